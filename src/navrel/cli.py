@@ -1,0 +1,81 @@
+"""The command line."""
+
+from __future__ import annotations
+
+import json
+import os
+from pathlib import Path
+from typing import Annotated
+
+import typer
+from rich.console import Console
+
+app = typer.Typer(
+    add_completion=False,
+    no_args_is_help=True,
+    help="Navrel. Besides the commands below: ./navrel start · test · bench · screenshots.",
+)
+console = Console()
+errors = Console(stderr=True)
+
+
+def _django() -> None:
+    import django
+
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "navrel.server.settings.app")
+    django.setup()
+
+
+@app.command("set-up", hidden=True)
+def set_up() -> None:
+    """Migrate the database, and load the demo site into an empty one."""
+    _django()
+    from django.core.management import call_command
+
+    from navrel.server.demo import set_up as demo
+
+    call_command("migrate", verbosity=0, interactive=False)
+    demo()
+
+
+@app.command()
+def manage(arguments: Annotated[list[str], typer.Argument(help="A Django management command")]) -> None:
+    """Run a Django management command on the database that is being edited."""
+    _django()
+    from django.core.management import call_command
+
+    call_command(*arguments)
+
+
+@app.command()
+def intake(
+    folder: Annotated[Path, typer.Argument(help="A folder of HTML files")],
+    site: Annotated[str, typer.Option(help="The slug of the site")] = "marrowick",
+    as_json: Annotated[bool, typer.Option("--json", help="Print the report as JSON")] = False,
+) -> None:
+    """Take pages in from a folder of HTML files: update, add, and mark as gone."""
+    if not folder.is_dir():
+        errors.print(f"There is no folder {folder}")
+        raise typer.Exit(2)
+    _django()
+    from navrel.server.inventory.services import take_in_folder
+    from navrel.server.inventory.views import describe
+    from navrel.server.problems import Refused
+
+    try:
+        with errors.status("Reading …") as status:
+            report = take_in_folder(site, folder, lambda count: status.update(f"Reading … {count} files"))
+    except Refused as refused:
+        errors.print(f"{refused.title}. {refused.detail}")
+        raise typer.Exit(2) from None
+    if as_json:
+        print(json.dumps(report, ensure_ascii=False, indent=2))
+        return
+    console.print(describe(report))
+    for kind in ("skipped", "remarks"):
+        for note in report[kind]:
+            console.print(f"  {note['file']}: {note['reason']}", highlight=False)
+
+
+if __name__ == "__main__":
+    app()

@@ -1,0 +1,190 @@
+"""The cascade for a whole site at once: page sets instead of pages, the same answers as `cascade.py`.
+
+A rule becomes a few levels, one for each specificity that its include clauses give; a target is swept from its
+strongest level down, each level taking the pages that no stronger one took.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .cascade import Outcome, Strength, seated_slots, standard_targets
+from .conditions import Refused, Specificity, visitor_specificity
+from .index import PageIndex
+from .model import ADDING, TEMPLATE, Action, Condition, Layout, Rule, Target, Visitor
+from .pageset import PageSet
+from .query import Counts
+
+Codes = NDArray[np.int64]
+
+
+@dataclass(frozen=True)
+class Level:
+    """The pages on which a rule contends with this strength."""
+
+    strength: Strength
+    rule: Rule
+    pages: PageSet
+
+
+@dataclass(frozen=True)
+class TargetOutcomes:
+    """One target over all pages: ``codes[page]`` (shape (pages,), dtype int64) is a place in ``outcomes``."""
+
+    codes: Codes
+    outcomes: tuple[Outcome, ...]
+
+    def on(self, number: int) -> Outcome:
+        """The outcome on one page."""
+        return self.outcomes[self.codes[number]]
+
+
+def condition_levels(index: PageIndex, condition: Condition) -> list[tuple[Counts, PageSet]]:
+    """The pages that the page part of a condition matches, parted by the specificity they get; greatest first."""
+    by_counts: dict[Counts, PageSet] = {}
+    for clause in condition.include.clauses:
+        pages = index.clause(clause)
+        known = by_counts.get(clause.counts)
+        by_counts[clause.counts] = pages if known is None else known | pages
+    left = ~index.query(condition.exclude)
+    levels = []
+    for counts in sorted(by_counts, reverse=True):
+        pages = by_counts[counts] & left
+        left = left - pages
+        if pages:
+            levels.append((counts, pages))
+    return levels
+
+
+def rule_levels(index: PageIndex, layout: Layout, visitor: Visitor) -> list[Level]:
+    """Every level of every rule in force for this visitor, strongest first."""
+    levels = []
+    for place, rule in enumerate(layout.rules, start=1):
+        if not rule.on:
+            continue
+        visitors = visitor_specificity(visitor, rule.condition)
+        if isinstance(visitors, Refused):
+            continue
+        levels += [
+            Level(Strength(rule.priority, Specificity(*counts, visitors), -place), rule, pages)
+            for counts, pages in condition_levels(index, rule.condition)
+        ]
+    levels.sort(key=lambda level: level.strength, reverse=True)
+    return levels
+
+
+def resolve_all(
+    index: PageIndex, layout: Layout, visitor: Visitor, targets: tuple[Target, ...] | None = None
+) -> dict[Target, TargetOutcomes]:
+    """The outcome of each target on every page of the site, for one visitor."""
+    levels = rule_levels(index, layout, visitor)
+    wanted = standard_targets(layout) if targets is None else targets
+    return {target: _sweep(index, layout, levels, target) for target in wanted}
+
+
+def _sweep(index: PageIndex, layout: Layout, levels: list[Level], target: Target) -> TargetOutcomes:
+    """One target, strongest level first."""
+    undecided = PageSet.everything(index.size)
+    unclosed = undecided
+    codes: Codes = np.zeros(index.size, dtype=np.int64)
+    made: list[Outcome] = [_undecided(layout, target)]
+    additions: list[tuple[Action, PageSet]] = []
+    for level in levels:
+        actions = [action for action in level.rule.actions if action.target == target]
+        # A deciding rule's own additions are as strong as its decision, so they come before it closes the slot.
+        for action in actions:
+            if action.do in ADDING and (pages := level.pages & unclosed):
+                additions.append((action, pages))
+        for action in actions:
+            if action.do in ADDING or not (won := level.pages & undecided):
+                continue
+            undecided = undecided - won
+            if action.closes:
+                unclosed = unclosed - won
+            codes[won.mask()] = len(made)
+            made.append(_decided(action, level.rule))
+    outcomes = _add(codes, made, additions)
+    return _lock(index, target, codes, outcomes)
+
+
+def _undecided(layout: Layout, target: Target) -> Outcome:
+    if target == TEMPLATE and layout.default_template:
+        return Outcome("filled", (layout.default_template,))
+    return Outcome("unset")
+
+
+def _decided(action: Action, rule: Rule) -> Outcome:
+    return Outcome("filled", (action.piece,), rule) if action.piece else Outcome("empty", (), rule)
+
+
+def _add(codes: Codes, made: list[Outcome], additions: list[tuple[Action, PageSet]]) -> list[Outcome]:
+    """Combine the decided codes, in place, with the additions: one outcome for each combination that occurs."""
+    combinations: list[tuple[int, tuple[int, ...]]] = [(code, ()) for code in range(len(made))]
+    for number, (_, pages) in enumerate(additions):
+        added = pages.mask()
+        marked = codes * 2 + added
+        codes[:] = marked
+        kept, dense = np.unique(codes, return_inverse=True)
+        combinations = [
+            (
+                combinations[code >> 1][0],
+                (*combinations[code >> 1][1], number) if code & 1 else combinations[code >> 1][1],
+            )
+            for code in kept.tolist()
+        ]
+        codes[:] = dense
+    return [_with_additions(made[base], [additions[number][0] for number in held]) for base, held in combinations]
+
+
+def _with_additions(decided: Outcome, actions: list[Action]) -> Outcome:
+    """The outcome once additions, given strongest first, stand around the filler; each piece shows once."""
+    seen = set(decided.pieces)
+    shown: dict[str, list[str]] = {"prepend": [], "append": []}
+    for action in actions:
+        if action.piece is not None and action.piece not in seen:
+            seen.add(action.piece)
+            shown[action.do].append(action.piece)
+    pieces = (*shown["prepend"], *decided.pieces, *shown["append"])
+    return Outcome("filled", pieces, decided.by) if pieces else decided
+
+
+def _lock(index: PageIndex, target: Target, codes: Codes, outcomes: list[Outcome]) -> TargetOutcomes:
+    """Pages that lock the slot have that outcome, whatever contends."""
+    locked = [
+        number for number, page in enumerate(index.site.pages) if target.kind == "slot" and target.name in page.locks
+    ]
+    if locked:
+        codes[locked] = len(outcomes)
+        outcomes = [*outcomes, Outcome("locked")]
+    return TargetOutcomes(codes, tuple(outcomes))
+
+
+def unseated_pages(
+    index: PageIndex, layout: Layout, visitor: Visitor, resolved: dict[Target, TargetOutcomes]
+) -> dict[str, PageSet]:
+    """For each slot, the pages where it shows something but has no place; ``resolved`` holds every slot.
+
+    Pages that agree in all outcomes, in their own slots and in what their sidebars show are asked once.
+    """
+    slots = [target for target in resolved if target.kind == "slot"]
+    template = resolved[TEMPLATE]
+    answers: dict[tuple[object, ...], frozenset[str]] = {}
+    found: dict[str, list[int]] = {target.name: [] for target in slots}
+    columns = np.stack([template.codes, *(resolved[target].codes for target in slots)], axis=1)
+    asks_pages = any(piece.slots for piece in layout.pieces.values() if piece.kind == "widget")
+    for number, row in enumerate(columns.tolist()):
+        page = index.site.pages[number]
+        same = (tuple(row), page.slots, number if asks_pages else 0)
+        unseated = answers.get(same)
+        if unseated is None:
+            outcomes = {target.name: resolved[target].on(number) for target in slots}
+            seated = seated_slots(layout, page, template.on(number), outcomes, visitor, index.site)
+            unseated = answers[same] = frozenset(
+                name for name, outcome in outcomes.items() if outcome.pieces and name not in seated
+            )
+        for name in unseated:
+            found[name].append(number)
+    return {name: PageSet.of(np.array(numbers, dtype=np.intp), index.size) for name, numbers in found.items()}

@@ -1,0 +1,91 @@
+"""Whether a condition lets one page and one visitor through, and on the strength of which clauses."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal, NamedTuple
+
+from .facts import PAGE_FACTS, VISITOR_FACTS
+from .model import Condition, Page, Visitor
+from .query import Counts, Query, Term
+from .site import Site
+
+#: Why a condition does not hold, in the order in which the reasons are looked for.
+Refusal = Literal["not-included", "excluded", "visitor"]
+
+
+class Specificity(NamedTuple):
+    """Four counts compared left to right (cascade: Strength). ``visitors`` counts visitor terms."""
+
+    exact: int = 0
+    narrow: int = 0
+    broad: int = 0
+    visitors: int = 0
+
+    def __str__(self) -> str:
+        return " · ".join(map(str, self))
+
+
+@dataclass(frozen=True)
+class Holds:
+    """The condition holds, this specifically."""
+
+    specificity: Specificity
+
+
+@dataclass(frozen=True)
+class Refused:
+    """The condition does not hold. ``clause``: the exclude clause that did it, empty where no include matched."""
+
+    state: Refusal
+    clause: str = ""
+
+
+def page_term_holds(site: Site, page: Page, term: Term) -> bool:
+    """Whether a positive page term holds on ``page``."""
+    if term.fact == "all":
+        return True
+    fact = PAGE_FACTS[term.fact]
+    return any(fact.holds(site, page, value, term.key) for value in term.values)
+
+
+def visitor_term_holds(visitor: Visitor, term: Term) -> bool:
+    """Whether a positive visitor term holds for ``visitor``."""
+    if term.fact == "all":
+        return True
+    fact = VISITOR_FACTS[term.fact]
+    return any(fact.holds(visitor, value, term.key) for value in term.values)
+
+
+def page_clauses(site: Site, page: Page, query: Query) -> list[int]:
+    """The indices of the query's clauses that match ``page``."""
+    return query.matching(lambda term: page_term_holds(site, page, term))
+
+
+def visitor_specificity(visitor: Visitor, condition: Condition) -> int | Refused:
+    """The visitor count of the specificity, or why this visitor is not let through."""
+    query = condition.visitors_include
+    included = query.matching(lambda term: visitor_term_holds(visitor, term))
+    if query and not included:
+        return Refused("visitor")
+    excluded = condition.visitors_exclude.matching(lambda term: visitor_term_holds(visitor, term))
+    if excluded:
+        return Refused("visitor", str(condition.visitors_exclude.clauses[excluded[0]]))
+    return max((query.clauses[index].positive_terms for index in included), default=0)
+
+
+def weigh_condition(
+    site: Site, page: Page, visitor: Visitor, condition: Condition, *, empty_is_all: bool = False
+) -> Holds | Refused:
+    """Test a condition plainly. ``empty_is_all``: an empty include means every page, as in a sidebar's entry."""
+    included = page_clauses(site, page, condition.include)
+    if not included and not (empty_is_all and not condition.include):
+        return Refused("not-included")
+    excluded = page_clauses(site, page, condition.exclude)
+    if excluded:
+        return Refused("excluded", str(condition.exclude.clauses[excluded[0]]))
+    visitors = visitor_specificity(visitor, condition)
+    if isinstance(visitors, Refused):
+        return visitors
+    counts = max((condition.include.clauses[index].counts for index in included), default=Counts())
+    return Holds(Specificity(*counts, visitors))

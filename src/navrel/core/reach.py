@@ -1,0 +1,140 @@
+"""The reach of one rule: the pages it matches, where it wins, what beats it, and what it misses by one term."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from .bulk import condition_levels, rule_levels
+from .cascade import Entry, trace
+from .conditions import Specificity
+from .index import PageIndex
+from .model import ADDING, Layout, Page, Rule, Target, Visitor
+from .pageset import PageSet
+from .query import Query, Term
+
+#: Near misses that are told of; more would be no hint.
+MOST_NEAR_MISSES = 50
+
+
+@dataclass(frozen=True)
+class Reach:
+    """How far a rule reaches. ``wins``: for each target, the pages where one of its actions decides or adds."""
+
+    pages: PageSet
+    wins: dict[Target, PageSet]
+
+    @property
+    def wins_somewhere(self) -> PageSet:
+        """The pages where it decides or adds to at least one target."""
+        found = PageSet.none(self.pages.size)
+        for pages in self.wins.values():
+            found = found | pages
+        return found
+
+
+@dataclass(frozen=True)
+class NearMiss:
+    """A page that one include clause would match but for one term."""
+
+    page: Page
+    term: Term
+
+
+@dataclass(frozen=True)
+class ExcludedPage:
+    """A page that the include matches and an exclude clause takes out."""
+
+    page: Page
+    clause: str
+
+
+def reaches(index: PageIndex, layout: Layout, visitor: Visitor) -> dict[Rule, Reach]:
+    """The reach of every rule of the layout, for one visitor. Also of rules that are off: they win nowhere."""
+    levels = rule_levels(index, layout, visitor)
+    targets = {action.target for rule in layout.rules for action in rule.actions}
+    wins: dict[str, dict[Target, PageSet]] = {rule.name: {} for rule in layout.rules}
+    for target in targets:
+        undecided = unclosed = ~_locking(index, target)
+        for level in levels:
+            for action in sorted(level.rule.actions, key=lambda action: action.do not in ADDING):
+                if action.target != target:
+                    continue
+                won = level.pages & (unclosed if action.do in ADDING else undecided)
+                mine = wins[level.rule.name]
+                mine[target] = mine[target] | won if target in mine else won
+                if action.do not in ADDING:
+                    undecided = undecided - won
+                    if action.closes:
+                        unclosed = unclosed - won
+    nowhere = PageSet.none(index.size)
+    return {
+        rule: Reach(
+            rule_pages(index, rule),
+            {action.target: wins[rule.name].get(action.target, nowhere) for action in rule.actions},
+        )
+        for rule in layout.rules
+    }
+
+
+def _locking(index: PageIndex, target: Target) -> PageSet:
+    locked = [
+        number for number, page in enumerate(index.site.pages) if target.kind == "slot" and target.name in page.locks
+    ]
+    return PageSet.of(locked, index.size)
+
+
+def rule_pages(index: PageIndex, rule: Rule) -> PageSet:
+    """The pages that a rule's include matches and its exclude does not, over all visitors."""
+    return index.query(rule.condition.include) - index.query(rule.condition.exclude)
+
+
+def usual_specificity(index: PageIndex, rule: Rule) -> tuple[Specificity, Literal["all", "most", "none"]]:
+    """The page counts that the rule has on most of its pages (the visitor count left 0), and whether on all."""
+    levels = condition_levels(index, rule.condition)
+    if not levels:
+        return Specificity(), "none"
+    counts, _ = max(levels, key=lambda level: len(level[1]))
+    return Specificity(*counts), "all" if len(levels) == 1 else "most"
+
+
+def excluded_pages(index: PageIndex, rule: Rule, limit: int) -> tuple[list[ExcludedPage], int]:
+    """Up to ``limit`` pages that the exclude takes out of the include, in tree order, and how many there are."""
+    left = index.query(rule.condition.include)
+    found: dict[int, str] = {}
+    for clause in rule.condition.exclude.clauses:
+        taken = left & index.clause(clause)
+        found.update((int(number), str(clause)) for number in taken.numbers())
+        left = left - taken
+    shown = sorted(found)[:limit]
+    return [ExcludedPage(index.site.pages[number], found[number]) for number in shown], len(found)
+
+
+def near_misses(index: PageIndex, include: Query) -> list[NearMiss]:
+    """Pages that a clause of at least two terms would match but for one of them, at most MOST_NEAR_MISSES."""
+    matched = index.query(include)
+    found: dict[int, Term] = {}
+    for clause in include.clauses:
+        if len(clause.terms) < 2:
+            continue
+        holds = [~index.term(t.positive) if t.negated else index.term(t) for t in clause.terms]
+        failing = np.zeros(index.size, dtype=np.int16)
+        for pages in holds:
+            failing += ~pages.mask()
+        for number in np.flatnonzero((failing == 1) & ~matched.mask()).tolist():
+            missing = next(t for t, pages in zip(clause.terms, holds, strict=True) if number not in pages)
+            found.setdefault(number, missing)
+    fewest = sorted(found, key=lambda number: (_commonness(found, number), number))
+    return [NearMiss(index.site.pages[number], found[number]) for number in sorted(fewest[:MOST_NEAR_MISSES])]
+
+
+def _commonness(found: dict[int, Term], number: int) -> int:
+    return sum(term == found[number] for term in found.values()) if len(found) <= 1000 else 0
+
+
+def rule_entry(index: PageIndex, layout: Layout, visitor: Visitor, page: Page, rule: Rule, target: Target) -> Entry:
+    """What becomes of a rule's (strongest) action on a target of one page."""
+    entries = trace(index.site, layout, page, visitor, target).entries
+    return next(entry for entry in entries if entry.rule is rule)

@@ -1,0 +1,105 @@
+"""Where things stand, and how other programs are run."""
+
+from __future__ import annotations
+
+import hashlib
+import os
+import shutil
+import subprocess
+import sys
+from collections.abc import Iterable, Mapping, Sequence
+from pathlib import Path
+
+ROOT = Path(__file__).resolve().parents[3]
+STATE = ROOT / ".navrel"
+VENV = STATE / "venv"
+FRONTEND = ROOT / "frontend"
+
+
+class Stopped(Exception):
+    """The launcher cannot go on; the message is one clear line for the person at the terminal."""
+
+
+def say(text: str) -> None:
+    """Tell the person at the terminal."""
+    print(text, flush=True)
+
+
+def is_root() -> bool:
+    """Whether the launcher may install Debian packages."""
+    return os.geteuid() == 0
+
+
+def run(command: Sequence[str | Path], *, cwd: Path = ROOT, env: Mapping[str, str] | None = None) -> None:
+    """Run a program quietly. Raises Stopped with the end of its output when it fails."""
+    done = subprocess.run(
+        [str(part) for part in command],
+        cwd=cwd,
+        env={**os.environ, **(env or {})},
+        stdin=subprocess.DEVNULL,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+        check=False,
+    )
+    if done.returncode:
+        tail = "\n".join(done.stdout.strip().splitlines()[-12:])
+        raise Stopped(f"{Path(str(command[0])).name} failed (exit {done.returncode}):\n{tail}")
+
+
+def venv_python() -> Path:
+    """The Python of the project's virtual environment."""
+    return VENV / "bin" / "python"
+
+
+def environment() -> dict[str, str]:
+    """What every process of the project finds in its environment."""
+    return {"PYTHONPATH": str(ROOT / "src"), "PATH": f"{VENV / 'bin'}:{os.environ.get('PATH', '/usr/bin:/bin')}"}
+
+
+def digest(paths: Iterable[Path]) -> str:
+    """A digest over files and folders, by name and content."""
+    found = hashlib.sha256()
+    for path in sorted(_files(paths)):
+        found.update(str(path.relative_to(ROOT)).encode() + b"\0" + path.read_bytes() + b"\0")
+    return found.hexdigest()
+
+
+def _files(paths: Iterable[Path]) -> Iterable[Path]:
+    for path in paths:
+        if path.is_dir():
+            yield from (file for file in path.rglob("*") if file.is_file())
+        else:
+            yield path
+
+
+def once(stamp: str, state: str) -> bool:
+    """Whether work marked by ``stamp`` still has to be done for this ``state``; `done` marks it."""
+    path = STATE / f"{stamp}.stamp"
+    return not path.is_file() or path.read_text() != state
+
+
+def done(stamp: str, state: str) -> None:
+    """Mark the work of ``stamp`` as done for this ``state``."""
+    (STATE / f"{stamp}.stamp").write_text(state)
+
+
+def prepare_state() -> None:
+    """Make the folder that holds everything Navrel keeps beside its own files."""
+    try:
+        STATE.mkdir(exist_ok=True)
+        probe = STATE / "probe"
+        probe.write_bytes(b"\0" * 4096)
+        probe.unlink()
+    except OSError as error:
+        raise Stopped(
+            f"Cannot write to {STATE}: {error.strerror}. Free some space or mend the folder's rights."
+        ) from None
+    if shutil.disk_usage(STATE).free < 1 << 30 and not VENV.exists():
+        raise Stopped(f"Setting up takes about 1 GiB, and the disk that holds {STATE} has less. Free some space.")
+
+
+def check_python() -> None:
+    """Refuse a Python that the lock file is not made for."""
+    if sys.version_info[:2] != (3, 11):
+        raise Stopped(f"Navrel runs on Python 3.11; this is {sys.version.split()[0]}. Run: python3.11 ./navrel …")

@@ -1,0 +1,1 @@
+"""A page's content, its outcome and the pieces, made into HTML. No models, no requests."""

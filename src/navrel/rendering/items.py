@@ -1,0 +1,224 @@
+"""What pieces are made of: the shape of each item, and what its template is given."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any
+from urllib.parse import urlsplit
+
+from navrel.core.errors import DocumentError, Problem, QueryError
+from navrel.core.index import PageIndex
+from navrel.core.model import Page
+from navrel.core.query import parse_query
+
+MAX_ITEMS = 60
+MAX_LINKS = 60
+MAX_TEXT = 5000
+MOST_NEWEST = 20
+
+_SAFE_SCHEMES = ("", "http", "https", "mailto", "tel")
+_COLOUR = re.compile(r"#(?:[0-9A-Fa-f]{3}|[0-9A-Fa-f]{6})\Z")
+_AREA_ROW = re.compile(r"(?:[a-z][a-z0-9-]*|\.)(?: (?:[a-z][a-z0-9-]*|\.))*\Z")
+_TRACKS = re.compile(r"[0-9a-z.%(), ]{1,120}\Z")
+
+ARRANGEMENTS = ("stack", "row", "columns", "split")
+TONES = ("plain", "calm", "warm", "urgent")
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where an item is being drawn: on this page, of this site."""
+
+    site_name: str
+    index: PageIndex
+    page: Page
+
+
+def safe_href(text: str) -> str:
+    """The address if it is one that a link may lead to, else `#`."""
+    try:
+        scheme = urlsplit(text.strip()).scheme.lower()
+    except ValueError:
+        return "#"
+    return text.strip() if scheme in _SAFE_SCHEMES and "\\" not in text else "#"
+
+
+@dataclass(frozen=True)
+class Part:
+    """One setting of an item: its name, what it takes, and what it is when absent."""
+
+    name: str
+    takes: str
+    default: Any = ""
+
+
+#: Each type of item and its settings. `takes`: line, text, href, links, number, query, tone.
+ITEMS: Mapping[str, tuple[Part, ...]] = {
+    "logo": (Part("text", "line"), Part("href", "href", "/")),
+    "menu": (Part("label", "line", "Main"), Part("links", "links")),
+    "links": (Part("heading", "line"), Part("links", "links")),
+    "heading": (Part("text", "line"),),
+    "text": (Part("text", "text"),),
+    "button": (Part("text", "line"), Part("href", "href", "/")),
+    "notice": (Part("text", "text"), Part("href", "href"), Part("tone", "tone", "calm")),
+    "search": (Part("label", "line", "Search"), Part("action", "href", "/search")),
+    "newest": (Part("heading", "line"), Part("query", "query", "type:article"), Part("count", "number", 4)),
+    "page-title": (Part("kicker", "line"),),
+    "breadcrumbs": (Part("label", "line", "You are here"),),
+    "byline": (Part("prefix", "line", "By"),),
+}
+
+
+def check_content(kind: str, content: Mapping[str, Any]) -> None:
+    """Check a piece's content. Raises DocumentError whose pointers count from the piece."""
+    problems: list[Problem] = []
+    known = {"items", "style", "areas", "columns"} if kind == "template" else {"items", "style"}
+    problems += [Problem(f"/content/{key}", f"there is no {key} here") for key in content if key not in known]
+    items = content.get("items", [])
+    if not isinstance(items, list) or len(items) > MAX_ITEMS:
+        problems.append(Problem("/content/items", f"this has to be a list of at most {MAX_ITEMS} items"))
+        items = []
+    for number, item in enumerate(items):
+        problems += _check_item(item, f"/content/items/{number}")
+    problems += _check_style(content.get("style", {}))
+    problems += _check_arrangement(content)
+    if problems:
+        raise DocumentError(problems)
+
+
+def _check_item(item: Any, at: str) -> list[Problem]:
+    if not isinstance(item, Mapping) or item.get("type") not in ITEMS:
+        return [Problem(f"{at}/type", f"an item is one of {', '.join(ITEMS)}")]
+    parts = {part.name: part for part in ITEMS[item["type"]]}
+    problems = [Problem(f"{at}/{key}", f"{item['type']} has no {key}") for key in item if key not in (*parts, "type")]
+    for name, part in parts.items():
+        if name in item and (message := _CHECKS[part.takes](item[name])):
+            problems.append(Problem(f"{at}/{name}", message))
+    return problems
+
+
+def _check_line(value: Any) -> str:
+    return (
+        "" if isinstance(value, str) and len(value) <= 300 and "\n" not in value else "this has to be one line of text"
+    )
+
+
+def _check_text(value: Any) -> str:
+    return "" if isinstance(value, str) and len(value) <= MAX_TEXT else f"this has to be at most {MAX_TEXT} characters"
+
+
+def _check_href(value: Any) -> str:
+    if not isinstance(value, str) or len(value) > 2000:
+        return "this has to be an address"
+    return "" if safe_href(value) == value.strip() else "an address starts with /, #, https:, mailto: or tel:"
+
+
+def _check_links(value: Any) -> str:
+    whole = (
+        isinstance(value, list)
+        and len(value) <= MAX_LINKS
+        and all(
+            isinstance(link, Mapping) and set(link) == {"text", "href"} and not _check_line(link["text"])
+            for link in value
+        )
+    )
+    if not whole:
+        return f"this has to be at most {MAX_LINKS} links, each with a text and an href"
+    return next((message for link in value if (message := _check_href(link["href"]))), "")
+
+
+def _check_number(value: Any) -> str:
+    allowed = isinstance(value, int) and not isinstance(value, bool) and 1 <= value <= MOST_NEWEST
+    return "" if allowed else f"this has to be a number from 1 to {MOST_NEWEST}"
+
+
+def _check_query(value: Any) -> str:
+    try:
+        parse_query(value if isinstance(value, str) else "?")
+    except QueryError as error:
+        return str(error)
+    return ""
+
+
+def _check_tone(value: Any) -> str:
+    return "" if value in TONES else f"a tone is one of {', '.join(TONES)}"
+
+
+_CHECKS: Mapping[str, Callable[[Any], str]] = {
+    "line": _check_line,
+    "text": _check_text,
+    "href": _check_href,
+    "links": _check_links,
+    "number": _check_number,
+    "query": _check_query,
+    "tone": _check_tone,
+}
+
+
+def _check_style(style: Any) -> list[Problem]:
+    if not isinstance(style, Mapping):
+        return [Problem("/content/style", "this has to be an object")]
+    problems = []
+    for key, value in style.items():
+        if key in ("background", "ink"):
+            fits = isinstance(value, str) and _COLOUR.match(value) is not None
+            message = "a colour is written as #1C4E80"
+        else:
+            fits = key == "arrange" and value in ARRANGEMENTS
+            message = f"arrange is one of {', '.join(ARRANGEMENTS)}" if key == "arrange" else f"there is no {key} here"
+        if not fits:
+            problems.append(Problem(f"/content/style/{key}", message))
+    return problems
+
+
+def _check_arrangement(content: Mapping[str, Any]) -> list[Problem]:
+    """The grid of a template: CSS Grid template areas, a row a text, and its column tracks."""
+    areas = content.get("areas", [])
+    problems = []
+    rows = (
+        [row.split() for row in areas if isinstance(row, str) and _AREA_ROW.match(row)]
+        if isinstance(areas, list)
+        else []
+    )
+    if not isinstance(areas, list) or len(rows) != len(areas) or len({len(row) for row in rows}) > 1:
+        problems.append(Problem("/content/areas", "rows of area names, all of one length, as in CSS Grid"))
+    columns = content.get("columns", "1fr")
+    if not isinstance(columns, str) or not _TRACKS.match(columns):
+        problems.append(Problem("/content/columns", "track sizes, as in CSS Grid: 1fr 18rem"))
+    return problems
+
+
+def drawn_item(item: Mapping[str, Any], place: Place) -> dict[str, Any]:
+    """What an item's template is given: its settings with their defaults, and what it asks of the site."""
+    drawn = {part.name: item.get(part.name, part.default) for part in ITEMS[item["type"]]}
+    drawn["type"] = item["type"]
+    for name in ("href", "action"):
+        if name in drawn:
+            drawn[name] = safe_href(drawn[name]) if drawn[name] else ""
+    if "links" in drawn:
+        drawn["links"] = [
+            {"text": link["text"], "href": safe_href(link["href"]), "here": link["href"] == place.page.path}
+            for link in drawn["links"] or []
+        ]
+    match item["type"]:
+        case "newest":
+            drawn["pages"] = newest_pages(place.index, drawn["query"], drawn["count"], place.page)
+        case "breadcrumbs":
+            drawn["trail"] = _trail(place)
+        case "text" | "notice":
+            drawn["paragraphs"] = [part.strip() for part in drawn["text"].split("\n\n") if part.strip()]
+    return drawn
+
+
+def newest_pages(index: PageIndex, query: str, count: int, here: Page) -> list[Page]:
+    """The newest pages that a query matches, newest first, without the page one is on."""
+    numbers = index.query(parse_query(query)).numbers().tolist()
+    newest = sorted((n for n in numbers if index.dates[n] > 0), key=lambda number: (-index.dates[number], number))
+    return [page for page in (index.site.pages[number] for number in newest[: count + 1]) if page != here][:count]
+
+
+def _trail(place: Place) -> list[Page]:
+    above = [place.index.site.page(path) for path in place.index.site.ancestor_paths(place.page)]
+    return [page for page in reversed(above) if page is not None]

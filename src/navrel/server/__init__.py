@@ -1,0 +1,1 @@
+"""The Django side: one app a room. Views check and parse, services do the work on the core."""

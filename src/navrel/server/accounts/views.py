@@ -1,0 +1,54 @@
+"""Signing in and out, with Django's sessions."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.utils.decorators import method_decorator
+from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
+from rest_framework.permissions import AllowAny
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.views import APIView
+
+from navrel.server.problems import Refused
+from navrel.server.views import extend_schema, parsed
+
+from . import serializers as shapes
+
+
+class SessionView(APIView):
+    permission_classes = [AllowAny]
+
+    @extend_schema(operation_id="getSession", responses=shapes.SessionInfo)
+    @method_decorator(ensure_csrf_cookie)
+    def get(self, request: Request) -> Response:
+        """Who is signed in; sets the CSRF cookie that every write has to repeat in X-CSRFToken."""
+        return Response(_session(request))
+
+    @extend_schema(operation_id="signIn", request=shapes.SignIn, responses=shapes.SessionInfo)
+    @method_decorator(csrf_protect)
+    def post(self, request: Request) -> Response:
+        """Sign in."""
+        body = parsed(shapes.SignIn, request.data)
+        user = authenticate(request, username=body["username"], password=body["password"])
+        if user is None:
+            raise Refused("wrong-sign-in", "This name and password do not belong together")
+        login(request, user)
+        return Response(_session(request))
+
+    @extend_schema(operation_id="signOut", responses={204: None})
+    def delete(self, request: Request) -> Response:
+        """Sign out."""
+        logout(request)
+        return Response(status=204)
+
+
+def _session(request: Request) -> dict[str, Any]:
+    name, password = settings.DEMO_ACCOUNT
+    return {
+        "username": request.user.get_username() if request.user.is_authenticated else None,
+        "demo": {"username": name, "password": password} if settings.DEMO else None,
+    }

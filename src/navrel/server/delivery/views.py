@@ -1,0 +1,104 @@
+"""What the public web asks for: the pages of the live revision, as HTML."""
+
+from __future__ import annotations
+
+import re
+from html import escape
+
+from django.contrib.postgres.search import SearchQuery, SearchVector
+from django.http import HttpRequest, HttpResponse, HttpResponsePermanentRedirect
+from django.views.decorators.http import require_safe
+
+from navrel.core.model import Page, Visitor
+from navrel.rendering.page import Source, draw_page
+from navrel.server.inventory.models import Content, Site
+from navrel.server.publishing.services import LiveState, live
+
+#: A page cannot run scripts, be framed elsewhere, or send anything but its own forms.
+POLICY = (
+    "default-src 'none'; style-src 'unsafe-inline'; img-src 'self' data:; font-src 'self'; "
+    "form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
+)
+MOST_RESULTS = 50
+_MAX_SEARCH = 200
+_PHONE = re.compile(r"iphone|android.*mobile|mobile.*firefox", re.IGNORECASE)
+_TABLET = re.compile(r"ipad|tablet|android(?!.*mobile)", re.IGNORECASE)
+#: In turn: some browsers name others too.
+_BROWSERS = (("edge", "Edg/"), ("firefox", "Firefox/"), ("chrome", "Chrome/"), ("safari", "Safari/"))
+
+
+@require_safe
+def published_page(request: HttpRequest) -> HttpResponse:
+    """The page at the requested path, with the layout it resolves to for this visitor."""
+    site = Site.objects.order_by("pk").first()
+    state = live(site) if site else None
+    if state is None:
+        return _secured(HttpResponse("Nothing is published here yet.\n", status=503, content_type="text/plain"))
+    path = request.path
+    if path != "/" and path.endswith("/"):
+        return _secured(HttpResponsePermanentRedirect(path.rstrip("/") or "/", preserve_request=True))
+    page = state.index.site.page(path)
+    status = 200
+    if page is None or page.kind == "missing":
+        status = 404
+        page = next((one for one in state.index.site.pages if one.kind == "missing"), None)
+    if page is None:
+        return _secured(HttpResponse("There is no page at this address.\n", status=404, content_type="text/plain"))
+    content = _content(state, page.path)
+    if page.kind == "search":
+        content += _results(state, request.GET.get("q", ""))
+    drawn = draw_page(Source(state.document, state.index), page, content, _visitor(request))
+    response = _secured(HttpResponse(drawn.html, status=status))
+    response["Cache-Control"] = "no-cache"
+    response["Vary"] = "User-Agent, Accept-Language, Referer"
+    return response
+
+
+def _content(state: LiveState, path: str) -> str:
+    digest = state.contents.get(path, "")
+    return Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
+
+
+def _visitor(request: HttpRequest) -> Visitor:
+    """The visitor facts that a plain request tells. Nobody is signed in on a public request."""
+    agent = request.headers.get("User-Agent", "")
+    referrer = re.match(r"https?://([^/:?#]+)", request.headers.get("Referer", ""))
+    tags = [part.split(";")[0].strip() for part in request.headers.get("Accept-Language", "").split(",")[:20]]
+    return Visitor(
+        device="tablet" if _TABLET.search(agent) else "phone" if _PHONE.search(agent) else "desktop",
+        browser=next((name for name, mark in _BROWSERS if mark in agent), "other"),
+        accepts=tuple(tag for tag in tags if re.fullmatch(r"[A-Za-z0-9-]+", tag)),
+        query={name: request.GET[name] for name in list(request.GET)[:50]},
+        referrer=referrer[1] if referrer else "",
+    )
+
+
+def _results(state: LiveState, text: str) -> str:
+    """What a search finds, as HTML: titles that hold the words first, then contents that do."""
+    words = text.replace("\0", "")[:_MAX_SEARCH].strip()
+    if not words:
+        return ""
+    in_titles = [page for page in state.index.site.pages if words.lower() in page.title.lower()]
+    digests = set(
+        Content.objects.annotate(words=SearchVector("text", config="simple"))
+        .filter(words=SearchQuery(words, config="simple"), pk__in=set(state.contents.values()))
+        .values_list("pk", flat=True)[:500]
+    )
+    in_contents = [page for page in state.index.site.pages if state.contents.get(page.path) in digests]
+    found = [page for page in dict.fromkeys((*in_titles, *in_contents)) if page.kind not in ("missing", "search")]
+    return _listed(words, found)
+
+
+def _listed(words: str, found: list[Page]) -> str:
+    shown = "".join(f'<li><a href="{escape(page.path)}">{escape(page.title)}</a></li>' for page in found[:MOST_RESULTS])
+    count = "1 page" if len(found) == 1 else f"{len(found)} pages"
+    return f"<h2>{count} for “{escape(words)}”</h2><ul>{shown}</ul>"
+
+
+def _secured(response: HttpResponse) -> HttpResponse:
+    response["Content-Security-Policy"] = POLICY
+    response["X-Content-Type-Options"] = "nosniff"
+    response["X-Frame-Options"] = "DENY"
+    response["Referrer-Policy"] = "strict-origin-when-cross-origin"
+    response["Permissions-Policy"] = "camera=(), geolocation=(), microphone=()"
+    return response

@@ -1,0 +1,128 @@
+"""Sites, their taxonomies and pages, and the staging of pages being taken in."""
+
+from __future__ import annotations
+
+from django.conf import settings
+from django.db import models
+
+from navrel.core.document import MAX_NAME
+
+
+class Site(models.Model):
+    """A site. ``version`` rises with every write in it, ``inventory_version`` with those to pages and terms."""
+
+    slug = models.SlugField(unique=True, max_length=MAX_NAME)
+    name = models.CharField(max_length=MAX_NAME)
+    base_url = models.CharField(max_length=300, blank=True)
+    language = models.CharField(max_length=35, default="en")
+    time_zone = models.CharField(max_length=64, default="UTC")
+    roles = models.JSONField(default=list)
+    default_template = models.CharField(max_length=MAX_NAME, blank=True)
+    version = models.PositiveBigIntegerField(default=1)
+    inventory_version = models.PositiveBigIntegerField(default=1)
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Taxonomy(models.Model):
+    """A way of sorting pages, such as topics."""
+
+    site = models.ForeignKey(Site, models.CASCADE, related_name="taxonomies")
+    slug = models.CharField(max_length=MAX_NAME)
+    name = models.CharField(max_length=200)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["site", "slug"], name="one_taxonomy_a_slug")]
+        ordering = ["slug"]
+
+    def __str__(self) -> str:
+        return self.slug
+
+
+class Term(models.Model):
+    """A term of a taxonomy; ``parent`` stands above it in the same one."""
+
+    taxonomy = models.ForeignKey(Taxonomy, models.CASCADE, related_name="terms")
+    slug = models.CharField(max_length=MAX_NAME)
+    name = models.CharField(max_length=200)
+    parent = models.ForeignKey("self", models.SET_NULL, null=True, blank=True, related_name="children")
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["taxonomy", "slug"], name="one_term_a_slug")]
+        ordering = ["slug"]
+
+    def __str__(self) -> str:
+        return self.slug
+
+
+class Content(models.Model):
+    """A page's own content, sanitised, filed under the SHA-256 of itself. Never changed, so revisions share it."""
+
+    digest = models.CharField(primary_key=True, max_length=64)
+    html = models.TextField()
+    text = models.TextField()
+
+    def __str__(self) -> str:
+        return self.digest
+
+
+class Page(models.Model):
+    """One address of a site with its facts. A page that its source no longer has is gone, not deleted."""
+
+    site = models.ForeignKey(Site, models.CASCADE, related_name="pages")
+    path = models.CharField(max_length=1000)
+    position = models.PositiveIntegerField(default=0)
+    title = models.CharField(max_length=500, blank=True)
+    kind = models.CharField(max_length=10, default="single")
+    type = models.CharField(max_length=MAX_NAME, blank=True)
+    parent = models.CharField(max_length=1000, blank=True)
+    terms = models.JSONField(default=list)
+    lists = models.CharField(max_length=200, blank=True)
+    author = models.CharField(max_length=200, blank=True)
+    language = models.CharField(max_length=35, blank=True)
+    published = models.DateField(null=True, blank=True)
+    words = models.PositiveIntegerField(default=0)
+    fields = models.JSONField(default=dict)
+    slots = models.JSONField(default=list)
+    locks = models.JSONField(default=list)
+    content = models.ForeignKey(Content, models.PROTECT, null=True, blank=True, related_name="+")
+    gone = models.BooleanField(default=False)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["site", "path"], name="one_page_a_path")]
+        ordering = ["position", "path"]
+
+    def __str__(self) -> str:
+        return self.path
+
+
+class Intake(models.Model):
+    """One taking-in of pages: files are staged here, and reach the site together when it is finished."""
+
+    site = models.ForeignKey(Site, models.CASCADE, related_name="intakes")
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    started = models.DateTimeField(auto_now_add=True)
+    finished = models.DateTimeField(null=True, blank=True)
+    report = models.JSONField(default=dict)
+
+    def __str__(self) -> str:
+        return f"intake {self.pk}"
+
+
+class StagedPage(models.Model):
+    """A page read from a file, waiting for its intake to be finished; or the reason why the file was skipped."""
+
+    intake = models.ForeignKey(Intake, models.CASCADE, related_name="staged")
+    file = models.CharField(max_length=1000)
+    path = models.CharField(max_length=1000, blank=True)
+    facts = models.JSONField(default=dict)
+    content = models.ForeignKey(Content, models.PROTECT, null=True, related_name="+")
+    skipped = models.TextField(blank=True)
+    remark = models.TextField(blank=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["intake", "file"], name="one_staged_page_a_file")]
+
+    def __str__(self) -> str:
+        return self.file

@@ -1,0 +1,181 @@
+"""Sites, pages, searching them, taking them in."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.conf import settings
+from rest_framework.parsers import MultiPartParser
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from navrel.core.choices import choices
+from navrel.core.model import SLOTS
+from navrel.core.query import parse_search
+from navrel.server.problems import Refused
+from navrel.server.publishing.services import edits_since_live, newest_revision
+from navrel.server.states import draft, find_site
+from navrel.server.views import OpenApiParameter, SiteView, extend_schema, parsed
+
+from . import serializers as shapes
+from . import services
+from .models import Site
+from .reading import TOO_LARGE
+
+MOST_SITES = 100
+#: Pages in one answer of the page list; a larger site is asked for in several.
+MOST_LISTED = 20_000
+MOST_CHOICES = 50
+
+
+class SitesView(SiteView):
+    @extend_schema(operation_id="listSites", responses=shapes.SiteShort(many=True))
+    def get(self, request: Request) -> Response:
+        """The sites, by name."""
+        sites = Site.objects.order_by("name").values("slug", "name")[:MOST_SITES]
+        return Response(list(sites))
+
+
+class SiteInfoView(SiteView):
+    @extend_schema(operation_id="getSite", responses=shapes.SiteInfo)
+    def get(self, request: Request, site: str) -> Response:
+        """What a site is, and how its draft stands to what is live."""
+        record = find_site(site)
+        state = draft(record)
+        revision = newest_revision(record)
+        summary = services.inventory_summary(record)
+        named = [str(target) for target in state.targets if target.kind == "slot"]
+        return Response(
+            {
+                "slug": record.slug, "name": record.name, "base_url": record.base_url, "language": record.language,
+                "roles": record.roles, "default_template": record.default_template, "version": record.version,
+                "inventory_version": record.inventory_version, **summary["counts"],
+                "kinds": [{"name": one["kind"], "pages": one["pages"]} for one in summary["kinds"]],
+                "types": [{"name": one["type"], "pages": one["pages"]} for one in summary["types"]],
+                "slots": named or list(SLOTS), "edits": edits_since_live(record),
+                "live": {"number": revision.number, "published": revision.published, "note": revision.note}
+                if revision else None,
+                "published_origin": settings.PUBLISHED_ORIGIN,
+            }
+        )  # fmt: skip
+
+
+class PagesView(SiteView):
+    @extend_schema(
+        operation_id="listPages",
+        parameters=[OpenApiParameter("offset", int), OpenApiParameter("limit", int)],
+        responses=shapes.PageTree,
+    )
+    def get(self, request: Request, site: str) -> Response:
+        """A stretch of the page tree, in tree order."""
+        record = find_site(site)
+        tree = draft(record).index.site
+        offset = _whole(request, "offset", 0)
+        limit = min(_whole(request, "limit", MOST_LISTED), MOST_LISTED)
+        pages = tree.pages[offset : offset + limit]
+        return Response(
+            {
+                "total": len(tree), "inventory_version": record.inventory_version,
+                "paths": [page.path for page in pages], "titles": [page.title for page in pages],
+                "kinds": [page.kind for page in pages], "types": [page.type for page in pages],
+                "depths": tree.depths[offset : offset + limit],
+            }
+        )  # fmt: skip
+
+
+class PageView(SiteView):
+    @extend_schema(
+        operation_id="getPage", parameters=[OpenApiParameter("path", str, required=True)], responses=shapes.PageFacts
+    )
+    def get(self, request: Request, site: str) -> Response:
+        """The facts of one page."""
+        state = self.draft(site)
+        page = state.page(request.query_params.get("path", ""))
+        return Response(
+            {
+                "path": page.path, "title": page.title, "kind": page.kind, "type": page.type,
+                "parent": state.index.site.parent_path(page), "terms": page.terms, "lists": page.lists,
+                "author": page.author, "language": page.language, "published": page.published,
+                "words": page.words, "extra": dict(page.fields), "slots": page.slots, "locks": page.locks,
+            }
+        )  # fmt: skip
+
+
+class SearchView(SiteView):
+    @extend_schema(
+        operation_id="searchPages", parameters=[OpenApiParameter("query", str)], responses=shapes.SearchResult
+    )
+    def get(self, request: Request, site: str) -> Response:
+        """The pages that a search finds: a page query in which bare words are allowed."""
+        query = parse_search(request.query_params.get("query", ""))
+        numbers = self.draft(site).index.query(query).numbers()
+        return Response({"normal": str(query), "total": len(numbers), "numbers": numbers})
+
+
+class ChoicesView(SiteView):
+    @extend_schema(
+        operation_id="listChoices",
+        parameters=[OpenApiParameter("fact", str, required=True), OpenApiParameter("text", str)],
+        responses=shapes.Choice(many=True),
+    )
+    def get(self, request: Request, site: str) -> Response:
+        """The values that a fact can take on this site and that contain a text, with their numbers of pages."""
+        fact, text = request.query_params.get("fact", ""), request.query_params.get("text", "")
+        found = choices(self.draft(site).index, self.draft(site).document, fact, text, MOST_CHOICES)
+        return Response([vars(choice) for choice in found])
+
+
+class IntakesView(SiteView):
+    @extend_schema(operation_id="startIntake", request=None, responses={201: shapes.IntakeInfo})
+    def post(self, request: Request, site: str) -> Response:
+        """Begin taking pages in."""
+        return Response({"id": services.start_intake(site, request.user).pk, "files": 0}, status=201)
+
+
+class IntakeView(SiteView):
+    parser_classes = [MultiPartParser]
+
+    @extend_schema(operation_id="addFiles", request=shapes.FilesRequest, responses=shapes.IntakeInfo)
+    def post(self, request: Request, site: str, number: int) -> Response:
+        """Add a batch of files; `names` gives the path of each below the chosen folder, in the same order."""
+        intake = services.find_intake(site, number)
+        body = parsed(shapes.FilesRequest, request.data)
+        if len(body["files"]) != len(body["names"]):
+            raise Refused("names", "Each file needs a name")
+        files: list[services.File] = [
+            (name, TOO_LARGE if file.size > services.MAX_FILE else file.read())
+            for name, file in zip(body["names"], body["files"], strict=True)
+        ]
+        files += [(name, TOO_LARGE) for name in body.get("too_large", [])]
+        services.stage_files(intake, files)
+        return Response({"id": intake.pk, "files": intake.staged.count()})  # type: ignore[attr-defined]
+
+    @extend_schema(operation_id="stopIntake", responses={204: None})
+    def delete(self, request: Request, site: str, number: int) -> Response:
+        """Give up; the site stays as it was."""
+        services.stop_intake(services.find_intake(site, number))
+        return Response(status=204)
+
+
+class FinishIntakeView(SiteView):
+    @extend_schema(operation_id="finishIntake", request=None, responses=shapes.IntakeReport)
+    def post(self, request: Request, site: str, number: int) -> Response:
+        """Bring everything that was read into the site."""
+        return Response(services.finish_intake(services.find_intake(site, number)))
+
+
+def _whole(request: Request, name: str, default: int) -> int:
+    text = request.query_params.get(name, "")
+    if not text:
+        return default
+    if not text.isdigit() or len(text) > 9:
+        raise Refused("bad-number", f"{name} has to be a whole number")
+    return int(text)
+
+
+def describe(report: dict[str, Any]) -> str:
+    """An intake's report in one sentence."""
+    return (
+        f"{report['pages']} pages: {report['added']} added, {report['updated']} updated, "
+        f"{report['returned']} back again, {report['gone']} gone; {report['skipped_count']} files skipped"
+    )

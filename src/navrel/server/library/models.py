@@ -1,0 +1,35 @@
+"""Pieces."""
+
+from __future__ import annotations
+
+from django.db import models
+
+from navrel.core.document import MAX_NAME
+from navrel.core.model import PIECE_KINDS
+from navrel.server.inventory.models import Site
+
+
+class Piece(models.Model):
+    """A reusable layout part. The slug stays for life; ``colour`` is the place in the interface's palette."""
+
+    site = models.ForeignKey(Site, models.CASCADE, related_name="pieces")
+    slug = models.CharField(max_length=MAX_NAME)
+    kind = models.CharField(max_length=10, choices=[(kind, kind) for kind in PIECE_KINDS])
+    name = models.CharField(max_length=MAX_NAME)
+    note = models.TextField(blank=True)
+    content = models.JSONField(default=dict)
+    slots = models.JSONField(default=list)
+    entries = models.JSONField(default=list)
+    colour = models.PositiveSmallIntegerField(default=0)
+    position = models.PositiveIntegerField(default=0)
+    version = models.PositiveIntegerField(default=1)
+
+    class Meta:
+        constraints = [
+            models.UniqueConstraint(fields=["site", "slug"], name="one_piece_a_slug"),
+            models.UniqueConstraint(fields=["site", "kind", "name"], name="one_piece_a_kind_and_name"),
+        ]
+        ordering = ["position", "id"]
+
+    def __str__(self) -> str:
+        return self.name

@@ -1,0 +1,178 @@
+"""Making, changing, copying and removing pieces."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from django.db.models import Max
+
+from navrel.core.document import MAX_NAME, read_piece, slugify, write_piece
+from navrel.core.errors import DocumentError, Problem
+from navrel.core.model import Piece as CorePiece
+from navrel.rendering.items import check_content
+from navrel.rendering.palette import COLOURS
+from navrel.server.inventory.models import Site
+from navrel.server.problems import InUse, Missing, Outdated, Refused
+from navrel.server.states import core_pieces, lock_site, piece_tree
+
+from .models import Piece
+
+MAX_PIECES = 2000
+
+
+def find_piece(site_slug: str, slug: str) -> Piece:
+    """The piece with this slug. Raises Missing."""
+    piece = Piece.objects.filter(site__slug=site_slug, slug=slug).first()
+    if piece is None:
+        raise Missing("no-piece", f"There is no piece {slug}")
+    return piece
+
+
+@transaction.atomic
+def make_piece(site_slug: str, tree: dict[str, Any]) -> Piece:
+    """A new piece from its layout-file form without a slug, which is made from the name."""
+    site = lock_site(site_slug)
+    name = str(tree.get("name") or "").strip()
+    checked = _checked(site, {**tree, "name": name, "slug": _free_slug(site, name)})
+    return _create(site, checked)
+
+
+@transaction.atomic
+def copy_piece(site_slug: str, slug: str, name: str) -> Piece:
+    """A copy of a piece under another name; the copy is independent of its original."""
+    site = lock_site(site_slug)
+    original = find_piece(site_slug, slug)
+    tree = {**piece_tree(original), "name": name.strip(), "slug": _free_slug(site, name)}
+    return _create(site, _checked(site, tree))
+
+
+@transaction.atomic
+def change_piece(site_slug: str, slug: str, tree: dict[str, Any], version: int) -> Piece:
+    """Replace a piece's name, note, content, slots and entries. Kind and slug stay."""
+    site = lock_site(site_slug)
+    piece = find_piece(site_slug, slug)
+    if piece.version != version:
+        raise Outdated(
+            "changed-meanwhile",
+            f"{piece.name} was changed while you edited it",
+            "Compare the two versions, then keep yours or take theirs.",
+            theirs=piece_tree(piece),
+            version=piece.version,
+        )
+    checked = _checked(site, {**tree, "slug": slug, "kind": piece.kind}, piece)
+    for key, value in _columns(checked).items():
+        setattr(piece, key, value)
+    piece.version += 1
+    piece.save()
+    return piece
+
+
+@transaction.atomic
+def remove_piece(site_slug: str, slug: str) -> None:
+    """Remove a piece that nothing uses. Raises InUse with the names of what does."""
+    site = lock_site(site_slug)
+    piece = find_piece(site_slug, slug)
+    users = uses_of(site, slug)
+    if users:
+        raise InUse("in-use", f"{piece.name} is in use", "Take it out of these first: " + ", ".join(users), users=users)
+    piece.delete()
+
+
+def uses_of(site: Site, slug: str) -> list[str]:
+    """What names a piece: rules, sidebars, the site's default template; in words."""
+    found = [
+        f"the rule {rule.name}"
+        for rule in site.rules.all()  # type: ignore[attr-defined]
+        if any(slug in (action.get("piece"), action.get("template")) for action in rule.actions)
+    ]
+    found += [
+        f"the sidebar {sidebar.name}"
+        for sidebar in site.pieces.filter(kind="sidebar")  # type: ignore[attr-defined]
+        if any(entry.get("piece") == slug for entry in sidebar.entries)
+    ]
+    return found + (["the site, as its default template"] if site.default_template == slug else [])
+
+
+def load_pieces(site: Site, pieces: dict[str, CorePiece]) -> None:
+    """Make a site's pieces anew from those of a layout file."""
+    site.pieces.all().delete()  # type: ignore[attr-defined]
+    problems: list[Problem] = []
+    for number, piece in enumerate(pieces.values()):
+        try:
+            check_content(piece.kind, piece.content)
+        except DocumentError as error:
+            problems += [Problem(f"/pieces/{number}{one.pointer}", one.message, one.code) for one in error.problems]
+    if problems:
+        raise DocumentError(problems)
+    Piece.objects.bulk_create(
+        [
+            Piece(
+                site=site,
+                slug=piece.slug,
+                kind=piece.kind,
+                colour=number % len(COLOURS),
+                position=number,
+                **_columns(piece),
+            )
+            for number, piece in enumerate(pieces.values())
+        ]
+    )
+
+
+def _checked(site: Site, tree: dict[str, Any], itself: Piece | None = None) -> CorePiece:
+    """The piece that a tree describes, with its name free and its content whole."""
+    others = Piece.objects.filter(site=site).exclude(pk=itself.pk if itself else None)
+    problems: list[Problem] = []
+    name = str(tree.get("name") or "").strip()
+    if not name:
+        problems.append(Problem("/name", "a piece needs a name", "required"))
+    elif others.filter(kind=tree.get("kind"), name=name).exists():
+        problems.append(Problem("/name", f"there is already a {tree.get('kind')} called {name}", "taken"))
+    piece = None
+    try:
+        piece = read_piece({**tree, "name": name}, core_pieces(others))
+        check_content(piece.kind, piece.content)
+    except DocumentError as error:
+        known = {problem.pointer for problem in problems}
+        problems += [problem for problem in error.problems if problem.pointer not in known]
+    if problems or piece is None:
+        raise DocumentError(problems)
+    return piece
+
+
+def _columns(piece: CorePiece) -> dict[str, Any]:
+    tree = write_piece(piece)
+    return {
+        "name": piece.name,
+        "note": piece.note,
+        "content": dict(piece.content),
+        "slots": list(piece.slots),
+        "entries": tree.get("entries", []),
+    }
+
+
+def _create(site: Site, piece: CorePiece) -> Piece:
+    pieces = Piece.objects.filter(site=site)
+    if pieces.count() >= MAX_PIECES:
+        raise Refused("too-many-pieces", f"A site holds at most {MAX_PIECES:,} pieces")
+    position = (pieces.aggregate(last=Max("position"))["last"] or 0) + 1
+    return Piece.objects.create(
+        site=site, slug=piece.slug, kind=piece.kind, position=position, colour=_free_colour(site), **_columns(piece)
+    )
+
+
+def _free_slug(site: Site, name: str) -> str:
+    base = slugify(name)[: MAX_NAME - 6].strip("-")
+    taken = set(Piece.objects.filter(site=site, slug__startswith=base).values_list("slug", flat=True))
+    number, slug = 1, base
+    while slug in taken:
+        number += 1
+        slug = f"{base}-{number}"
+    return slug
+
+
+def _free_colour(site: Site) -> int:
+    """The palette place that fewest pieces have, the first of those."""
+    used = list(Piece.objects.filter(site=site).values_list("colour", flat=True))
+    return min(range(len(COLOURS)), key=lambda place: (used.count(place), place))

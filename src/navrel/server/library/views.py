@@ -1,0 +1,146 @@
+"""Pieces: the shelf, editing, pictures of the real rendering."""
+
+from __future__ import annotations
+
+from collections import Counter
+from typing import Any
+
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from navrel.core.bulk import resolve_all
+from navrel.core.cascade import shown_entries
+from navrel.core.document import read_piece
+from navrel.core.model import Page, Visitor
+from navrel.rendering.items import ITEMS, check_content
+from navrel.rendering.page import Source, draw_piece
+from navrel.rendering.palette import colour
+from navrel.server.problems import Refused
+from navrel.server.states import State, find_site, piece_tree
+from navrel.server.views import IF_MATCH, LENS, SiteView, extend_schema, matched_version, parsed, tagged
+
+from . import serializers as shapes
+from . import services
+from .models import Piece
+
+
+class PiecesView(SiteView):
+    @extend_schema(operation_id="listPieces", parameters=[LENS], responses=shapes.PieceRow(many=True))
+    def get(self, request: Request, site: str) -> Response:
+        """Every piece, with how many pages show it through the lens. At most 2,000."""
+        state = self.draft(site)
+        shown = _pages_showing(state, self.visitor())
+        record = find_site(site)
+        uses = _use_counts(state)
+        records = Piece.objects.filter(site=record)[: services.MAX_PIECES]
+        return Response([{**_info(piece), "pages": shown[piece.slug], "uses": uses[piece.slug]} for piece in records])
+
+    @extend_schema(operation_id="makePiece", request=shapes.PieceTree, responses={201: shapes.PieceInfo})
+    def post(self, request: Request, site: str) -> Response:
+        """A new piece."""
+        piece = services.make_piece(site, _tree(request))
+        return tagged(_info(piece), piece.version, 201)
+
+
+class PieceView(SiteView):
+    @extend_schema(operation_id="getPiece", responses=shapes.PieceInfo)
+    def get(self, request: Request, site: str, piece: str) -> Response:
+        """One piece."""
+        record = services.find_piece(site, piece)
+        return tagged(_info(record), record.version)
+
+    @extend_schema(
+        operation_id="changePiece", parameters=[IF_MATCH], request=shapes.PieceTree, responses=shapes.PieceInfo
+    )
+    def put(self, request: Request, site: str, piece: str) -> Response:
+        """Replace a piece; 412 with the other version where somebody changed it meanwhile."""
+        record = services.change_piece(site, piece, _tree(request), matched_version(request))
+        return tagged(_info(record), record.version)
+
+    @extend_schema(operation_id="removePiece", responses={204: None})
+    def delete(self, request: Request, site: str, piece: str) -> Response:
+        """Remove a piece that nothing uses; 409 with the names of what does."""
+        services.remove_piece(site, piece)
+        return Response(status=204)
+
+
+class PieceUsesView(SiteView):
+    @extend_schema(operation_id="listPieceUses", responses=shapes.PieceUses)
+    def get(self, request: Request, site: str, piece: str) -> Response:
+        """What names a piece, in words."""
+        record = services.find_piece(site, piece)
+        return Response({"uses": services.uses_of(record.site, record.slug)})
+
+
+class CopyPieceView(SiteView):
+    @extend_schema(operation_id="copyPiece", request=shapes.NameRequest, responses={201: shapes.PieceInfo})
+    def post(self, request: Request, site: str, piece: str) -> Response:
+        """A copy under another name."""
+        record = services.copy_piece(site, piece, parsed(shapes.NameRequest, request.data)["name"])
+        return tagged(_info(record), record.version, 201)
+
+
+class PictureView(SiteView):
+    @extend_schema(operation_id="drawPiece", request=shapes.PictureRequest, responses=shapes.Picture)
+    def post(self, request: Request, site: str) -> Response:
+        """The real rendering of a piece as it is being edited, saved or not."""
+        body = parsed(shapes.PictureRequest, request.data)
+        state = self.draft(site)
+        tree = request.data["piece"]
+        known = ("name", "kind", "note", "content", "slots", "entries")
+        piece = read_piece(
+            {**{key: tree[key] for key in known if key in tree}, "name": tree.get("name") or "x", "slug": "picture"},
+            state.layout.pieces,
+        )
+        check_content(piece.kind, piece.content)
+        pages = state.index.site.pages
+        path = body.get("path", "")
+        page = state.page(path) if path else (pages[0] if pages else Page("/", "A page"))
+        return Response({"html": draw_piece(Source(state.document, state.index), piece, page)})
+
+
+class ItemTypesView(SiteView):
+    @extend_schema(operation_id="listItemTypes", responses=shapes.ItemType(many=True))
+    def get(self, request: Request) -> Response:
+        """What pieces can be made of, and the settings of each."""
+        return Response([{"type": name, "parts": [vars(part) for part in parts]} for name, parts in ITEMS.items()])
+
+
+def _tree(request: Request) -> dict[str, Any]:
+    if not isinstance(request.data, dict):
+        raise Refused("bad-body", "The body has to be a piece")
+    return {key: value for key, value in request.data.items() if key not in ("slug", "version", "colour")}
+
+
+def _info(record: Piece) -> dict[str, Any]:
+    return {**piece_tree(record), "version": record.version, "colour": colour(record.colour)}
+
+
+def _pages_showing(state: State, visitor: Visitor) -> Counter[str]:
+    """For each piece, the pages that show it: in a slot, or as a widget of a sidebar in one."""
+    shown: Counter[str] = Counter()
+    resolved = resolve_all(state.index, state.layout, visitor)
+    entries: dict[tuple[str, str], list[str]] = {}
+    for number, page in enumerate(state.index.site.pages):
+        here: set[str] = set()
+        for outcomes in resolved.values():
+            for slug in outcomes.on(number).pieces:
+                here.add(slug)
+                piece = state.layout.pieces.get(slug)
+                if piece is not None and piece.entries:
+                    if (slug, page.path) not in entries:
+                        widgets = shown_entries(state.layout, piece, state.index.site, page, visitor)
+                        entries[slug, page.path] = [widget.slug for widget in widgets]
+                    here.update(entries[slug, page.path])
+        shown.update(here)
+    return shown
+
+
+def _use_counts(state: State) -> Counter[str]:
+    """For each piece, how many rules and sidebars name it."""
+    uses: Counter[str] = Counter()
+    for rule in state.layout.rules:
+        uses.update({action.piece for action in rule.actions if action.piece})
+    for piece in state.layout.pieces.values():
+        uses.update(piece.widgets)
+    return uses

@@ -1,0 +1,200 @@
+"""The shapes of rules, layouts, traces and reach, on the wire."""
+
+from rest_framework import serializers as s
+
+DOINGS = ["fill", "empty", "prepend", "append", "use"]
+
+
+class ActionTree(s.Serializer):
+    do = s.ChoiceField(choices=DOINGS)
+    slot = s.CharField(required=False)
+    piece = s.CharField(required=False)
+    template = s.CharField(required=False)
+    exclusive = s.BooleanField(required=False)
+
+
+class VisitorsTree(s.Serializer):
+    include = s.CharField(required=False, allow_blank=True)
+    exclude = s.CharField(required=False, allow_blank=True)
+
+
+class ConditionTree(s.Serializer):
+    include = s.CharField(required=False, allow_blank=True)
+    exclude = s.CharField(required=False, allow_blank=True)
+    visitors = VisitorsTree(required=False)
+
+
+class RuleTree(s.Serializer):
+    """A rule as it stands in the layout file."""
+
+    name = s.CharField(allow_blank=True)
+    note = s.CharField(required=False, allow_blank=True)
+    on = s.BooleanField(required=False)
+    priority = s.IntegerField(required=False)
+    condition = ConditionTree(required=False)
+    actions = ActionTree(many=True, required=False)
+
+
+class TargetWins(s.Serializer):
+    target = s.CharField()
+    pages = s.IntegerField()
+
+
+class RuleRow(s.Serializer):
+    """A rule in the list, with how far it reaches through the lens."""
+
+    id = s.IntegerField()
+    version = s.IntegerField()
+    place = s.IntegerField()
+    rule = RuleTree()
+    reach = s.IntegerField()
+    wins = s.IntegerField(help_text="Pages where it decides or adds to at least one target")
+    by_target = TargetWins(many=True)
+    let_in = s.BooleanField(help_text="Whether the lens's visitor is let through")
+    specificity = s.ListField(child=s.IntegerField())
+    specificity_on = s.ChoiceField(choices=["all", "most", "none"])
+
+
+class SavedRule(s.Serializer):
+    id = s.IntegerField()
+    version = s.IntegerField()
+    place = s.IntegerField()
+    rule = RuleTree()
+
+
+class PlaceRequest(s.Serializer):
+    place = s.IntegerField(min_value=1)
+
+
+class OutcomeInfo(s.Serializer):
+    state = s.ChoiceField(choices=["filled", "empty", "unset", "locked"])
+    pieces = s.ListField(child=s.CharField())
+    by = s.IntegerField(allow_null=True, help_text="The id of the deciding rule")
+
+
+class TargetColumn(s.Serializer):
+    """One target over all pages: ``codes`` gives for each page number a place in ``outcomes``."""
+
+    target = s.CharField()
+    codes = s.ListField(child=s.IntegerField())
+    outcomes = OutcomeInfo(many=True)
+    unseated = s.ListField(child=s.IntegerField(), help_text="Pages where it shows something that has no place")
+
+
+class LayoutInfo(s.Serializer):
+    version = s.IntegerField()
+    columns = TargetColumn(many=True)
+
+
+class StrengthInfo(s.Serializer):
+    priority = s.IntegerField()
+    specificity = s.ListField(child=s.IntegerField())
+    place = s.IntegerField()
+
+
+class TraceEntry(s.Serializer):
+    rule = s.IntegerField()
+    name = s.CharField()
+    place = s.IntegerField()
+    action = ActionTree()
+    state = s.ChoiceField(
+        choices=["won", "added", "outranked", "cleared", "duplicate", "excluded", "not-included", "visitor", "off",
+                 "locked"]
+    )  # fmt: skip
+    strength = StrengthInfo(allow_null=True)
+    by = s.CharField(allow_null=True)
+    on = s.ChoiceField(choices=["priority", "specificity", "order"], allow_null=True)
+    clause = s.CharField(allow_blank=True)
+    include = s.CharField(allow_blank=True)
+
+
+class TraceInfo(s.Serializer):
+    path = s.CharField()
+    title = s.CharField()
+    target = s.CharField()
+    outcome = OutcomeInfo()
+    by = s.CharField(allow_null=True)
+    seated = s.BooleanField()
+    decisive = s.ChoiceField(choices=["priority", "specificity", "order"], allow_null=True)
+    runner_up = s.CharField(allow_null=True)
+    default_template = s.BooleanField()
+    entries = TraceEntry(many=True)
+
+
+class ReachRequest(s.Serializer):
+    rule = RuleTree()
+    id = s.IntegerField(required=False, allow_null=True)
+    visitor = s.CharField(required=False, allow_blank=True)
+    target = s.CharField(required=False, allow_blank=True)
+
+
+class ReachPage(s.Serializer):
+    path = s.CharField()
+    title = s.CharField()
+    state = s.ChoiceField(choices=["wins", "adds", "outranked", "cleared", "duplicate", "locked", "excluded", "gone",
+                                   "reached"])  # fmt: skip
+    by = s.CharField(allow_blank=True)
+    on = s.CharField(allow_blank=True)
+    new = s.BooleanField()
+
+
+class NearMissInfo(s.Serializer):
+    path = s.CharField()
+    title = s.CharField()
+    term = s.CharField()
+
+
+class ReachInfo(s.Serializer):
+    reached = s.IntegerField()
+    wins = s.IntegerField()
+    by_target = TargetWins(many=True)
+    excluded = s.IntegerField()
+    new = s.IntegerField(help_text="Pages reached that the saved rule does not reach")
+    gone = s.IntegerField(help_text="Pages that the saved rule reaches and this one does not")
+    pages = ReachPage(many=True)
+    nearly = NearMissInfo(many=True)
+    let_in = s.BooleanField()
+    specificity = s.ListField(child=s.IntegerField())
+    specificity_on = s.ChoiceField(choices=["all", "most", "none"])
+
+
+class QueryRequest(s.Serializer):
+    text = s.CharField(allow_blank=True, max_length=200_000, trim_whitespace=False)
+    domain = s.ChoiceField(choices=["page", "visitor", "search"])
+
+
+class TermInfo(s.Serializer):
+    fact = s.CharField()
+    key = s.CharField(allow_blank=True)
+    values = s.ListField(child=s.CharField())
+    negated = s.BooleanField()
+    text = s.CharField()
+    column = s.IntegerField()
+    length = s.IntegerField()
+    pages = s.IntegerField(help_text="Pages on which the term holds; 0 for visitors")
+
+
+class QueryProblem(s.Serializer):
+    message = s.CharField()
+    hint = s.CharField(allow_blank=True)
+    column = s.IntegerField()
+    length = s.IntegerField()
+    code = s.CharField()
+
+
+class QueryInfo(s.Serializer):
+    normal = s.CharField(allow_blank=True)
+    clauses = s.ListField(child=TermInfo(many=True))
+    pages = s.IntegerField()
+    problem = QueryProblem(allow_null=True)
+
+
+class SuggestRequest(s.Serializer):
+    paths = s.ListField(child=s.CharField(max_length=1000), max_length=5000)
+
+
+class SuggestionInfo(s.Serializer):
+    query = s.CharField()
+    adds = s.IntegerField()
+    examples = s.ListField(child=s.CharField())
+    lasting = s.BooleanField()

@@ -1,0 +1,140 @@
+"""Making, changing, ordering and removing rules."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import transaction
+from django.db.models import F
+
+from navrel.core.document import MAX_NAME, read_rule, write_action, write_condition
+from navrel.core.errors import DocumentError, Problem
+from navrel.core.model import Rule as CoreRule
+from navrel.server.inventory.models import Site
+from navrel.server.library.models import Piece
+from navrel.server.problems import Missing, Outdated, Refused
+from navrel.server.states import core_pieces, lock_site, rule_tree
+
+from .models import Rule
+
+MAX_RULES = 2000
+
+
+def find_rule(site_slug: str, number: int) -> Rule:
+    """The rule with this id. Raises Missing."""
+    rule = Rule.objects.filter(site__slug=site_slug, pk=number).first()
+    if rule is None:
+        raise Missing("no-rule", "This rule is not there any more")
+    return rule
+
+
+def checked_rule(site: Site, tree: dict[str, Any], itself: int | None = None) -> CoreRule:
+    """The rule that a tree in layout-file form describes, with its name free. Raises DocumentError."""
+    problems: list[Problem] = []
+    name = str(tree.get("name") or "").strip()
+    if not name:
+        problems.append(Problem("/name", "a rule needs a name", "required"))
+    elif Rule.objects.filter(site=site, name=name).exclude(pk=itself).exists():
+        problems.append(Problem("/name", f"there is already a rule called {name}", "taken"))
+    rule = None
+    try:
+        rule = read_rule({**tree, "name": name or "unnamed"}, core_pieces(Piece.objects.filter(site=site)))
+    except DocumentError as error:
+        problems += error.problems
+    if problems or rule is None:
+        raise DocumentError(problems)
+    return rule
+
+
+@transaction.atomic
+def make_rule(site_slug: str, tree: dict[str, Any], place: int = 1) -> Rule:
+    """A new rule at a place of the list, the top unless told otherwise."""
+    site = lock_site(site_slug)
+    rule = checked_rule(site, tree)
+    count = Rule.objects.filter(site=site).count()
+    if count >= MAX_RULES:
+        raise Refused("too-many-rules", f"A site holds at most {MAX_RULES:,} rules")
+    place = max(1, min(place, count + 1))
+    Rule.objects.filter(site=site, place__gte=place).update(place=F("place") + 1)
+    return Rule.objects.create(site=site, place=place, **_columns(rule))
+
+
+@transaction.atomic
+def change_rule(site_slug: str, number: int, tree: dict[str, Any], version: int) -> Rule:
+    """Replace a rule. Raises Outdated, with the other's version, where somebody else changed it meanwhile."""
+    site = lock_site(site_slug)
+    record = find_rule(site_slug, number)
+    if record.version != version:
+        raise Outdated(
+            "changed-meanwhile",
+            f"{record.name} was changed while you edited it",
+            "Compare the two versions, then keep yours or take theirs.",
+            theirs=rule_tree(record),
+            version=record.version,
+        )
+    for key, value in _columns(checked_rule(site, tree, record.pk)).items():
+        setattr(record, key, value)
+    record.version += 1
+    record.save()
+    return record
+
+
+@transaction.atomic
+def copy_rule(site_slug: str, number: int) -> Rule:
+    """A copy of a rule right below it, switched off, so that nothing changes before it is looked at."""
+    lock_site(site_slug)
+    record = find_rule(site_slug, number)
+    tree = {**rule_tree(record), "name": _free_name(record), "on": False}
+    return make_rule(site_slug, tree, record.place + 1)
+
+
+@transaction.atomic
+def place_rule(site_slug: str, number: int, place: int) -> Rule:
+    """Move a rule to a place of the list; those between move by one."""
+    site = lock_site(site_slug)
+    record = find_rule(site_slug, number)
+    others = list(Rule.objects.filter(site=site).exclude(pk=number))
+    place = max(1, min(place, len(others) + 1))
+    others.insert(place - 1, record)
+    for now, rule in enumerate(others, start=1):
+        rule.place = now
+    Rule.objects.bulk_update(others, ["place"])
+    record.refresh_from_db()
+    return record
+
+
+@transaction.atomic
+def remove_rule(site_slug: str, number: int) -> None:
+    """Remove a rule; those below it move up."""
+    site = lock_site(site_slug)
+    record = find_rule(site_slug, number)
+    record.delete()
+    Rule.objects.filter(site=site, place__gt=record.place).update(place=F("place") - 1)
+
+
+def load_rules(site: Site, rules: tuple[CoreRule, ...]) -> None:
+    """Make a site's rules anew from those of a layout file."""
+    Rule.objects.filter(site=site).delete()
+    Rule.objects.bulk_create(
+        [Rule(site=site, place=place, **_columns(rule)) for place, rule in enumerate(rules, start=1)]
+    )
+
+
+def _columns(rule: CoreRule) -> dict[str, Any]:
+    return {
+        "name": rule.name,
+        "note": rule.note,
+        "on": rule.on,
+        "priority": rule.priority,
+        "condition": write_condition(rule.condition),
+        "actions": [write_action(action) for action in rule.actions],
+    }
+
+
+def _free_name(record: Rule) -> str:
+    taken = set(Rule.objects.filter(site=record.site_id).values_list("name", flat=True))
+    number, name = 1, f"{record.name[: MAX_NAME - 12]}, copy"
+    while name in taken:
+        number += 1
+        name = f"{record.name[: MAX_NAME - 12]}, copy {number}"
+    return name

@@ -1,0 +1,65 @@
+"""Settings of the application: the API, the interface, sign-in."""
+
+from .base import *  # noqa: F403
+from .base import DATA_APPS, ROOT
+
+ROOT_URLCONF = "navrel.server.urls"
+WSGI_APPLICATION = "navrel.server.wsgi.application"
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.postgres",
+    "rest_framework",
+    "drf_spectacular",
+    *DATA_APPS,
+    "navrel.server.accounts",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "navrel.server.headers.SecurityHeaders",
+    "django.middleware.gzip.GZipMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+]
+APPEND_SLASH = False
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_SAMESITE = "Lax"
+X_FRAME_OPTIONS = "DENY"
+SECURE_REFERRER_POLICY = "same-origin"
+PASSWORD_HASHERS = [
+    "django.contrib.auth.hashers.ScryptPasswordHasher",
+    "django.contrib.auth.hashers.PBKDF2PasswordHasher",
+]
+#: The largest request: a batch of files being taken in.
+DATA_UPLOAD_MAX_MEMORY_SIZE = 32 * 1024 * 1024
+DATA_UPLOAD_MAX_NUMBER_FILES = 200
+DATA_UPLOAD_MAX_NUMBER_FIELDS = 1000
+
+STATIC_URL = "/static/"
+WHITENOISE_ROOT = ROOT / "frontend" / "dist"
+TEMPLATES: list[dict[str, object]] = []
+
+REST_FRAMEWORK = {
+    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
+    "DEFAULT_RENDERER_CLASSES": ["navrel.server.renderers.OrjsonRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["rest_framework.parsers.JSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
+    "EXCEPTION_HANDLER": "navrel.server.problems.handle",
+    "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
+}
+SPECTACULAR_SETTINGS = {
+    "TITLE": "Navrel",
+    "DESCRIPTION": "Decide by rules which layout every page of a site gets, see why, publish it.",
+    "VERSION": "1",
+    "OAS_VERSION": "3.1.1",
+    "SERVE_INCLUDE_SCHEMA": False,
+    "COMPONENT_SPLIT_REQUEST": False,
+}

@@ -1,0 +1,48 @@
+"""What the application and the published site have in common. Configuration comes from the environment."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from urllib.parse import unquote, urlsplit
+
+ROOT = Path(__file__).resolve().parents[4]
+
+SECRET_KEY = os.environ.get("NAVREL_SECRET_KEY", "only-for-checks-that-start-no-server")
+DEBUG = False
+ALLOWED_HOSTS = os.environ.get("NAVREL_HOSTS", "127.0.0.1,localhost").split(",")
+#: Whether the demo account exists and is offered on the sign-in page.
+DEMO = os.environ.get("NAVREL_DEMO") == "1"
+DEMO_ACCOUNT = ("demo", "marrowick")
+PUBLISHED_ORIGIN = os.environ.get("NAVREL_PUBLISHED_ORIGIN", "http://127.0.0.1:8421")
+
+_database = urlsplit(os.environ.get("NAVREL_DATABASE_URL", "postgres://navrel@127.0.0.1:5432/navrel"))
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "NAME": _database.path.lstrip("/"),
+        "USER": _database.username,
+        "PASSWORD": unquote(_database.password or ""),
+        "HOST": _database.hostname,
+        "PORT": _database.port,
+        "CONN_MAX_AGE": 60,
+        "CONN_HEALTH_CHECKS": True,
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+DATA_APPS = [
+    "navrel.server.inventory",
+    "navrel.server.library",
+    "navrel.server.rules",
+    "navrel.server.publishing",
+]
+USE_TZ = True
+TIME_ZONE = "UTC"
+LANGUAGE_CODE = "en"
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["console"], "level": "WARNING"},
+}

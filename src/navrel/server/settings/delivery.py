@@ -1,0 +1,10 @@
+"""Settings of the published site: no accounts, no sessions, nothing that writes."""
+
+from .base import *  # noqa: F403
+from .base import DATA_APPS
+
+ROOT_URLCONF = "navrel.server.delivery.urls"
+WSGI_APPLICATION = "navrel.server.delivery.wsgi.application"
+INSTALLED_APPS = ["django.contrib.auth", "django.contrib.contenttypes", "django.contrib.postgres", *DATA_APPS]
+MIDDLEWARE = ["django.middleware.gzip.GZipMiddleware", "django.middleware.http.ConditionalGetMiddleware"]
+APPEND_SLASH = False

@@ -1,0 +1,79 @@
+"""What every view of the API shares: the site it is about, the lens, entity tags."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from drf_spectacular.utils import OpenApiParameter, extend_schema
+from rest_framework.request import Request
+from rest_framework.response import Response
+from rest_framework.serializers import Serializer
+from rest_framework.views import APIView
+
+from navrel.core.errors import QueryError
+from navrel.core.model import Visitor
+from navrel.core.visitor import parse_visitor
+
+from .problems import Refused
+from .states import State, draft, find_site
+
+LENS = OpenApiParameter("visitor", str, description="The visitor as terms: signed:in role:crew device:phone")
+IF_MATCH = OpenApiParameter("If-Match", str, OpenApiParameter.HEADER, required=True)
+
+__all__ = [
+    "IF_MATCH",
+    "LENS",
+    "OpenApiParameter",
+    "SiteView",
+    "etag",
+    "extend_schema",
+    "matched_version",
+    "parsed",
+    "read_visitor",
+    "tagged",
+]
+
+
+class SiteView(APIView):
+    """A view of one site."""
+
+    def draft(self, slug: str) -> State:
+        """The state that is being edited."""
+        return draft(find_site(slug))
+
+    def visitor(self) -> Visitor:
+        """The visitor that the request names. Raises Refused."""
+        return read_visitor(self.request.query_params.get("visitor", ""))
+
+
+def read_visitor(text: str) -> Visitor:
+    """A visitor from terms. Raises Refused."""
+    try:
+        return parse_visitor(text)
+    except QueryError as error:
+        raise Refused("bad-visitor", f"The visitor cannot be read: {error}") from None
+
+
+def parsed(serializer: type[Serializer[Any]], data: Any) -> dict[str, Any]:
+    """The checked body or parameters of a request."""
+    checked = serializer(data=data)
+    checked.is_valid(raise_exception=True)
+    return dict(checked.validated_data)
+
+
+def etag(version: int) -> str:
+    """The entity tag of a version (RFC 9110)."""
+    return f'"{version}"'
+
+
+def matched_version(request: Request) -> int:
+    """The version in If-Match. Raises Refused when it is missing or malformed."""
+    text = request.headers.get("If-Match", "").strip().removeprefix("W/").strip('"')
+    if not text.isdigit():
+        raise Refused("no-if-match", "The request names no version", "Send If-Match with the ETag that was read.")
+    return int(text)
+
+
+def tagged(data: Any, version: int, status: int = 200) -> Response:
+    """A response with its entity tag."""
+    return Response(data, status=status, headers={"ETag": etag(version)})
