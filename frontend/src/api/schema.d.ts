@@ -864,9 +864,9 @@ export interface components {
             place: number;
             rule: components["schemas"]["RuleTree"];
         };
-        /** @description The numbers of the pages that a search finds, and its normal form. */
+        /** @description The numbers of the pages that a search finds; ``condition`` is its normal form where a rule can have it. */
         SearchResult: {
-            normal: string;
+            condition: string;
             total: number;
             numbers: number[];
         };

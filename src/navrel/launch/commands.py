@@ -147,7 +147,7 @@ def _call(arguments: Sequence[str], env: dict[str, str] | None = None) -> int:
 def _serve(module: str, port: int, env: dict[str, str]) -> subprocess.Popen[bytes]:
     command = [
         str(venv_python()), "-m", "gunicorn", f"{module}:application", "--bind", f"127.0.0.1:{port}",
-        "--workers", "2", "--threads", "4", "--timeout", "60", "--log-level", "warning",
+        "--workers", "2", "--threads", "4", "--timeout", "60", "--log-level", "warning", "--no-control-socket",
     ]  # fmt: skip
     # A session of its own, so that Ctrl-C reaches only the launcher, which then stops things in order.
     return subprocess.Popen(command, cwd=ROOT, env={**os.environ, **env}, start_new_session=True)

@@ -12,7 +12,7 @@ from .house import FRONTEND, ROOT, STATE, VENV, Stopped, digest, done, environme
 
 BOOT = STATE / "boot"
 _OLDEST_NODE = (20, 19)
-_BUILT_FROM = ("src", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json")
+_BUILT_FROM = ("src", "public", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json")
 
 
 def debian(packages: list[str], why: str) -> None:

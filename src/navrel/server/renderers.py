@@ -21,4 +21,11 @@ class OrjsonRenderer(BaseRenderer):
     ) -> bytes:
         if data is None:
             return b""
-        return orjson.dumps(data, option=orjson.OPT_SERIALIZE_NUMPY | orjson.OPT_NON_STR_KEYS)
+        return orjson.dumps(data, default=_plain, option=orjson.OPT_SERIALIZE_NUMPY)
+
+
+def _plain(value: Any) -> Any:
+    """Named tuples, which orjson leaves to the caller, as lists."""
+    if isinstance(value, tuple):
+        return list(value)
+    raise TypeError(f"{type(value).__name__} cannot be written as JSON")

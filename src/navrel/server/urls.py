@@ -63,5 +63,5 @@ urlpatterns = [
     path(f"{_SITE}/changes", publishing.ChangesView.as_view()),
     path(f"{_SITE}/revisions", publishing.RevisionsView.as_view()),
     re_path(r"^api(?:/.*)?$", no_such_address),
-    re_path(r"^.*$", interface),
+    re_path(r"^(?!assets/).*$", interface),
 ]

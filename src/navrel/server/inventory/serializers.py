@@ -68,9 +68,9 @@ class PageFacts(s.Serializer):
 
 
 class SearchResult(s.Serializer):
-    """The numbers of the pages that a search finds, and its normal form."""
+    """The numbers of the pages that a search finds; ``condition`` is its normal form where a rule can have it."""
 
-    normal = s.CharField(allow_blank=True)
+    condition = s.CharField(allow_blank=True)
     total = s.IntegerField()
     numbers = s.ListField(child=s.IntegerField())
 

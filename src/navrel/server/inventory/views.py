@@ -10,6 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.choices import choices
+from navrel.core.facts import SEARCH_WORD
 from navrel.core.model import SLOTS
 from navrel.core.query import parse_search
 from navrel.server.problems import Refused
@@ -109,7 +110,8 @@ class SearchView(SiteView):
         """The pages that a search finds: a page query in which bare words are allowed."""
         query = parse_search(request.query_params.get("query", ""))
         numbers = self.draft(site).index.query(query).numbers()
-        return Response({"normal": str(query), "total": len(numbers), "numbers": numbers})
+        has_words = any(term.fact == SEARCH_WORD.name for term in query.terms)
+        return Response({"condition": "" if has_words else str(query), "total": len(numbers), "numbers": numbers})
 
 
 class ChoicesView(SiteView):

@@ -1,0 +1,81 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Shapes = components["schemas"];
+
+export interface ProblemDetail {
+  pointer: string;
+  message: string;
+  code: string;
+  column: number;
+  length: number;
+}
+
+/** An error that the server stated as Problem Details (RFC 9457), or that the network made. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    title: string,
+    readonly detail: string,
+    readonly problems: ProblemDetail[] = [],
+    readonly body: Record<string, unknown> = {},
+  ) {
+    super(title);
+  }
+
+  /** What is wrong at one place of the request, such as `/name`. */
+  at(pointer: string): ProblemDetail | undefined {
+    return this.problems.find((problem) => problem.pointer === pointer);
+  }
+}
+
+function cookie(name: string): string {
+  const found = document.cookie.split("; ").find((part) => part.startsWith(`${name}=`));
+  return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
+}
+
+async function readProblem(response: Response): Promise<Problem> {
+  const body = await response.json().catch(() => ({}));
+  const title = body.title ?? `The server answered ${response.status}`;
+  return new Problem(response.status, body.code ?? "", title, body.detail ?? "", body.problems ?? [], body);
+}
+
+const middleware: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    return request;
+  },
+  async onResponse({ response }) {
+    if (!response.ok) throw await readProblem(response);
+    return response;
+  },
+  onError() {
+    return new Problem(
+      0,
+      "offline",
+      "The server does not answer",
+      "Check that Navrel is running, then try again.",
+    );
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: "/" });
+api.use(middleware);
+
+/** The data of an answer; the middleware has thrown for every other case. */
+export async function answer<T>(call: Promise<{ data?: T }>): Promise<T> {
+  return (await call).data as T;
+}
+
+/** Send files, which the generated client does not do. */
+export async function sendFiles<T>(path: string, form: FormData, signal: AbortSignal): Promise<T> {
+  const response = await fetch(path, {
+    method: "POST",
+    body: form,
+    signal,
+    headers: { "X-CSRFToken": cookie("csrftoken") },
+  });
+  if (!response.ok) throw await readProblem(response);
+  return response.json();
+}

@@ -1,0 +1,174 @@
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { answer, api, type Shapes } from "./client";
+
+/** Everything that is asked of one site stands under its slug, so that a write can refresh all of it. */
+export const siteKey = (site: string) => ["site", site] as const;
+
+export const sessionQuery = queryOptions({
+  queryKey: ["session"],
+  queryFn: () => answer(api.GET("/api/session")),
+});
+
+export const sitesQuery = queryOptions({
+  queryKey: ["sites"],
+  queryFn: () => answer(api.GET("/api/sites")),
+});
+
+export const itemTypesQuery = queryOptions({
+  queryKey: ["item-types"],
+  queryFn: () => answer(api.GET("/api/item-types")),
+  staleTime: Number.POSITIVE_INFINITY,
+});
+
+export const siteQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "info"],
+    queryFn: () => answer(api.GET("/api/sites/{site}", { params: { path: { site } } })),
+  });
+
+export interface Tree {
+  paths: string[];
+  titles: string[];
+  kinds: string[];
+  types: string[];
+  depths: number[];
+}
+
+/** The whole page tree, in as many answers as it takes. */
+export const treeQuery = (site: string, inventoryVersion: number) =>
+  queryOptions({
+    queryKey: ["tree", site, inventoryVersion],
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: async (): Promise<Tree> => {
+      const tree: Tree = { paths: [], titles: [], kinds: [], types: [], depths: [] };
+      let total = 1;
+      while (tree.paths.length < total) {
+        const part = await answer(
+          api.GET("/api/sites/{site}/pages", {
+            params: { path: { site }, query: { offset: tree.paths.length } },
+          }),
+        );
+        total = part.paths.length ? part.total : 0;
+        for (const key of Object.keys(tree) as (keyof Tree)[]) {
+          tree[key] = (tree[key] as unknown[]).concat(part[key]) as never;
+        }
+      }
+      return tree;
+    },
+  });
+
+export const layoutQuery = (site: string, version: number, visitor: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "layout", version, visitor],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(api.GET("/api/sites/{site}/layout", { params: { path: { site }, query: { visitor } } })),
+  });
+
+export const searchQuery = (site: string, query: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "search", query],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () =>
+      answer(api.GET("/api/sites/{site}/search", { params: { path: { site }, query: { query } } })),
+  });
+
+export const traceQuery = (site: string, path: string, target: string, visitor: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "trace", path, target, visitor],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(
+        api.GET("/api/sites/{site}/trace", { params: { path: { site }, query: { path, target, visitor } } }),
+      ),
+  });
+
+export const choicesQuery = (site: string, fact: string, text: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "choices", fact, text],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(api.GET("/api/sites/{site}/choices", { params: { path: { site }, query: { fact, text } } })),
+  });
+
+export const readQueryQuery = (site: string, text: string, domain: "page" | "visitor" | "search") =>
+  queryOptions({
+    queryKey: [...siteKey(site), "query", domain, text],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(api.POST("/api/sites/{site}/query", { params: { path: { site } }, body: { text, domain } })),
+  });
+
+export const rulesQuery = (site: string, visitor: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "rules", visitor],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(api.GET("/api/sites/{site}/rules", { params: { path: { site }, query: { visitor } } })),
+  });
+
+export const reachQuery = (site: string, body: Shapes["ReachRequest"]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "reach", body],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () => answer(api.POST("/api/sites/{site}/reach", { params: { path: { site } }, body })),
+  });
+
+export const suggestionsQuery = (site: string, paths: string[]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "suggestions", paths],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(api.POST("/api/sites/{site}/suggestions", { params: { path: { site } }, body: { paths } })),
+  });
+
+export const piecesQuery = (site: string, visitor: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "pieces", visitor],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(api.GET("/api/sites/{site}/pieces", { params: { path: { site }, query: { visitor } } })),
+  });
+
+export const pictureQuery = (site: string, piece: Shapes["PieceTree"]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "picture", piece],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () =>
+      answer(api.POST("/api/sites/{site}/picture", { params: { path: { site } }, body: { piece } })),
+  });
+
+export const previewQuery = (
+  site: string,
+  path: string,
+  visitor: string,
+  state: "draft" | "live",
+  outlines: boolean,
+) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "preview", path, visitor, state, outlines],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () =>
+      answer(
+        api.GET("/api/sites/{site}/preview", {
+          params: { path: { site }, query: { path, visitor, state, outlines } },
+        }),
+      ),
+  });
+
+export const changesQuery = (site: string, visitor: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "changes", visitor],
+    queryFn: () =>
+      answer(api.GET("/api/sites/{site}/changes", { params: { path: { site }, query: { visitor } } })),
+  });
+
+export const revisionsQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "revisions"],
+    queryFn: () => answer(api.GET("/api/sites/{site}/revisions", { params: { path: { site } } })),
+  });

@@ -1,0 +1,219 @@
+import Button from "@mui/material/Button";
+import Popover from "@mui/material/Popover";
+import { useQuery } from "@tanstack/react-query";
+import { useRef } from "react";
+import { Link } from "react-router";
+import type { Shapes } from "../api/client";
+import { traceQuery } from "../api/queries";
+import { ChoosePiece } from "../parts/ChoosePiece";
+import { PieceName } from "../parts/PieceName";
+import { useLinkTo, usePieces, useSite, useVisitor } from "../parts/site";
+import { kindFor, specificityText, stateName, targetName } from "../parts/words";
+import { outcomeText } from "./Grid";
+
+interface Props {
+  path: string;
+  target: string;
+  pinning: boolean;
+  onPinning: (open: boolean) => void;
+  onPin: (piece: string | null) => void;
+  onClose: () => void;
+}
+
+/** Why one target of one page comes to what it does. */
+export function TracePanel({ path, target, pinning, onPinning, onPin, onClose }: Props) {
+  const site = useSite();
+  const linkTo = useLinkTo();
+  const visitor = useVisitor();
+  const trace = useQuery(traceQuery(site.slug, path, target, visitor));
+  const pinButton = useRef<HTMLButtonElement>(null);
+  const found = trace.data;
+  return (
+    <aside className="side" aria-label={`Why: ${targetName(target)} on ${path}`}>
+      <div className="row">
+        <span className="mute grow">Why</span>
+        <Button variant="text" color="inherit" onClick={onClose} aria-label="Close the trace">
+          Close
+        </Button>
+      </div>
+      <h2>
+        {targetName(target)} on <span className="mono">{path}</span>
+      </h2>
+      {trace.isError && <p className="field-error">{trace.error.message}</p>}
+      {found && (
+        <>
+          <OutcomeBox found={found} />
+          <h3>
+            {found.entries.length
+              ? "Everything that wanted this, strongest first"
+              : "No rule has anything to say about this"}
+          </h3>
+          {found.entries.map((entry, number) => (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a rule may act twice on a target; places tell them apart
+            <Rung key={`${entry.rule} ${number}`} entry={entry} number={number} decisive={found.decisive} />
+          ))}
+          <h3>On this page you can</h3>
+          <div className="row" style={{ flexWrap: "wrap" }}>
+            <Button ref={pinButton} variant="outlined" onClick={() => onPinning(true)}>
+              Pin a {kindFor(target)}
+            </Button>
+            {found.outcome.by !== null && (
+              <Button
+                variant="outlined"
+                component={Link}
+                to={linkTo(`rules/${found.outcome.by}`, { target })}
+              >
+                Open the rule
+              </Button>
+            )}
+            <Button variant="outlined" component={Link} to={linkTo("preview", { path })}>
+              Look at the page
+            </Button>
+          </div>
+          <Popover open={pinning} anchorEl={pinButton.current} onClose={() => onPinning(false)}>
+            <div className="popover" role="dialog" aria-label={`Pin on ${path}`}>
+              <p className="mute" style={{ marginBottom: 8 }}>
+                For this page alone. A rule of higher priority still overrules it.
+              </p>
+              <ChoosePiece
+                kinds={[kindFor(target)]}
+                label={`Piece for ${targetName(target)}`}
+                onChoose={onPin}
+              />
+              {target !== "template" && (
+                <Button variant="text" onClick={() => onPin(null)}>
+                  Leave it empty here
+                </Button>
+              )}
+            </div>
+          </Popover>
+        </>
+      )}
+    </aside>
+  );
+}
+
+function OutcomeBox({ found }: { found: Shapes["TraceInfo"] }) {
+  const { bySlug } = usePieces();
+  const colour = bySlug.get(found.outcome.pieces[0] ?? "")?.colour;
+  const text = outcomeText(found.outcome, bySlug);
+  return (
+    <div className="outcome" style={colour ? ({ "--s": colour } as React.CSSProperties) : undefined}>
+      <b>{text.charAt(0).toUpperCase() + text.slice(1)}</b>
+      {found.by && (
+        <>
+          {" by "}
+          <b>{found.by}</b>
+        </>
+      )}
+      <div className="mute">
+        {found.decisive && found.runner_up ? (
+          <>
+            decided on {found.decisive} over <i>{found.runner_up}</i>
+          </>
+        ) : found.by ? (
+          "nothing else reaches this page"
+        ) : found.default_template && found.outcome.pieces.length ? (
+          "the site's default, which no rule touches here"
+        ) : found.outcome.state === "locked" ? (
+          "another system owns this slot here; no rule changes it"
+        ) : (
+          "no rule decides this here"
+        )}
+      </div>
+      {!found.seated && found.outcome.pieces.length > 0 && (
+        <div style={{ color: "var(--warn)" }}>
+          Not to be seen: the template of this page has no place for it.
+        </div>
+      )}
+    </div>
+  );
+}
+
+function Rung({
+  entry,
+  number,
+  decisive,
+}: {
+  entry: Shapes["TraceEntry"];
+  number: number;
+  decisive: string | null;
+}) {
+  const linkTo = useLinkTo();
+  const on = entry.state === "won" ? decisive : entry.on;
+  return (
+    <div className="rung">
+      <span className="n">{entry.strength ? number + 1 : "–"}</span>
+      <div style={{ minWidth: 0 }}>
+        <div className="row">
+          <Link className="grow" to={linkTo(`rules/${entry.rule}`)} style={{ color: "inherit" }}>
+            <b>{entry.name}</b>
+          </Link>
+          <span className="state">{stateName(entry.state)}</span>
+        </div>
+        <div className="mute row">
+          <Doing action={entry.action} />
+        </div>
+        {entry.strength ? (
+          <div className="key">
+            <span className={on === "priority" ? "decisive" : ""}>priority {entry.strength.priority}</span>
+            <span
+              className={on === "specificity" ? "decisive" : ""}
+              title="exact · narrow · broad · visitors"
+            >
+              {specificityText(entry.strength.specificity)}
+            </span>
+            <span className={on === "order" ? "decisive" : ""}>no. {entry.strength.place}</span>
+          </div>
+        ) : (
+          <div className="mute">{reason(entry)}</div>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function Doing({ action }: { action: Shapes["ActionTree"] }) {
+  const piece = action.piece ?? action.template;
+  if (!piece) return <>leaves it empty</>;
+  const verb = { fill: "fills with", prepend: "adds before:", append: "adds after:", use: "uses", empty: "" }[
+    action.do
+  ];
+  return (
+    <>
+      {verb} <PieceName slug={piece} />
+    </>
+  );
+}
+
+/** Why a rule does not contend here, in words. */
+function reason(entry: Shapes["TraceEntry"]): React.ReactNode {
+  switch (entry.state) {
+    case "off":
+      return "switched off";
+    case "not-included":
+      return entry.include ? (
+        <>
+          page is outside <span className="mono">{entry.include}</span>
+        </>
+      ) : (
+        "includes no page"
+      );
+    case "excluded":
+      return (
+        <>
+          excluded by <span className="mono">{entry.clause}</span>
+        </>
+      );
+    case "visitor":
+      return entry.clause ? (
+        <>
+          keeps out <span className="mono">{entry.clause}</span>
+        </>
+      ) : (
+        "only for other visitors"
+      );
+    default:
+      return stateName(entry.state);
+  }
+}

@@ -1,0 +1,62 @@
+import type { Shapes } from "../api/client";
+import type { Line } from "./tree";
+
+type Column = Shapes["TargetColumn"];
+type Outcome = Shapes["OutcomeInfo"];
+
+/** What a cell shows: one outcome, or for a closed section several, each with its number of pages. */
+export type Cell =
+  | { kind: "one"; outcome: Outcome; code: number }
+  | { kind: "mix"; parts: [Outcome, number][] };
+
+/** What makes neighbouring cells one strip: what a visitor sees, whichever rule decided it. */
+export function bandKey(outcome: Outcome): string {
+  return `${outcome.state} ${outcome.pieces.join("+")}`;
+}
+
+/** Reads cells of one column; the sums of closed sections are kept, as they are asked for on every redraw. */
+export class ColumnCells {
+  private readonly keys: string[];
+  private readonly sums = new Map<number, Cell>();
+  readonly unseated: Set<number>;
+
+  constructor(readonly column: Column) {
+    this.keys = column.outcomes.map(bandKey);
+    this.unseated = new Set(column.unseated);
+  }
+
+  private one(number: number): Cell {
+    const code = this.column.codes[number] ?? 0;
+    return { kind: "one", outcome: this.column.outcomes[code] as Outcome, code };
+  }
+
+  at(line: Line): Cell {
+    if (!line.closed) return this.one(line.number);
+    const known = this.sums.get(line.number);
+    if (known) return known;
+    const sum = this.sum(line);
+    this.sums.set(line.number, sum);
+    return sum;
+  }
+
+  private sum(line: Line): Cell {
+    const parts = new Map<string, [Outcome, number]>();
+    for (let number = line.number; number < line.end; number += 1) {
+      const code = this.column.codes[number] ?? 0;
+      const key = this.keys[code] ?? "";
+      const part = parts.get(key);
+      if (part) part[1] += 1;
+      else parts.set(key, [this.column.outcomes[code] as Outcome, 1]);
+    }
+    if (parts.size === 1) return this.one(line.number);
+    return { kind: "mix", parts: [...parts.values()].sort((a, b) => b[1] - a[1]) };
+  }
+
+  /** Whether two lines, one below the other, show one strip. */
+  joins(upper: Line | undefined, lower: Line | undefined): boolean {
+    if (!upper || !lower) return false;
+    const a = this.at(upper);
+    const b = this.at(lower);
+    return a.kind === "one" && b.kind === "one" && bandKey(a.outcome) === bandKey(b.outcome);
+  }
+}

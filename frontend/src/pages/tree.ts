@@ -1,0 +1,88 @@
+import type { Tree } from "../api/queries";
+
+/** One line of the page list. `closed`: it also stands for the pages below it, `number + 1` to `end - 1`. */
+export interface Line {
+  number: number;
+  depth: number;
+  hasPages: boolean;
+  closed: boolean;
+  end: number;
+  /** Shown only because a page below it was found. */
+  dim: boolean;
+}
+
+/** A site whose one top page is its home shows what lies below it at the same level. */
+function indent(tree: Tree): number {
+  return tree.paths[0] === "/" && tree.depths.lastIndexOf(0) === 0 ? 1 : 0;
+}
+
+/** For each page the number after the last page below it. */
+export function sectionEnds(depths: number[]): number[] {
+  const ends = new Array<number>(depths.length);
+  const open: number[] = [];
+  depths.forEach((depth, number) => {
+    while (open.length && (depths[open[open.length - 1] as number] as number) >= depth) {
+      ends[open.pop() as number] = number;
+    }
+    open.push(number);
+  });
+  for (const number of open) ends[number] = depths.length;
+  return ends;
+}
+
+/** Sections that stand open at first: those of at most so many pages, and the way to the page of the address. */
+export function openAtFirst(tree: Tree, ends: number[], most: number, path: string): Set<number> {
+  const chosen = tree.paths.indexOf(path);
+  const open = new Set<number>();
+  ends.forEach((end, number) => {
+    const below = end - number - 1;
+    const leadsThere = number < chosen && chosen < end;
+    if (below > 0 && (below <= most || leadsThere)) open.add(number);
+  });
+  return open;
+}
+
+/** The lines of the list: sections closed unless in `open`; with `found`, only those pages and the way to them. */
+export function visibleLines(
+  tree: Tree,
+  ends: number[],
+  open: Set<number>,
+  found: Set<number> | null,
+): Line[] {
+  const shift = indent(tree);
+  const lines: Line[] = [];
+  const wayTo = found ? above(tree.depths, found) : null;
+  let number = 0;
+  while (number < tree.paths.length) {
+    const end = ends[number] as number;
+    const hasPages = end - number > 1 && !(shift && number === 0);
+    const isFound = found?.has(number) ?? true;
+    if (found && !isFound && !wayTo?.has(number)) {
+      number += 1;
+      continue;
+    }
+    const closed = hasPages && !found && !open.has(number);
+    lines.push({
+      number,
+      depth: Math.max(0, (tree.depths[number] as number) - shift),
+      hasPages,
+      closed,
+      end,
+      dim: !isFound,
+    });
+    number = closed ? end : number + 1;
+  }
+  return lines;
+}
+
+/** The pages above any of these. */
+function above(depths: number[], found: Set<number>): Set<number> {
+  const result = new Set<number>();
+  const path: number[] = [];
+  depths.forEach((depth, number) => {
+    path.length = depth;
+    if (found.has(number)) for (const up of path) result.add(up);
+    path[depth] = number;
+  });
+  return result;
+}

@@ -1,0 +1,72 @@
+import { useEffect, useLayoutEffect, useRef, useState } from "react";
+
+interface Props {
+  html: string;
+  title: string;
+  /** The width that the page is laid out for, in CSS pixels. */
+  width: number;
+  /** The most of it that is shown, in pixels of the layout, less where it is lower; the whole stage where absent. */
+  height?: number;
+  onSlot?: (slot: string) => void;
+  onLink?: (path: string) => void;
+}
+
+/**
+ * A rendered page, scaled to the room there is. Scripts never run in it (no `allow-scripts`); it shares the
+ * origin only so that clicks on its regions and links can be read from outside.
+ */
+export function Frame({ html, title, width, height, onSlot, onLink }: Props) {
+  const stage = useRef<HTMLDivElement>(null);
+  const frame = useRef<HTMLIFrameElement>(null);
+  const [room, setRoom] = useState({ width: 0, height: 0 });
+  const handlers = useRef({ onSlot, onLink });
+  useEffect(() => {
+    handlers.current = { onSlot, onLink };
+  });
+  useLayoutEffect(() => {
+    const element = stage.current;
+    if (!element) return;
+    const observer = new ResizeObserver(() =>
+      setRoom({ width: element.clientWidth, height: element.clientHeight }),
+    );
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+  const scale = room.width ? Math.min(1, room.width / width) : 0;
+  // The names on the outlines stay readable however small the page is drawn.
+  const magnify = () => frame.current?.contentDocument?.documentElement.style.setProperty("--zoom", String(1 / scale));
+  useEffect(() => {
+    if (scale) magnify();
+  });
+  const [content, setContent] = useState(0);
+  const listen = () => {
+    magnify();
+    setContent(frame.current?.contentDocument?.body.scrollHeight ?? 0);
+    frame.current?.contentDocument?.addEventListener("click", (event) => {
+      const element = event.target as Element;
+      event.preventDefault();
+      const link = element.closest("a[href]")?.getAttribute("href");
+      if (link?.startsWith("/")) handlers.current.onLink?.(link.split(/[?#]/)[0] ?? "/");
+      else handlers.current.onSlot?.(element.closest("[data-slot]")?.getAttribute("data-slot") ?? "");
+    });
+  };
+  const fitted = height && Math.min(height, content || height);
+  const shown = fitted ?? (scale ? room.height / scale : 0);
+  return (
+    <div
+      ref={stage}
+      className={height ? "picture" : "stage grow"}
+      style={fitted ? { height: fitted * scale } : undefined}
+    >
+      <iframe
+        ref={frame}
+        title={title}
+        sandbox="allow-same-origin"
+        srcDoc={html}
+        onLoad={listen}
+        tabIndex={height ? -1 : 0}
+        style={{ width, height: shown, transform: `scale(${scale})`, marginInline: height ? 0 : "auto" }}
+      />
+    </div>
+  );
+}

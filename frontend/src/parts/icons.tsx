@@ -1,0 +1,43 @@
+/** The signs of the rail: plain figures of what each view shows. */
+
+const FIGURES: Record<string, string> = {
+  pages: "M3 2v12M8 2v5M8 9v5M13 2v3M13 7v7M18 2v8M18 12v2",
+  rules: "M2 3h12M2 8h18M2 13h8M17 2l3 2-3 2",
+  pieces: "M2 2h18v4H2zM2 8h11v6H2zM15 8h5v6h-5z",
+  preview: "M2 3h18v11H2zM2 6h18M7 6v8",
+  publish: "M11 11V2M7 5l4-3 4 3M3 10v4h16v-4",
+  site: "M2 4h18M2 8h12M2 12h18M18 6v4",
+};
+
+export function Figure({ name }: { name: string }) {
+  return (
+    <svg
+      width="22"
+      height="16"
+      viewBox="0 0 22 16"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="2"
+      aria-hidden="true"
+    >
+      <path d={FIGURES[name]} />
+    </svg>
+  );
+}
+
+export function Lock() {
+  return (
+    <svg width="10" height="12" viewBox="0 0 10 12" fill="currentColor" aria-hidden="true">
+      <path d="M1 5h8v7H1zM2.5 5V3a2.5 2.5 0 0 1 5 0v2h-1.3V3a1.2 1.2 0 0 0-2.4 0v2z" />
+    </svg>
+  );
+}
+
+/** Where a row can be taken hold of. */
+export function Grip() {
+  return (
+    <svg width="8" height="14" viewBox="0 0 8 14" fill="currentColor" aria-hidden="true">
+      <path d="M1 1h2v2H1zM5 1h2v2H5zM1 6h2v2H1zM5 6h2v2H5zM1 11h2v2H1zM5 11h2v2H5z" />
+    </svg>
+  );
+}

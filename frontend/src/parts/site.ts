@@ -1,0 +1,72 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { createContext, useCallback, useContext, useMemo } from "react";
+import { useSearchParams } from "react-router";
+import type { Shapes } from "../api/client";
+import { piecesQuery, siteKey } from "../api/queries";
+
+export const SiteContext = createContext<Shapes["SiteInfo"] | null>(null);
+
+/** The site that the view is about. */
+export function useSite(): Shapes["SiteInfo"] {
+  const site = useContext(SiteContext);
+  if (!site) throw new Error("a view stands outside of a site");
+  return site;
+}
+
+/** Read and set parts of the address, so that every state can be linked to. An empty value leaves the address. */
+export function useAddress() {
+  const [params, setParams] = useSearchParams();
+  const set = useCallback(
+    (changes: Record<string, string | null>, options?: { replace?: boolean }) =>
+      setParams(
+        (known) => {
+          const next = new URLSearchParams(known);
+          for (const [key, value] of Object.entries(changes)) {
+            if (value) next.set(key, value);
+            else next.delete(key);
+          }
+          return next;
+        },
+        { replace: options?.replace ?? true },
+      ),
+    [setParams],
+  );
+  return { get: (key: string) => params.get(key) ?? "", set };
+}
+
+/** The visitor of the lens, as terms. */
+export function useVisitor(): string {
+  return useAddress().get("visitor");
+}
+
+/** The address of a view of this site, keeping the lens. */
+export function useLinkTo() {
+  const site = useSite();
+  const visitor = useVisitor();
+  return useCallback(
+    (view: string, params: Record<string, string> = {}) => {
+      const search = new URLSearchParams({ ...params, ...(visitor ? { visitor } : {}) }).toString();
+      return `/${site.slug}/${view}${search ? `?${search}` : ""}`;
+    },
+    [site.slug, visitor],
+  );
+}
+
+/** Ask everything about the site anew, after a write. */
+export function useRefresh() {
+  const client = useQueryClient();
+  const site = useSite();
+  return useCallback(() => client.invalidateQueries({ queryKey: siteKey(site.slug) }), [client, site.slug]);
+}
+
+export type PieceRow = Shapes["PieceRow"];
+
+/** The site's pieces, in order and by slug. */
+export function usePieces(): { list: PieceRow[]; bySlug: Map<string, PieceRow> } {
+  const site = useSite();
+  const pieces = useQuery(piecesQuery(site.slug, useVisitor()));
+  return useMemo(() => {
+    const list = pieces.data ?? [];
+    return { list, bySlug: new Map(list.map((piece) => [piece.slug, piece])) };
+  }, [pieces.data]);
+}

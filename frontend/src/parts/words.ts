@@ -1,0 +1,65 @@
+/** How things are called on screen. One thing, one word. */
+
+const TARGETS: Record<string, string> = { template: "Template" };
+
+/** `above-footer` as people read it: "Above footer". */
+export function targetName(target: string): string {
+  return TARGETS[target] ?? (target.charAt(0).toUpperCase() + target.slice(1)).replaceAll("-", " ");
+}
+
+/** "1 page", "7 pages". */
+export function count(number: number, one: string, many = `${one}s`): string {
+  return `${number.toLocaleString("en")} ${number === 1 ? one : many}`;
+}
+
+/** The kind of piece that fills a target. */
+export function kindFor(target: string): string {
+  if (target === "template" || target === "header" || target === "footer" || target === "title")
+    return target;
+  return target.startsWith("aside-") ? "sidebar" : "widget";
+}
+
+const KINDS: Record<string, string> = {
+  header: "Headers",
+  footer: "Footers",
+  title: "Titles",
+  sidebar: "Sidebars",
+  widget: "Widgets",
+  template: "Templates",
+};
+
+export const KIND_ORDER = Object.keys(KINDS);
+export const kindsName = (kind: string) => KINDS[kind] ?? kind;
+
+export const DOES: Record<string, string> = {
+  fill: "fill with",
+  empty: "leave empty",
+  prepend: "add before",
+  append: "add after",
+  use: "use",
+};
+
+const STATES: Record<string, string> = {
+  won: "won",
+  added: "added",
+  outranked: "outranked",
+  cleared: "dropped",
+  duplicate: "there already",
+  excluded: "excluded",
+  "not-included": "not included",
+  visitor: "not this visitor",
+  off: "off",
+  locked: "locked",
+};
+export const stateName = (state: string) => STATES[state] ?? state;
+
+export const specificityText = (counts: number[]) => counts.join(" · ");
+
+const WHEN = new Intl.DateTimeFormat("en-GB", {
+  weekday: "short",
+  day: "numeric",
+  month: "short",
+  hour: "2-digit",
+  minute: "2-digit",
+});
+export const when = (iso: string) => WHEN.format(new Date(iso));

@@ -1,0 +1,170 @@
+import Button from "@mui/material/Button";
+import Popover from "@mui/material/Popover";
+import { useQuery } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { useNavigate, useParams } from "react-router";
+import { answer, api, Problem } from "../api/client";
+import { pictureQuery } from "../api/queries";
+import { Frame } from "../parts/Frame";
+import { useMessage } from "../parts/messages";
+import { type PieceRow, useAddress, useLinkTo, usePieces, useRefresh, useSite } from "../parts/site";
+import { count, KIND_ORDER, kindsName } from "../parts/words";
+import { PieceEditor } from "./PieceEditor";
+import { pieceTree } from "./tree";
+
+/** How a kind is drawn on the shelf: laid out for this width, cut at this height, in columns of this width. */
+const DRAWN: Record<string, { width: number; height: number; column: number }> = {
+  header: { width: 1180, height: 112, column: 420 },
+  footer: { width: 1180, height: 260, column: 420 },
+  title: { width: 900, height: 190, column: 300 },
+  sidebar: { width: 340, height: 420, column: 200 },
+  widget: { width: 340, height: 230, column: 200 },
+  template: { width: 640, height: 560, column: 170 },
+};
+
+/** The pieces on a shelf by kind, each drawn small from its real rendering; and the editor of one. */
+export function PiecesView() {
+  const { list, bySlug } = usePieces();
+  const slug = useParams().piece;
+  const { get, set } = useAddress();
+  const word = get("q").toLowerCase();
+  const chosen = slug ? bySlug.get(slug) : undefined;
+  if (chosen) return <PieceEditor key={chosen.slug} piece={chosen} />;
+  if (slug && list.length) return <p className="column">There is no piece {slug}.</p>;
+  const fitting = list.filter((piece) => piece.name.toLowerCase().includes(word));
+  return (
+    <div className="work">
+      <div className="bar">
+        <input
+          className="input"
+          style={{ maxWidth: 360 }}
+          aria-label="Find pieces"
+          placeholder="Find pieces"
+          value={get("q")}
+          onChange={(event) => set({ q: event.target.value })}
+        />
+        <span className="mute" role="status">
+          {count(fitting.length, "piece")}
+        </span>
+        <span className="grow" />
+        <NewPiece />
+      </div>
+      <div className="shelf">
+        {KIND_ORDER.map((kind) => {
+          const pieces = fitting.filter((piece) => piece.kind === kind);
+          if (!pieces.length) return null;
+          return (
+            <section key={kind} aria-label={kindsName(kind)}>
+              <h2>
+                {kindsName(kind)} <span className="mute">{pieces.length}</span>
+              </h2>
+              <div
+                className="pieces"
+                style={{
+                  gridTemplateColumns: `repeat(auto-fill, minmax(min(100%, ${DRAWN[kind]?.column}px), 1fr))`,
+                }}
+              >
+                {pieces.map((piece) => (
+                  <PieceCard key={piece.slug} piece={piece} />
+                ))}
+              </div>
+            </section>
+          );
+        })}
+        {fitting.length === 0 && (
+          <p className="mute" style={{ marginTop: 16 }}>
+            {list.length
+              ? "No piece is called so."
+              : "No pieces yet. Make a header first: every page can use one."}
+          </p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function PieceCard({ piece }: { piece: PieceRow }) {
+  const site = useSite();
+  const navigate = useNavigate();
+  const linkTo = useLinkTo();
+  const picture = useQuery(pictureQuery(site.slug, pieceTree(piece)));
+  const drawn = DRAWN[piece.kind] ?? { width: 400, height: 300 };
+  return (
+    <button type="button" className="piece-card" onClick={() => navigate(linkTo(`pieces/${piece.slug}`))}>
+      <div inert style={{ width: "100%" }}>
+        <Frame html={picture.data?.html ?? ""} title={piece.name} width={drawn.width} height={drawn.height} />
+      </div>
+      <span className="caption">
+        <i className="swatch" style={{ background: piece.colour }} />
+        <b className="clip">{piece.name}</b>
+        <span className="grow" />
+        <span className="mute" style={{ whiteSpace: "nowrap" }}>
+          {piece.pages ? count(piece.pages, "page") : piece.uses ? "on no page now" : "used nowhere"}
+        </span>
+      </span>
+    </button>
+  );
+}
+
+function NewPiece() {
+  const site = useSite();
+  const navigate = useNavigate();
+  const linkTo = useLinkTo();
+  const refresh = useRefresh();
+  const tell = useMessage();
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [problem, setProblem] = useState("");
+  const make = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const kind = String(form.get("kind")) as PieceRow["kind"];
+    try {
+      const body = { name: String(form.get("name")), kind };
+      const made = await answer(
+        api.POST("/api/sites/{site}/pieces", { params: { path: { site: site.slug } }, body }),
+      );
+      await refresh();
+      tell(`Made ${made.name}`);
+      navigate(linkTo(`pieces/${made.slug}`));
+    } catch (error) {
+      setProblem(error instanceof Problem ? error.message : String(error));
+    }
+  };
+  return (
+    <>
+      <Button variant="contained" aria-haspopup="dialog" onClick={(event) => setAnchor(event.currentTarget)}>
+        New piece
+      </Button>
+      <Popover
+        open={anchor !== null}
+        anchorEl={anchor}
+        onClose={() => setAnchor(null)}
+        anchorOrigin={{ vertical: "bottom", horizontal: "right" }}
+        transformOrigin={{ vertical: "top", horizontal: "right" }}
+      >
+        <form className="popover" onSubmit={make} style={{ display: "grid", gap: 10 }} aria-label="New piece">
+          <label>
+            Kind
+            <select className="input" name="kind">
+              {KIND_ORDER.map((kind) => (
+                <option key={kind}>{kind}</option>
+              ))}
+            </select>
+          </label>
+          <label>
+            Name
+            <input className="input" name="name" autoFocus aria-invalid={problem !== ""} />
+          </label>
+          {problem && (
+            <p className="field-error" role="alert">
+              {problem}
+            </p>
+          )}
+          <Button type="submit" variant="contained">
+            Make it
+          </Button>
+        </form>
+      </Popover>
+    </>
+  );
+}

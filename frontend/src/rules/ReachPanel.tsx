@@ -1,0 +1,130 @@
+import { Link } from "react-router";
+import type { Shapes } from "../api/client";
+import { useLinkTo } from "../parts/site";
+import { count, targetName } from "../parts/words";
+
+interface Props {
+  reach: Shapes["ReachInfo"];
+  targets: string[];
+  target: string;
+  saved: boolean;
+  onTarget: (target: string) => void;
+}
+
+/** How far the rule reaches as it stands in the editor, page by page. */
+export function ReachPanel({ reach, targets, target, saved, onTarget }: Props) {
+  const chosen = targets.includes(target) ? target : (targets[0] ?? "");
+  const wins = reach.by_target.find((one) => one.target === chosen)?.pages ?? reach.wins;
+  const linkTo = useLinkTo();
+  return (
+    <aside className="side" style={{ width: 376 }} aria-label="Reach">
+      <div className="row" style={{ flexWrap: "wrap" }}>
+        <h2 className="grow">Reach</h2>
+        {targets.length > 1 && (
+          <select
+            className="input"
+            style={{ width: "auto" }}
+            aria-label="Target to look at"
+            value={chosen}
+            onChange={(event) => onTarget(event.target.value)}
+          >
+            {targets.map((name) => (
+              <option key={name} value={name}>
+                {targetName(name)}
+              </option>
+            ))}
+          </select>
+        )}
+      </div>
+      <div className="numbers" role="status">
+        <div>
+          <b>{reach.reached.toLocaleString("en")}</b>
+          <span className="mute">{reach.reached === 1 ? "page reached" : "pages reached"}</span>
+        </div>
+        <div>
+          <b>{wins.toLocaleString("en")}</b>
+          <span className="mute">where it wins</span>
+        </div>
+        {saved && (reach.new > 0 || reach.gone > 0) && (
+          <div>
+            <b style={{ color: "var(--warn)" }}>{sinceSaved(reach)}</b>
+            <span className="mute">since last save</span>
+          </div>
+        )}
+      </div>
+      {!reach.let_in && (
+        <p className="note-box">This rule is not for the visitor of the lens, so it wins nowhere now.</p>
+      )}
+      {reach.reached === 0 && <p className="mute">No page matches yet.</p>}
+      {reach.pages.map((page) => (
+        <div className="reach-row" key={`${page.state} ${page.path}`}>
+          <Link
+            className="mono clip"
+            style={{ color: "inherit" }}
+            title={page.title}
+            to={linkTo("pages", { path: page.path, target: chosen })}
+          >
+            {page.path}
+            {page.new && saved && (
+              <>
+                {" "}
+                <span className="tag new">new</span>
+              </>
+            )}
+          </Link>
+          <span className={`tag clip ${toneOf(page.state)}`} title={fateOf(page)}>
+            {fateOf(page)}
+          </span>
+        </div>
+      ))}
+      {reach.pages.length < reach.reached && (
+        <p className="mute">and {count(reach.reached - reach.pages.length, "more page")}</p>
+      )}
+      {reach.nearly.length > 0 && (
+        <>
+          <h3>Nearly: pages one term short</h3>
+          {reach.nearly.map((miss) => (
+            <div className="reach-row" key={miss.path}>
+              <span className="mono clip" title={miss.title}>
+                {miss.path}
+              </span>
+              <span className="tag lose clip mono">{miss.term}</span>
+            </div>
+          ))}
+        </>
+      )}
+    </aside>
+  );
+}
+
+function sinceSaved(reach: Shapes["ReachInfo"]): string {
+  return [reach.new ? `+${reach.new}` : "", reach.gone ? `−${reach.gone}` : ""].filter(Boolean).join(" ");
+}
+
+function toneOf(state: string): string {
+  if (state === "wins" || state === "adds") return "win";
+  return state === "excluded" || state === "gone" ? "against" : "lose";
+}
+
+function fateOf(page: Shapes["ReachPage"]): string {
+  switch (page.state) {
+    case "wins":
+      return "wins";
+    case "adds":
+      return "adds";
+    case "outranked":
+      return `outranked by ${page.by} on ${page.on}`;
+    case "cleared":
+      return `dropped by ${page.by}`;
+    case "duplicate":
+      return "there already";
+    case "locked":
+      return "locked here";
+    case "excluded":
+      return `excluded: ${page.by}`;
+    case "gone":
+      return "gone since saved";
+    default:
+      return "reached";
+  }
+}

@@ -1,0 +1,360 @@
+import Button from "@mui/material/Button";
+import Switch from "@mui/material/Switch";
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { useNavigate } from "react-router";
+import { answer, api, Problem, type ProblemDetail, type Shapes } from "../api/client";
+import { reachQuery, readQueryQuery } from "../api/queries";
+import { useMessage } from "../parts/messages";
+import { QueryField } from "../parts/QueryField";
+import { useAddress, useLinkTo, useRefresh, useSite, useVisitor } from "../parts/site";
+import { useDebounced } from "../parts/useDebounced";
+import { specificityText } from "../parts/words";
+import { Actions } from "./Actions";
+import { CONDITION_PARTS, type RuleTree, sameRule, useRuleDraft } from "./drafts";
+import { ReachPanel } from "./ReachPanel";
+import { Line, Sentence } from "./Sentence";
+
+interface Props {
+  row: Shapes["RuleRow"] | null;
+  onCopy?: () => void;
+  onRemove?: () => void;
+}
+
+const BLANK: RuleTree = { name: "", condition: { include: "" }, actions: [] };
+
+/** A rule as a sentence of tokens and as text, with its reach beside it. */
+export function RuleEditor({ row, onCopy, onRemove }: Props) {
+  const site = useSite();
+  const visitor = useVisitor();
+  const { get, set } = useAddress();
+  const saving = useSaving(row);
+  const { tree, edit } = saving;
+  const condition = tree.condition ?? {};
+  const [include, exclude, visitorsInclude, visitorsExclude] = CONDITION_PARTS as [Part, Part, Part, Part];
+  const setPart = (part: Part, text: string) => edit({ ...tree, condition: part.write(condition, text) });
+  const actions = (tree.actions ?? []).filter(
+    (action) => action.do === "empty" || action.piece || action.template,
+  );
+  const asked = useDebounced({ tree: { ...tree, actions }, target: get("target") }, 80);
+  const reach = useQuery(
+    reachQuery(site.slug, { rule: asked.tree, id: row?.id ?? null, visitor, target: asked.target }),
+  );
+  const reached = reach.data && !reach.isError ? reach.data : null;
+  const wins = new Map(reached?.by_target.map((one) => [one.target, one.pages]) ?? []);
+  const targets = [
+    ...new Set(actions.map((action) => (action.do === "use" ? "template" : (action.slot ?? "")))),
+  ];
+  return (
+    <>
+      <div className="editor">
+        <div className="row">
+          <input
+            className="name"
+            aria-label="Name of the rule"
+            placeholder="Name the rule"
+            value={tree.name}
+            aria-invalid={Boolean(saving.problemAt("/name"))}
+            onChange={(event) => edit({ ...tree, name: event.target.value })}
+          />
+          <span className="row mute">
+            <Switch
+              checked={tree.on ?? true}
+              slotProps={{ input: { "aria-label": "Rule is on" } }}
+              onChange={(event) => edit({ ...tree, on: event.target.checked })}
+            />
+            {(tree.on ?? true) ? "on" : "off"}
+          </span>
+          {onCopy && (
+            <Button variant="text" onClick={onCopy}>
+              Copy
+            </Button>
+          )}
+          {row && onRemove && <RemoveButton name={row.rule.name} reach={row.reach} onRemove={onRemove} />}
+        </div>
+        <FieldError problem={saving.problemAt("/name")} />
+        <textarea
+          className="note"
+          rows={1}
+          aria-label="Why the rule is there"
+          placeholder="Why is this rule there?"
+          value={tree.note ?? ""}
+          onChange={(event) => edit({ ...tree, note: event.target.value })}
+        />
+        {saving.conflict && <Conflict saving={saving} />}
+        <section className="sentence" aria-label="The condition as a sentence">
+          <Sentence
+            text={include.read(condition)}
+            domain="page"
+            tone=""
+            leads={["On pages", "or"]}
+            empty="none yet"
+            add="pages"
+            onChange={(text) => setPart(include, text)}
+          />
+          <Sentence
+            text={exclude.read(condition)}
+            domain="page"
+            tone="against"
+            leads={["but not on", "nor on"]}
+            empty="nothing left out"
+            add="but not"
+            onChange={(text) => setPart(exclude, text)}
+          />
+          <Sentence
+            text={visitorsInclude.read(condition)}
+            domain="visitor"
+            tone="who"
+            leads={["seen by", "or by"]}
+            empty="everyone"
+            add="only"
+            onChange={(text) => setPart(visitorsInclude, text)}
+          />
+          <Sentence
+            text={visitorsExclude.read(condition)}
+            domain="visitor"
+            tone="who"
+            leads={["but not by", "nor by"]}
+            empty="nobody left out"
+            add="but not"
+            onChange={(text) => setPart(visitorsExclude, text)}
+          />
+          <Line lead="at priority">
+            <input
+              className="token plainly"
+              style={{ width: 76 }}
+              type="number"
+              min={-1000}
+              max={1000}
+              aria-label="Priority"
+              value={tree.priority ?? 0}
+              onChange={(event) => edit({ ...tree, priority: Math.trunc(Number(event.target.value)) || 0 })}
+            />{" "}
+            {reached && reached.specificity_on !== "none" && (
+              <span className="mute" style={{ fontSize: 12.5 }}>
+                specificity <span className="mono">{specificityText(reached.specificity)}</span> on{" "}
+                {reached.specificity_on === "all" ? "every page" : "most pages"}
+              </span>
+            )}
+          </Line>
+          <FieldError problem={saving.problemAt("/priority")} />
+        </section>
+        <h2 className="mute" style={{ fontSize: 13, fontWeight: 400, margin: "12px 0 4px" }}>
+          This rule does
+        </h2>
+        <Actions
+          actions={tree.actions ?? []}
+          wins={wins}
+          reached={reached?.reached ?? 0}
+          problemAt={(pointer) => saving.problemUnder(pointer)?.message}
+          onChange={(changed) => edit({ ...tree, actions: changed })}
+        />
+        <h2 className="mute" style={{ fontSize: 13, fontWeight: 400, margin: "18px 0 4px" }}>
+          The same condition as text
+        </h2>
+        <div
+          style={{ display: "grid", gridTemplateColumns: "98px minmax(0, 1fr)", gap: 6, alignItems: "start" }}
+        >
+          <TextPart part={include} label="Include" condition={condition} onChange={setPart} />
+          <TextPart part={exclude} label="Exclude" condition={condition} onChange={setPart} />
+          <TextPart part={visitorsInclude} label="Visitors" condition={condition} onChange={setPart} />
+          <TextPart part={visitorsExclude} label="Not visitors" condition={condition} onChange={setPart} />
+        </div>
+        <SaveBar saving={saving} isNew={row === null} />
+      </div>
+      {reach.isError && (
+        <aside className="side" style={{ width: 376 }} aria-label="Reach">
+          <h2>Reach</h2>
+          <p className="mute">Waits until this is mended: {reach.error.message}</p>
+        </aside>
+      )}
+      {reached && (
+        <ReachPanel
+          reach={reached}
+          targets={targets}
+          target={get("target")}
+          saved={row !== null}
+          onTarget={(target) => set({ target })}
+        />
+      )}
+    </>
+  );
+}
+
+type Part = (typeof CONDITION_PARTS)[number];
+
+function TextPart({
+  part,
+  label,
+  condition,
+  onChange,
+}: {
+  part: Part;
+  label: string;
+  condition: Shapes["ConditionTree"];
+  onChange: (part: Part, text: string) => void;
+}) {
+  const site = useSite();
+  const text = part.read(condition);
+  const read = useQuery(readQueryQuery(site.slug, useDebounced(text, 60), part.domain));
+  return (
+    <>
+      <span className="mute" style={{ paddingTop: 7 }}>
+        {label}
+      </span>
+      <QueryField
+        multiline
+        label={`${label}, as text`}
+        value={text}
+        problem={read.data?.problem}
+        onChange={(changed) => onChange(part, changed)}
+      />
+    </>
+  );
+}
+
+function FieldError({ problem }: { problem: ProblemDetail | undefined }) {
+  if (!problem) return null;
+  return (
+    <p className="field-error" role="alert">
+      {problem.message}
+    </p>
+  );
+}
+
+function RemoveButton({ name, reach, onRemove }: { name: string; reach: number; onRemove: () => void }) {
+  const [asked, setAsked] = useState(false);
+  if (!asked) {
+    return (
+      <Button variant="text" color="inherit" onClick={() => setAsked(true)}>
+        Remove …
+      </Button>
+    );
+  }
+  return (
+    <>
+      <Button variant="contained" color="error" onClick={onRemove} title={`Removes ${name}`}>
+        Remove, {reach} {reach === 1 ? "page" : "pages"}
+      </Button>
+      <Button variant="text" color="inherit" onClick={() => setAsked(false)}>
+        Keep
+      </Button>
+    </>
+  );
+}
+
+interface ConflictState {
+  theirs: RuleTree;
+  version: number;
+}
+
+/** The edited rule, what is wrong with it, and saving it. */
+function useSaving(row: Shapes["RuleRow"] | null) {
+  const site = useSite();
+  const navigate = useNavigate();
+  const linkTo = useLinkTo();
+  const refresh = useRefresh();
+  const tell = useMessage();
+  const { draft, edit, drop } = useRuleDraft(site.slug, row ? String(row.id) : "new");
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [busy, setBusy] = useState(false);
+  const tree = draft?.tree ?? row?.rule ?? BLANK;
+  const version = draft?.version ?? row?.version ?? 0;
+  const changed = draft !== null && (row === null || !sameRule(draft.tree, row.rule));
+  const conflict: ConflictState | null =
+    problem?.status === 412
+      ? { theirs: problem.body.theirs as RuleTree, version: problem.body.version as number }
+      : null;
+
+  const save = async (as: number = version) => {
+    setBusy(true);
+    setProblem(null);
+    const path = { site: site.slug };
+    try {
+      const made = row
+        ? await answer(
+            api.PUT("/api/sites/{site}/rules/{number}", {
+              params: { path: { ...path, number: row.id }, header: { "If-Match": `"${as}"` } },
+              body: tree,
+            }),
+          )
+        : await answer(api.POST("/api/sites/{site}/rules", { params: { path }, body: tree }));
+      await refresh();
+      drop();
+      tell(`Saved ${made.rule.name}. It is in the draft, not live yet.`);
+      if (!row) navigate(linkTo(`rules/${made.id}`), { replace: true });
+    } catch (error) {
+      setProblem(error instanceof Problem ? error : new Problem(0, "", String(error), ""));
+    } finally {
+      setBusy(false);
+    }
+  };
+  return {
+    tree,
+    changed,
+    conflict,
+    busy,
+    problem,
+    edit: (next: RuleTree) => edit(next, version),
+    drop: () => {
+      setProblem(null);
+      drop();
+      if (!row) navigate(linkTo("rules"));
+    },
+    takeTheirs: async () => {
+      setProblem(null);
+      drop();
+      await refresh();
+    },
+    save,
+    problemAt: (pointer: string) => problem?.at(pointer),
+    problemUnder: (pointer: string) => problem?.problems.find((one) => one.pointer.startsWith(pointer)),
+  };
+}
+
+type Saving = ReturnType<typeof useSaving>;
+
+function SaveBar({ saving, isNew }: { saving: Saving; isNew: boolean }) {
+  const { changed, busy, problem } = saving;
+  if (!changed && !isNew) return null;
+  const elsewhere = problem && problem.status !== 412 ? problem.message : "";
+  return (
+    <div className="save-bar">
+      <span className={elsewhere ? "field-error grow" : "mute grow"} role={elsewhere ? "alert" : undefined}>
+        {elsewhere || (isNew ? "New rule, not saved yet" : "Edited, not saved yet")}
+      </span>
+      <Button variant="text" color="inherit" onClick={saving.drop}>
+        {isNew ? "Drop it" : "Back to saved"}
+      </Button>
+      <Button variant="contained" disabled={busy} onClick={() => saving.save()}>
+        Save rule
+      </Button>
+    </div>
+  );
+}
+
+function Conflict({ saving }: { saving: Saving }) {
+  const { conflict, tree } = saving;
+  if (!conflict) return null;
+  return (
+    <section className="note-box" role="alert" aria-label="Changed meanwhile">
+      <b>Somebody saved this rule while you edited it.</b> Nothing is lost: both versions stand here.
+      <div className="versions">
+        <div>
+          Yours
+          <pre>{JSON.stringify(tree, null, 2)}</pre>
+          <Button variant="contained" onClick={() => saving.save(conflict.version)}>
+            Save mine over it
+          </Button>
+        </div>
+        <div>
+          Theirs, saved
+          <pre>{JSON.stringify(conflict.theirs, null, 2)}</pre>
+          <Button variant="outlined" onClick={saving.takeTheirs}>
+            Take theirs
+          </Button>
+        </div>
+      </div>
+    </section>
+  );
+}

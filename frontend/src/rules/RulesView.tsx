@@ -1,0 +1,84 @@
+import { useQuery } from "@tanstack/react-query";
+import { useNavigate, useParams } from "react-router";
+import { answer, api } from "../api/client";
+import { rulesQuery } from "../api/queries";
+import { useMessage, useTellError } from "../parts/messages";
+import { useLinkTo, useRefresh, useSite, useVisitor } from "../parts/site";
+import { RuleEditor } from "./RuleEditor";
+import { RuleList } from "./RuleList";
+
+/** The rules in cascade order, and the editor of one. */
+export function RulesView() {
+  const site = useSite();
+  const visitor = useVisitor();
+  const rules = useQuery(rulesQuery(site.slug, visitor));
+  const chosen = useParams().rule;
+  const navigate = useNavigate();
+  const linkTo = useLinkTo();
+  const refresh = useRefresh();
+  const tell = useMessage();
+  const tellError = useTellError();
+  const inSite = { path: { site: site.slug } };
+
+  const act = async (work: () => Promise<string>) => {
+    try {
+      const said = await work();
+      await refresh();
+      tell(said);
+    } catch (error) {
+      tellError(error);
+    }
+  };
+  const place = (id: number, to: number) =>
+    act(async () => {
+      const params = { path: { site: site.slug, number: id } };
+      const moved = await answer(
+        api.POST("/api/sites/{site}/rules/{number}/place", { params, body: { place: to } }),
+      );
+      return `${moved.rule.name} is now number ${moved.place}`;
+    });
+  const copy = (id: number) =>
+    act(async () => {
+      const params = { path: { ...inSite.path, number: id } };
+      const made = await answer(api.POST("/api/sites/{site}/rules/{number}/copy", { params }));
+      navigate(linkTo(`rules/${made.id}`));
+      return `Made ${made.rule.name}, switched off`;
+    });
+  const remove = (id: number, name: string) =>
+    act(async () => {
+      await api.DELETE("/api/sites/{site}/rules/{number}", {
+        params: { path: { ...inSite.path, number: id } },
+      });
+      navigate(linkTo("rules"));
+      return `Removed ${name}`;
+    });
+
+  if (rules.isError) return <p className="note-box bad">{rules.error.message}</p>;
+  if (!rules.data) return null;
+  const row = rules.data.find((rule) => String(rule.id) === chosen);
+  return (
+    <>
+      <RuleList rules={rules.data} chosen={chosen} pages={site.pages} onPlace={place} />
+      {chosen === "new" && <RuleEditor key="new" row={null} />}
+      {row && (
+        <RuleEditor
+          key={row.id}
+          row={row}
+          onCopy={() => copy(row.id)}
+          onRemove={() => remove(row.id, row.rule.name)}
+        />
+      )}
+      {!row && chosen !== "new" && (
+        <div className="column">
+          {chosen ? (
+            <p>This rule is not there any more.</p>
+          ) : rules.data.length ? (
+            <p className="mute">Choose a rule to see what it does, where, and where something beats it.</p>
+          ) : (
+            <p>No rules yet. A rule says which pages get which pieces. Make the first one with “New rule”.</p>
+          )}
+        </div>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,109 @@
+import Popover from "@mui/material/Popover";
+import { useQuery } from "@tanstack/react-query";
+import { Fragment, type ReactNode, useState } from "react";
+import { readQueryQuery } from "../api/queries";
+import { useSite } from "../parts/site";
+import { type Clauses, type Term, tokenText, withTerm } from "./sentence";
+import { TokenEditor } from "./TokenEditor";
+
+interface Props {
+  text: string;
+  domain: "page" | "visitor";
+  tone: "" | "against" | "who";
+  /** What the first and the following clauses begin with. */
+  leads: [string, string];
+  /** Shown where the query is empty. */
+  empty: string;
+  add: string;
+  onChange: (text: string) => void;
+}
+
+interface Place {
+  clause: number;
+  place: number;
+  term: Term | null;
+  anchor: HTMLElement;
+}
+
+/** One query as a sentence of tokens. Each token opens its editor; the query's text stays the one truth. */
+export function Sentence({ text, domain, tone, leads, empty, add, onChange }: Props) {
+  const site = useSite();
+  const read = useQuery(readQueryQuery(site.slug, text, domain));
+  const clauses: Clauses = read.data?.problem ? [] : (read.data?.clauses ?? []);
+  const [place, setPlace] = useState<Place | null>(null);
+  const broken = Boolean(read.data?.problem);
+
+  const token = (clause: number, number: number, term: Term) => (
+    <button
+      type="button"
+      className={`token ${tone || (term.negated ? "against" : "")}`}
+      aria-haspopup="dialog"
+      onClick={(event) => setPlace({ clause, place: number, term, anchor: event.currentTarget })}
+    >
+      {tokenText(term)}
+    </button>
+  );
+  const adder = (clause: number, number: number, label: string) => (
+    <button
+      type="button"
+      className="token add"
+      disabled={broken}
+      title={broken ? "Waits until the text below is mended" : undefined}
+      aria-haspopup="dialog"
+      onClick={(event) => setPlace({ clause, place: number, term: null, anchor: event.currentTarget })}
+    >
+      + {label}
+    </button>
+  );
+  return (
+    <>
+      {clauses.length === 0 && (
+        <Line lead={leads[0]}>
+          <span className={`token ${tone} plainly`} style={{ cursor: "default" }}>
+            {broken ? "not readable yet" : empty}
+          </span>{" "}
+          {adder(0, 0, add)}
+        </Line>
+      )}
+      {clauses.map((clause, number) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a clause is its place
+        <Line key={number} lead={number ? leads[1] : leads[0]}>
+          {clause.map((term, at) => (
+            <Fragment key={`${term.negated} ${term.text}`}>
+              {at > 0 && " and "}
+              {token(number, at, term)}
+            </Fragment>
+          ))}{" "}
+          {adder(number, clause.length, "and")}{" "}
+          {number === clauses.length - 1 && adder(clauses.length, 0, leads[1])}
+        </Line>
+      ))}
+      <Popover
+        open={place !== null}
+        anchorEl={place?.anchor ?? null}
+        onClose={() => setPlace(null)}
+        anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
+      >
+        {place && (
+          <TokenEditor
+            term={place.term}
+            domain={domain}
+            onChange={(changed) => {
+              onChange(withTerm(clauses, place.clause, place.place, changed));
+              setPlace(null);
+            }}
+          />
+        )}
+      </Popover>
+    </>
+  );
+}
+
+export function Line({ lead, children }: { lead: string; children: ReactNode }) {
+  return (
+    <div>
+      <span className="lead">{lead}</span>
+      {children}
+    </div>
+  );
+}

@@ -1,0 +1,110 @@
+import { useCallback, useState } from "react";
+import type { Shapes } from "../api/client";
+
+export type RuleTree = Shapes["RuleTree"];
+
+/** Edits that are not saved yet live in the window's session, so that leaving a view or a reload loses nothing. */
+interface Draft {
+  tree: RuleTree;
+  /** The version that the edit was made from; 0 for a new rule. */
+  version: number;
+}
+
+const keyOf = (site: string, rule: string) => `navrel/${site}/rule/${rule}`;
+
+function read(key: string): Draft | null {
+  try {
+    return JSON.parse(sessionStorage.getItem(key) ?? "null") as Draft | null;
+  } catch {
+    return null;
+  }
+}
+
+/** Put a rule into the editor as a new one. */
+export function storeNewRule(site: string, tree: RuleTree) {
+  sessionStorage.setItem(keyOf(site, "new"), JSON.stringify({ tree, version: 0 } satisfies Draft));
+}
+
+/** The edited form of a rule, null while it is as saved. */
+export function useRuleDraft(site: string, rule: string) {
+  const key = keyOf(site, rule);
+  const [draft, setDraft] = useState<Draft | null>(() => read(key));
+  const edit = useCallback(
+    (tree: RuleTree, version: number) => {
+      const next = { tree, version };
+      sessionStorage.setItem(key, JSON.stringify(next));
+      setDraft(next);
+    },
+    [key],
+  );
+  const drop = useCallback(() => {
+    sessionStorage.removeItem(key);
+    setDraft(null);
+  }, [key]);
+  return { draft, edit, drop };
+}
+
+/** Whether two forms of a rule say the same. */
+export function sameRule(a: RuleTree, b: RuleTree): boolean {
+  return JSON.stringify(normal(a)) === JSON.stringify(normal(b));
+}
+
+function normal(tree: RuleTree) {
+  const condition = tree.condition ?? {};
+  return {
+    name: tree.name.trim(),
+    note: tree.note ?? "",
+    on: tree.on ?? true,
+    priority: tree.priority ?? 0,
+    queries: CONDITION_PARTS.map((part) => part.read(condition).trim()),
+    actions: (tree.actions ?? []).map((action) => [
+      action.do,
+      action.slot ?? "",
+      action.piece ?? action.template ?? "",
+      action.exclusive ?? false,
+    ]),
+  };
+}
+
+type Condition = Shapes["ConditionTree"];
+
+interface ConditionPart {
+  key: "include" | "exclude" | "visitorsInclude" | "visitorsExclude";
+  domain: "page" | "visitor";
+  /** Where the server's problems with it stand. */
+  pointer: string;
+  read: (condition: Condition) => string;
+  write: (condition: Condition, text: string) => Condition;
+}
+
+/** The four queries of a condition. */
+export const CONDITION_PARTS: ConditionPart[] = [
+  {
+    key: "include",
+    domain: "page",
+    pointer: "/condition/include",
+    read: (condition) => condition.include ?? "",
+    write: (condition, include) => ({ ...condition, include }),
+  },
+  {
+    key: "exclude",
+    domain: "page",
+    pointer: "/condition/exclude",
+    read: (condition) => condition.exclude ?? "",
+    write: (condition, exclude) => ({ ...condition, exclude }),
+  },
+  {
+    key: "visitorsInclude",
+    domain: "visitor",
+    pointer: "/condition/visitors/include",
+    read: (condition) => condition.visitors?.include ?? "",
+    write: (condition, include) => ({ ...condition, visitors: { ...condition.visitors, include } }),
+  },
+  {
+    key: "visitorsExclude",
+    domain: "visitor",
+    pointer: "/condition/visitors/exclude",
+    read: (condition) => condition.visitors?.exclude ?? "",
+    write: (condition, exclude) => ({ ...condition, visitors: { ...condition.visitors, exclude } }),
+  },
+];

@@ -1,0 +1,176 @@
+import Button from "@mui/material/Button";
+import LinearProgress from "@mui/material/LinearProgress";
+import { useRef, useState } from "react";
+import { Problem, type Shapes } from "../api/client";
+import { useRefresh, useSite } from "../parts/site";
+import { count } from "../parts/words";
+import { type Progress, pageFiles, takeIn } from "./intake";
+
+/** The site itself: what it holds, and taking its pages in. */
+export function SiteView() {
+  const site = useSite();
+  return (
+    <>
+      <div className="column">
+        <TakeIn />
+      </div>
+      <aside className="side" aria-label="What the site holds">
+        <h2>{site.name}</h2>
+        <Fact name="address">{site.base_url || "not stated"}</Fact>
+        <Fact name="language">{site.language}</Fact>
+        <Fact name="roles">{site.roles.join(", ") || "none"}</Fact>
+        <Fact name="template">{site.default_template || "none"}, by default</Fact>
+        <Fact name="pages">
+          {site.pages.toLocaleString("en")}
+          {site.gone > 0 && `, and ${count(site.gone, "page")} gone from the source`}
+        </Fact>
+        <h3>By kind</h3>
+        {site.kinds.map((kind) => (
+          <Fact key={kind.name} name={kind.name}>
+            {count(kind.pages, "page")}
+          </Fact>
+        ))}
+        <h3>By type</h3>
+        {site.types.map((type) => (
+          <Fact key={type.name} name={type.name}>
+            {count(type.pages, "page")}
+          </Fact>
+        ))}
+        {site.types.length === 0 && <p className="mute">No page states a type.</p>}
+      </aside>
+    </>
+  );
+}
+
+function Fact({ name, children }: { name: string; children: React.ReactNode }) {
+  return (
+    <div className="fact-row">
+      <span className="mute">{name}</span>
+      <span>{children}</span>
+    </div>
+  );
+}
+
+type Stage =
+  | { name: "idle" }
+  | { name: "running"; progress: Progress }
+  | { name: "done"; report: Shapes["IntakeReport"] }
+  | { name: "failed"; message: string };
+
+function TakeIn() {
+  const site = useSite();
+  const refresh = useRefresh();
+  const input = useRef<HTMLInputElement>(null);
+  const stopper = useRef<AbortController | null>(null);
+  const [stage, setStage] = useState<Stage>({ name: "idle" });
+  const start = async (chosen: FileList | null) => {
+    const files = pageFiles(chosen ?? []);
+    if (!files.length) {
+      setStage({
+        name: "failed",
+        message: "This folder holds no HTML files (.html, .htm, .xhtml). Choose another.",
+      });
+      return;
+    }
+    stopper.current = new AbortController();
+    setStage({ name: "running", progress: { sent: 0, total: files.length } });
+    try {
+      const report = await takeIn(
+        site.slug,
+        files,
+        (progress) => setStage({ name: "running", progress }),
+        stopper.current.signal,
+      );
+      setStage({ name: "done", report });
+      await refresh();
+    } catch (error) {
+      const stopped = error instanceof DOMException && error.name === "AbortError";
+      const detail =
+        error instanceof Problem ? [error.message, error.detail].filter(Boolean).join(". ") : String(error);
+      setStage({ name: "failed", message: stopped ? "Stopped. The site is as it was." : detail });
+    }
+  };
+  return (
+    <section aria-label="Take pages in" style={{ maxWidth: 720 }}>
+      <h2>Take pages in</h2>
+      <p>
+        From a folder of HTML files. Their facts are read from where sites put them: the language, the
+        canonical link, Open Graph, schema.org. A page that the folder no longer holds is marked as gone;
+        rules and pieces stay as they are.
+      </p>
+      <p className="mute" style={{ margin: "6px 0 12px" }}>
+        On the command line: <span className="mono">./navrel intake FOLDER --site {site.slug}</span>
+      </p>
+      <input
+        ref={input}
+        type="file"
+        hidden
+        multiple
+        aria-label="Folder of HTML files"
+        {...{ webkitdirectory: "" }}
+        onChange={(event) => {
+          start(event.target.files);
+          event.target.value = "";
+        }}
+      />
+      {stage.name === "running" ? (
+        <div className="row">
+          <LinearProgress
+            variant="determinate"
+            aria-label="Files read"
+            value={(100 * stage.progress.sent) / stage.progress.total}
+            style={{ flex: 1 }}
+          />
+          <span role="status">
+            {stage.progress.sent} of {count(stage.progress.total, "file")}
+          </span>
+          <Button variant="outlined" onClick={() => stopper.current?.abort()}>
+            Stop
+          </Button>
+        </div>
+      ) : (
+        <Button variant="contained" onClick={() => input.current?.click()}>
+          Choose a folder
+        </Button>
+      )}
+      {stage.name === "failed" && (
+        <p className="note-box bad" role="alert">
+          {stage.message}
+        </p>
+      )}
+      {stage.name === "done" && <Report report={stage.report} />}
+    </section>
+  );
+}
+
+function Report({ report }: { report: Shapes["IntakeReport"] }) {
+  return (
+    <div className="note-box" role="status">
+      <b>{count(report.pages, "page")}:</b> {report.added} added, {report.updated} updated, {report.returned}{" "}
+      back again, {report.gone} gone.
+      <Notes title="skipped" total={report.skipped_count} notes={report.skipped} />
+      <Notes title="read with a remark" total={report.remark_count} notes={report.remarks} />
+    </div>
+  );
+}
+
+function Notes({ title, total, notes }: { title: string; total: number; notes: Shapes["FileNote"][] }) {
+  if (!total) return null;
+  return (
+    <>
+      <p style={{ marginTop: 8 }}>
+        <b>
+          {count(total, "file")} {title}
+        </b>
+      </p>
+      <ul className="list">
+        {notes.map((note) => (
+          <li key={note.file}>
+            <span className="mono">{note.file}</span> <span className="mute">{note.reason}</span>
+          </li>
+        ))}
+      </ul>
+      {total > notes.length && <p className="mute">and {total - notes.length} more</p>}
+    </>
+  );
+}

@@ -1,0 +1,76 @@
+import { answer, api, type Shapes, sendFiles } from "../api/client";
+
+const PAGE_FILE = /\.(html?|xhtml)$/i;
+/** What one request carries at the most: well below what the server takes. */
+const BATCH_FILES = 100;
+const BATCH_BYTES = 12 * 1024 * 1024;
+const MAX_FILE = 5 * 1024 * 1024;
+
+export interface Progress {
+  sent: number;
+  total: number;
+}
+
+/** A file and its name below the chosen folder. */
+interface Named {
+  file: File;
+  name: string;
+}
+
+/** The page files of a chosen folder. */
+export function pageFiles(files: Iterable<File>): Named[] {
+  return [...files]
+    .map((file) => ({ file, name: file.webkitRelativePath.split("/").slice(1).join("/") || file.name }))
+    .filter(({ name }) => PAGE_FILE.test(name));
+}
+
+/** Files in batches; one that is too large travels by name alone, to be reported. */
+export function* batches(files: Named[]): Generator<Named[]> {
+  let batch: Named[] = [];
+  let bytes = 0;
+  for (const named of files) {
+    const size = named.file.size > MAX_FILE ? 0 : named.file.size;
+    if (batch.length === BATCH_FILES || (batch.length && bytes + size > BATCH_BYTES)) {
+      yield batch;
+      batch = [];
+      bytes = 0;
+    }
+    batch.push(named);
+    bytes += size;
+  }
+  if (batch.length) yield batch;
+}
+
+/** Take pages in from the browser. Stopped by the signal, it leaves the site as it was. */
+export async function takeIn(
+  site: string,
+  files: Named[],
+  onProgress: (progress: Progress) => void,
+  signal: AbortSignal,
+): Promise<Shapes["IntakeReport"]> {
+  const params = { path: { site } };
+  const intake = await answer(api.POST("/api/sites/{site}/intakes", { params }));
+  const numbered = { path: { site, number: intake.id } };
+  try {
+    let sent = 0;
+    for (const batch of batches(files)) {
+      const form = new FormData();
+      for (const { file, name } of batch) {
+        if (file.size > MAX_FILE) {
+          form.append("too_large", name);
+        } else {
+          form.append("files", file);
+          form.append("names", name);
+        }
+      }
+      await sendFiles(`/api/sites/${site}/intakes/${intake.id}`, form, signal);
+      sent += batch.length;
+      onProgress({ sent, total: files.length });
+    }
+    signal.throwIfAborted();
+    return await answer(api.POST("/api/sites/{site}/intakes/{number}/finish", { params: numbered }));
+  } catch (error) {
+    await api.DELETE("/api/sites/{site}/intakes/{number}", { params: numbered }).catch(() => undefined);
+    throw error;
+  }
+}
