@@ -34,7 +34,8 @@ export function Frame({ html, title, width, height, onSlot, onLink }: Props) {
   }, []);
   const scale = room.width ? Math.min(1, room.width / width) : 0;
   // The names on the outlines stay readable however small the page is drawn.
-  const magnify = () => frame.current?.contentDocument?.documentElement.style.setProperty("--zoom", String(1 / scale));
+  const magnify = () =>
+    frame.current?.contentDocument?.documentElement.style.setProperty("--zoom", String(1 / scale));
   useEffect(() => {
     if (scale) magnify();
   });

@@ -29,6 +29,17 @@ export function PreviewView() {
     ...previewQuery(site.slug, path, visitor, "draft", outlined),
     enabled: path !== "",
   });
+  const live = useQuery({
+    ...previewQuery(site.slug, path, visitor, "live", outlined),
+    enabled: sides.length > 1,
+  });
+  const standing = {
+    live: site.live ? `published ${when(site.live.published)}` : "",
+    draft:
+      draft.data && live.data
+        ? difference(draft.data.targets, live.data.targets)
+        : "not live until you publish",
+  };
   return (
     <>
       <div className="preview">
@@ -138,7 +149,7 @@ function Side({ path, state, standing, outlined, width, onSlot, onLink }: SidePr
     <section className="view" aria-label={state === "live" ? "Live" : "Draft"}>
       <p>
         <b>{state === "live" ? "Live" : "Draft"}</b>
-<span className="mute">{standing}</span>
+        <span className="mute">{standing}</span>
       </p>
       {shown.isError ? (
         <p className="note-box">{shown.error.message}</p>
@@ -157,9 +168,14 @@ function Side({ path, state, standing, outlined, width, onSlot, onLink }: SidePr
 
 /** In how many targets the draft of a page differs from what is live. */
 function difference(draft: Shapes["PreviewTarget"][], live: Shapes["PreviewTarget"][]): string {
-  const shown = (one: Shapes["PreviewTarget"] | undefined) => `${one?.outcome.state} ${one?.outcome.pieces} ${one?.seated}`;
-  const changed = draft.filter((one) => shown(one) !== shown(live.find((other) => other.target === one.target)));
-  return changed.length ? `differs in ${changed.map((one) => targetName(one.target).toLowerCase()).join(", ")}` : "same as live";
+  const shown = (one: Shapes["PreviewTarget"] | undefined) =>
+    `${one?.outcome.state} ${one?.outcome.pieces} ${one?.seated}`;
+  const changed = draft.filter(
+    (one) => shown(one) !== shown(live.find((other) => other.target === one.target)),
+  );
+  return changed.length
+    ? `differs in ${changed.map((one) => targetName(one.target).toLowerCase()).join(", ")}`
+    : "same as live";
 }
 
 function TargetRow({ one, onOpen }: { one: Shapes["PreviewTarget"]; onOpen: () => void }) {
