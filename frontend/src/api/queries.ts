@@ -172,3 +172,9 @@ export const revisionsQuery = (site: string) =>
     queryKey: [...siteKey(site), "revisions"],
     queryFn: () => answer(api.GET("/api/sites/{site}/revisions", { params: { path: { site } } })),
   });
+
+export const intakesQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "intakes"],
+    queryFn: () => answer(api.GET("/api/sites/{site}/intakes", { params: { path: { site } } })),
+  });

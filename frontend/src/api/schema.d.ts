@@ -115,7 +115,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description The newest twenty intakes that were finished, newest first. */
+        get: operations["listIntakes"];
         put?: never;
         /** @description Begin taking pages in. */
         post: operations["startIntake"];
@@ -578,6 +579,13 @@ export interface components {
         IntakeInfo: {
             id: number;
             files: number;
+        };
+        IntakeRecord: {
+            id: number;
+            /** Format: date-time */
+            finished: string;
+            by: string | null;
+            report: components["schemas"]["IntakeReport"];
         };
         IntakeReport: {
             pages: number;
@@ -1179,6 +1187,27 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choice"][];
+                };
+            };
+        };
+    };
+    listIntakes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeRecord"][];
                 };
             };
         };

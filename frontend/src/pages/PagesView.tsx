@@ -48,7 +48,7 @@ export function PagesView() {
   const pins = usePins();
   const put = usePut();
   const queryInput = useRef<HTMLInputElement>(null);
-  useHotkeys("/", () => queryInput.current?.focus(), { preventDefault: true });
+  useHotkeys("/", () => queryInput.current?.focus(), { preventDefault: true, useKey: true });
   const navigate = useNavigate();
   const linkTo = useLinkTo();
 

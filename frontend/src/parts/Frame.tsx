@@ -35,14 +35,14 @@ export function Frame({ html, title, width, height, onSlot, onLink }: Props) {
   const scale = room.width ? Math.min(1, room.width / width) : 0;
   // The names on the outlines stay readable however small the page is drawn.
   const magnify = () =>
-    frame.current?.contentDocument?.documentElement.style.setProperty("--zoom", String(1 / scale));
+    frame.current?.contentDocument?.documentElement?.style.setProperty("--zoom", String(1 / scale));
   useEffect(() => {
     if (scale) magnify();
   });
   const [content, setContent] = useState(0);
   const listen = () => {
     magnify();
-    setContent(frame.current?.contentDocument?.body.scrollHeight ?? 0);
+    setContent(frame.current?.contentDocument?.body?.scrollHeight ?? 0);
     frame.current?.contentDocument?.addEventListener("click", (event) => {
       const element = event.target as Element;
       event.preventDefault();

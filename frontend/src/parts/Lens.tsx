@@ -15,7 +15,7 @@ export function Lens() {
   const { set } = useAddress();
   const anchor = useRef<HTMLDivElement>(null);
   const [open, setOpen] = useState(false);
-  useHotkeys("l", () => setOpen(true));
+  useHotkeys("l", () => setOpen(true), { useKey: true });
   const change = (changes: Partial<LensState>) => set({ visitor: writeLens({ ...lens, ...changes }) });
   return (
     <>

@@ -1,8 +1,9 @@
 import Button from "@mui/material/Button";
 import { useQueryClient } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { NavLink } from "react-router";
+import { NavLink, useLocation } from "react-router";
 import { api } from "../api/client";
+import { Boundary } from "./Boundary";
 import { Figure } from "./icons";
 import { Lens } from "./Lens";
 import { useTellError } from "./messages";
@@ -14,6 +15,7 @@ const VIEWS = ["pages", "rules", "pieces", "preview", "publish"];
 /** The frame that every view stands in: the rail, and the bar with the site's state and the lens. */
 export function Shell({ children }: { children: ReactNode }) {
   const site = useSite();
+  const view = useLocation().pathname.split("/")[2];
   return (
     <div className="shell">
       <Rail edits={site.edits} />
@@ -24,7 +26,9 @@ export function Shell({ children }: { children: ReactNode }) {
         <Lens />
         <SignOut />
       </header>
-      <main className="main">{children}</main>
+      <main className="main">
+        <Boundary key={view}>{children}</Boundary>
+      </main>
     </div>
   );
 }

@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useCallback, useContext, useMemo } from "react";
-import { useSearchParams } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
 import type { Shapes } from "../api/client";
 import { piecesQuery, siteKey } from "../api/queries";
 
@@ -15,21 +15,19 @@ export function useSite(): Shapes["SiteInfo"] {
 
 /** Read and set parts of the address, so that every state can be linked to. An empty value leaves the address. */
 export function useAddress() {
-  const [params, setParams] = useSearchParams();
+  const [params] = useSearchParams();
+  const navigate = useNavigate();
   const set = useCallback(
-    (changes: Record<string, string | null>, options?: { replace?: boolean }) =>
-      setParams(
-        (known) => {
-          const next = new URLSearchParams(known);
-          for (const [key, value] of Object.entries(changes)) {
-            if (value) next.set(key, value);
-            else next.delete(key);
-          }
-          return next;
-        },
-        { replace: options?.replace ?? true },
-      ),
-    [setParams],
+    (changes: Record<string, string | null>, options?: { replace?: boolean }) => {
+      // The window's address is the newest; the router's may wait for a render, and two changes must not undo each other.
+      const next = new URLSearchParams(window.location.search);
+      for (const [key, value] of Object.entries(changes)) {
+        if (value) next.set(key, value);
+        else next.delete(key);
+      }
+      navigate({ search: next.toString() }, { replace: options?.replace ?? true });
+    },
+    [navigate],
   );
   return { get: (key: string) => params.get(key) ?? "", set };
 }

@@ -149,7 +149,9 @@ function Side({ path, state, standing, outlined, width, onSlot, onLink }: SidePr
     <section className="view" aria-label={state === "live" ? "Live" : "Draft"}>
       <p>
         <b>{state === "live" ? "Live" : "Draft"}</b>
-        <span className="mute">{standing}</span>
+        <span className="mute clip" title={standing}>
+          {standing}
+        </span>
       </p>
       {shown.isError ? (
         <p className="note-box">{shown.error.message}</p>
@@ -168,8 +170,10 @@ function Side({ path, state, standing, outlined, width, onSlot, onLink }: SidePr
 
 /** In how many targets the draft of a page differs from what is live. */
 function difference(draft: Shapes["PreviewTarget"][], live: Shapes["PreviewTarget"][]): string {
-  const shown = (one: Shapes["PreviewTarget"] | undefined) =>
-    `${one?.outcome.state} ${one?.outcome.pieces} ${one?.seated}`;
+  const shown = (one?: Shapes["PreviewTarget"]) => {
+    const seated = one?.seated || !one?.outcome.pieces.length;
+    return `${one?.outcome.state} ${one?.outcome.pieces} ${seated}`;
+  };
   const changed = draft.filter(
     (one) => shown(one) !== shown(live.find((other) => other.target === one.target)),
   );

@@ -1,9 +1,11 @@
 import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Problem, type Shapes } from "../api/client";
+import { intakesQuery } from "../api/queries";
 import { useRefresh, useSite } from "../parts/site";
-import { count } from "../parts/words";
+import { count, when } from "../parts/words";
 import { type Progress, pageFiles, takeIn } from "./intake";
 
 /** The site itself: what it holds, and taking its pages in. */
@@ -13,6 +15,7 @@ export function SiteView() {
     <>
       <div className="column">
         <TakeIn />
+        <Earlier />
       </div>
       <aside className="side" aria-label="What the site holds">
         <h2>{site.name}</h2>
@@ -139,6 +142,27 @@ function TakeIn() {
         </p>
       )}
       {stage.name === "done" && <Report report={stage.report} />}
+    </section>
+  );
+}
+
+/** What was taken in before. */
+function Earlier() {
+  const site = useSite();
+  const intakes = useQuery(intakesQuery(site.slug));
+  if (!intakes.data?.length) return null;
+  return (
+    <section aria-label="Taken in before" style={{ maxWidth: 720, marginTop: 24 }}>
+      <h2>Taken in before</h2>
+      {intakes.data.map((intake) => (
+        <details key={intake.id} style={{ borderTop: "1px solid var(--hair)", padding: "6px 0" }}>
+          <summary>
+            {when(intake.finished)} <span className="mute">by {intake.by ?? "the command line"}</span>,{" "}
+            {count(intake.report.pages, "page")}
+          </summary>
+          <Report report={intake.report} />
+        </details>
+      ))}
     </section>
   );
 }

@@ -56,12 +56,12 @@ def start() -> int:
         env = _server_environment(cluster)
         run([venv_python(), "-m", "navrel.cli", "set-up"], env=env)
         servers = {
-            "application": _serve("navrel.server.wsgi", APPLICATION_PORT, env),
-            "published site": _serve("navrel.server.delivery.wsgi", PUBLISHED_PORT, env),
+            "application": serve("navrel.server.wsgi", APPLICATION_PORT, env),
+            "published site": serve("navrel.server.delivery.wsgi", PUBLISHED_PORT, env),
         }
         try:
             for name, port in (("application", APPLICATION_PORT), ("published site", PUBLISHED_PORT)):
-                _wait_until_served(name, servers[name], port)
+                wait_until_served(name, servers[name], port)
             say(f"Navrel           http://127.0.0.1:{APPLICATION_PORT}")
             say(f"Published site   http://127.0.0.1:{PUBLISHED_PORT}")
             say("Demo sign-in     demo / marrowick")
@@ -124,7 +124,7 @@ def on_the_site(arguments: Sequence[str]) -> int:
         return _call(["-m", "navrel.cli", *arguments], env)
 
 
-def _server_environment(cluster: Cluster) -> dict[str, str]:
+def server_environment(cluster: Cluster) -> dict[str, str]:
     key = STATE / "secret-key"
     if not key.exists():
         key.write_text(secrets.token_urlsafe(48))
@@ -144,7 +144,8 @@ def _call(arguments: Sequence[str], env: dict[str, str] | None = None) -> int:
     ).returncode
 
 
-def _serve(module: str, port: int, env: dict[str, str]) -> subprocess.Popen[bytes]:
+def serve(module: str, port: int, env: dict[str, str]) -> subprocess.Popen[bytes]:
+    """Start one of the two servers on a loopback port, in a session of its own."""
     command = [
         str(venv_python()), "-m", "gunicorn", f"{module}:application", "--bind", f"127.0.0.1:{port}",
         "--workers", "2", "--threads", "4", "--timeout", "60", "--log-level", "warning", "--no-control-socket",
@@ -164,7 +165,8 @@ def _port_is_free(port: int) -> None:
             ) from None
 
 
-def _wait_until_served(name: str, server: subprocess.Popen[bytes], port: int) -> None:
+def wait_until_served(name: str, server: subprocess.Popen[bytes], port: int) -> None:
+    """Wait until a server takes connections. Raises Stopped when it ends first or takes more than a minute."""
     deadline = time.monotonic() + 60
     while time.monotonic() < deadline:
         if server.poll() is not None:

@@ -106,6 +106,13 @@ class IntakeReport(s.Serializer):
     remarks = FileNote(many=True)
 
 
+class IntakeRecord(s.Serializer):
+    id = s.IntegerField()
+    finished = s.DateTimeField()
+    by = s.CharField(allow_null=True)
+    report = IntakeReport()
+
+
 class FilesRequest(s.Serializer):
     files = s.ListField(child=s.FileField(allow_empty_file=True), max_length=200)
     names = s.ListField(child=s.CharField(max_length=1000), max_length=200)

@@ -20,13 +20,14 @@ from navrel.server.views import OpenApiParameter, SiteView, extend_schema, parse
 
 from . import serializers as shapes
 from . import services
-from .models import Site
+from .models import Intake, Site
 from .reading import TOO_LARGE
 
 MOST_SITES = 100
 #: Pages in one answer of the page list; a larger site is asked for in several.
 MOST_LISTED = 20_000
 MOST_CHOICES = 50
+MOST_INTAKES = 20
 
 
 class SitesView(SiteView):
@@ -128,6 +129,23 @@ class ChoicesView(SiteView):
 
 
 class IntakesView(SiteView):
+    @extend_schema(operation_id="listIntakes", responses=shapes.IntakeRecord(many=True))
+    def get(self, request: Request, site: str) -> Response:
+        """The newest twenty intakes that were finished, newest first."""
+        records = Intake.objects.filter(site=find_site(site)).exclude(finished=None)
+        records = records.select_related("by").order_by("-finished")[:MOST_INTAKES]
+        return Response(
+            [
+                {
+                    "id": record.pk,
+                    "finished": record.finished,
+                    "by": record.by.get_username() if record.by else None,
+                    "report": record.report,
+                }
+                for record in records
+            ]
+        )
+
     @extend_schema(operation_id="startIntake", request=None, responses={201: shapes.IntakeInfo})
     def post(self, request: Request, site: str) -> Response:
         """Begin taking pages in."""

@@ -1,0 +1,35 @@
+"""axe-core on every view, light and dark, with the demo site as it comes."""
+
+import pytest
+from playwright.sync_api import expect
+
+from .conftest import HERE
+
+
+@pytest.fixture(scope="module")
+def untouched(served):
+    served.run(str(HERE / "reset.py"))
+    return served
+
+
+@pytest.mark.parametrize(
+    "address",
+    [
+        "/pages", "/pages?path=/tickets/pay&target=footer", "/pages?q=typ:x", "/rules", "/rules/new", "/pieces",
+        "/pieces/main-header", "/pieces/help-desk", "/pieces/standard", "/preview?path=/tickets/pay&beside=live", "/publish", "/site",
+    ],
+)  # fmt: skip
+@pytest.mark.parametrize("scheme", ["light", "dark"])
+def test_axe_finds_nothing_serious(untouched, browser, axe, address, scheme):
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=untouched.application, color_scheme=scheme
+    )
+    window = context.new_page()
+    window.goto("/")
+    window.get_by_role("button", name="Look around the demo").click()
+    expect(window.get_by_role("grid")).to_be_visible()
+    window.goto(f"/marrowick{address}")
+    window.wait_for_load_state("networkidle")
+    serious = axe(window)
+    context.close()
+    assert serious == []

@@ -1,0 +1,268 @@
+"""The main job from end to end, and what the interface does with mistakes, hostile texts and the keyboard."""
+
+import re
+
+from playwright.sync_api import expect
+
+from .conftest import cell, search
+
+
+def strips(page, target="header"):
+    """What every page of the site gets for a target, by path, as the interface is told."""
+    return page.evaluate(
+        """async (target) => {
+            const tree = await (await fetch('/api/sites/marrowick/pages')).json();
+            const layout = await (await fetch(`/api/sites/marrowick/layout?targets=${target}`)).json();
+            const column = layout.columns[0];
+            return Object.fromEntries(tree.paths.map((path, n) => [path, column.outcomes[column.codes[n]].pieces.join()]));
+        }""",
+        target,
+    )
+
+
+def pick_by_title(page, part, title):
+    search(page, part)
+    expect(page.get_by_role("status").filter(has_text=" of 132 pages")).to_be_visible()
+    page.get_by_label(f"Pick {title}", exact=True).click()
+
+
+def test_w02_a_header_from_a_copy_reaches_two_pages_found_by_their_titles(page, demo):
+    before = strips(page)
+    # A header from a copy; a taken name is refused with its reason first.
+    page.get_by_role("link", name="Pieces").click()
+    page.get_by_role("button", name=re.compile("Main header")).click()
+    page.get_by_role("button", name="Copy").click()
+    page.get_by_label("Name of the copy").fill("Slim header")
+    page.get_by_role("button", name="Make the copy").click()
+    expect(page.get_by_role("alert")).to_have_text("there is already a header called Slim header")
+    page.get_by_label("Name of the copy").fill("Festival header")
+    page.get_by_role("button", name="Make the copy").click()
+    expect(page.get_by_label("Name of the piece")).to_have_value("Festival header")
+    page.get_by_label("Logo: text").fill("Marrowick at night")
+    page.get_by_role("button", name="Save piece").click()
+    expect(page.get_by_text("Saved Festival header")).to_be_visible()
+
+    # Two pages found by typing part of their titles.
+    page.get_by_role("link", name="Pages", exact=True).click()
+    pick_by_title(page, "winter li", "Winter lights")
+    pick_by_title(page, "spring sail", "Spring sailings")
+    search(page, "")
+    bar = page.get_by_role("region", name="Picked pages")
+    expect(bar).to_contain_text("2 pages picked")
+    bar.get_by_label("Condition").select_option(label="page:/spring-sailings,/winter-lights")
+    bar.get_by_role("button", name="Put a piece here").click()
+    page.get_by_label("Piece to put on these pages").get_by_role("option", name=re.compile("Festival header")).click()
+
+    # The rule stands in the editor with its reach, for signed-out visitors only.
+    expect(page.get_by_role("complementary", name="Reach")).to_contain_text("2pages reached")
+    page.get_by_label("Name of the rule").fill("Festival")
+    page.get_by_label("Visitors, as text", exact=True).fill("signed:out")
+    expect(page.get_by_role("button", name="signed out", exact=True)).to_be_visible()
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("Saved Festival. It is in the draft, not live yet.")).to_be_visible()
+
+    # The strip changed on those two and on nothing else.
+    after = strips(page)
+    changed = {path for path in after if after[path] != before[path]}
+    assert changed == {"/spring-sailings", "/winter-lights"}
+    assert {after[path] for path in changed} == {"festival-header"}
+    page.get_by_role("link", name="Pages", exact=True).click()
+    search(page, "page:/winter-lights,/search")
+    expect(cell(page, "Winter lights", "Header")).to_have_attribute("aria-label", "Header: Festival header")
+    expect(cell(page, "Search results", "Header")).to_have_attribute("aria-label", "Header: Main header")
+
+    # The trace says why.
+    cell(page, "Winter lights", "Header").click()
+    trace = page.get_by_role("complementary", name="Why: Header on /winter-lights")
+    expect(trace).to_contain_text("Festival header by Festival")
+    expect(trace).to_contain_text("decided on specificity over Site header")
+    expect(trace).to_contain_text("1 · 0 · 0 · 1")
+
+    # A signed-in visitor does not get it.
+    page.keyboard.press("l")
+    page.get_by_role("button", name="Signed in", exact=True).click()
+    page.keyboard.press("Escape")
+    expect(trace).to_contain_text("Main header by Site header")
+    expect(trace).to_contain_text("only for other visitors")
+    page.goto("/marrowick/pages?path=/winter-lights&target=header")
+
+    # One changed page and one unchanged one, previewed.
+    page.get_by_role("link", name="Look at the page").click()
+    shown = page.frame_locator("iframe")
+    expect(shown.locator("header")).to_contain_text("Marrowick at night")
+    finder = page.get_by_label("Page to look at")
+    finder.fill("bring your")
+    page.get_by_role("option", name=re.compile("Bring your bike")).click()
+    expect(page).to_have_url(re.compile("path=%2Fbring-your-bike"))
+    expect(shown.get_by_role("heading", name="Bring your bike")).to_be_visible()
+    expect(shown.locator("header")).not_to_contain_text("Marrowick at night")
+
+    # Not live before it is published; then on the one and not on the other.
+    public = page.context.new_page()
+    public.goto(f"{demo.published}/winter-lights")
+    expect(public.locator("header")).not_to_contain_text("Marrowick at night")
+    page.get_by_role("link", name="Publish").click()
+    expect(page.get_by_text("Rule Festival added")).to_be_visible()
+    expect(page.get_by_text("Piece Festival header added")).to_be_visible()
+    expect(page.get_by_role("heading", name="Changes 2 pages for this visitor")).to_be_visible()
+    page.get_by_label("Note for whoever looks back").fill("For the festival")
+    page.get_by_role("button", name="Publish 2 edits, 2 pages").click()
+    expect(page.get_by_text("Revision 2 is live")).to_be_visible()
+    expect(page.get_by_text("draft and live are the same")).to_be_visible()
+    expect(page.get_by_role("complementary", name="Revisions")).to_contain_text("For the festival")
+    public.reload()
+    expect(public.locator("header")).to_contain_text("Marrowick at night")
+    public.goto(f"{demo.published}/bring-your-bike")
+    expect(public.locator("header")).to_contain_text("Marrowick Ferries")
+    expect(public.locator("header")).not_to_contain_text("Marrowick at night")
+
+
+def test_a_mistake_in_a_query_is_shown_at_its_column_and_nothing_is_saved(page):
+    search(page, "type:article colour:red")
+    expect(page.get_by_role("alert")).to_contain_text("Column 14: there is no fact colour")
+    expect(page.get_by_role("status").filter(has_text="132 pages")).to_be_visible()
+    page.get_by_role("link", name="Rules").click()
+    page.get_by_role("link", name=re.compile("^Legal")).click()
+    include = page.get_by_label("Include, as text")
+    include.fill('within:"/legal')
+    expect(page.get_by_role("alert")).to_contain_text("Column 8: this quote is never closed")
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("column 8: this quote is never closed", exact=False).last).to_be_visible()
+    page.get_by_role("button", name="Back to saved").click()
+    expect(include).to_have_value("within:/legal")
+
+
+def test_a_sentence_is_edited_by_its_tokens_and_its_text_alike(page):
+    page.goto("/marrowick/rules")
+    page.get_by_role("link", name=re.compile("^Legal")).click()
+    reach = page.get_by_role("complementary", name="Reach")
+    expect(reach).to_contain_text("7pages reached")
+    page.get_by_role("button", name="+ or", exact=True).click()
+    editor = page.get_by_role("dialog", name="A new term")
+    editor.get_by_label("Value", exact=True).fill("imprint")
+    editor.get_by_role("button", name="author", exact=True).click()
+    editor.get_by_label("Value", exact=True).fill("maren")
+    editor.get_by_role("option", name=re.compile("maren-dufay")).click()
+    editor.get_by_role("button", name="Done").click()
+    expect(page.get_by_label("Include, as text")).to_have_value("within:/legal | author:maren-dufay")
+    expect(reach).to_contain_text("since last save")
+    expect(reach.get_by_text("new", exact=True).first).to_be_visible()
+    page.get_by_label("Include, as text").fill("within:/legal")
+    expect(page.get_by_role("button", name="author maren-dufay")).to_have_count(0)
+    expect(reach).to_contain_text("7pages reached")
+
+
+def test_two_people_saving_one_rule_lose_nothing(page):
+    page.goto("/marrowick/rules")
+    page.get_by_role("link", name=re.compile("^Campaigns")).click()
+    note = page.get_by_label("Why the rule is there")
+    note.fill("mine")
+    other = page.context.new_page()
+    other.goto(page.url)
+    other.get_by_label("Why the rule is there").fill("theirs")
+    other.get_by_role("button", name="Save rule").click()
+    expect(other.get_by_text("Saved Campaigns")).to_be_visible()
+    page.get_by_role("button", name="Save rule").click()
+    conflict = page.get_by_role("alert", name="Changed meanwhile")
+    expect(conflict).to_contain_text('"note": "mine"')
+    expect(conflict).to_contain_text('"note": "theirs"')
+    conflict.get_by_role("button", name="Save mine over it").click()
+    expect(page.get_by_text("Saved Campaigns")).to_be_visible()
+    other.reload()
+    expect(other.get_by_label("Why the rule is there")).to_have_value("mine")
+
+
+def test_an_unsaved_edit_survives_a_reload(page):
+    page.goto("/marrowick/rules")
+    page.get_by_role("link", name=re.compile("^Campaigns")).click()
+    page.get_by_label("Name of the rule").fill("Offers")
+    page.reload()
+    expect(page.get_by_label("Name of the rule")).to_have_value("Offers")
+    expect(page.get_by_text("Edited, not saved yet")).to_be_visible()
+
+
+def test_the_lens_resolves_everything_anew(page):
+    search(page, "within:/crew")
+    expect(cell(page, "The rota", "Header")).to_have_attribute("aria-label", "Header: Main header")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name="Signed-out visitor").click()
+    page.get_by_label("crew", exact=True).click()
+    expect(page.get_by_label("crew", exact=True)).to_be_checked()
+    page.keyboard.press("Escape")
+    expect(cell(page, "The rota", "Header")).to_have_attribute("aria-label", "Header: Crew header")
+    expect(page).to_have_url(re.compile("visitor=signed%3Ain"))
+
+
+def test_closed_sections_are_summed_up(page):
+    page.goto("/marrowick/pages?path=/journal&target=aside-end")
+    header = cell(page, "Journal", "Aside end")
+    expect(header).to_have_attribute("aria-label", "Aside end: Latest stories on 25, Harbour food on 6")
+    page.get_by_role("button", name="Open Journal").click()
+    expect(header).to_have_attribute("aria-label", "Aside end: Latest stories")
+    expect(page.get_by_label("Pick A card for the purser", exact=True)).to_be_visible()
+
+
+def test_the_keyboard_alone_is_enough_to_find_explain_and_pin(page):
+    page.keyboard.press("/")
+    expect(page.get_by_label("Find pages")).to_be_focused()
+    page.keyboard.type("imprint")
+    expect(page.get_by_role("status").filter(has_text="1 of 132 pages")).to_be_visible()
+    page.get_by_role("grid").focus()
+    page.keyboard.press("Home")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    for _ in range(6):
+        page.keyboard.press("ArrowRight")
+    page.keyboard.press("Enter")
+    trace = page.get_by_role("complementary", name="Why: Footer on /legal/imprint")
+    expect(trace).to_contain_text("Legal footer by Legal")
+    page.get_by_role("grid").focus()
+    page.keyboard.press("p")
+    expect(page.get_by_label("Piece for Footer").first).to_be_focused()
+    page.keyboard.type("journal")
+    page.keyboard.press("Enter")
+    expect(trace).to_contain_text("Journal footer by Pin: /legal/imprint footer")
+    expect(trace).to_contain_text("decided on specificity over Legal")
+    page.get_by_role("grid").focus()
+    page.keyboard.press(" ")
+    expect(page.get_by_role("region", name="Picked pages")).to_contain_text("1 page picked")
+
+
+def test_script_in_a_piece_never_runs(page, demo):
+    page.goto("/marrowick/pieces/site-footer")
+    nasty = "<img src=x onerror=\"document.title='owned'\"><script>document.title='owned'</script>"
+    page.get_by_label("Text: text").fill(nasty)
+    page.get_by_label("Links: address of link 1").first.fill("javascript:alert(1)")
+    page.get_by_role("button", name="Save piece").click()
+    expect(page.get_by_role("alert").first).to_contain_text("an address starts with /, #, https:, mailto: or tel:")
+    page.get_by_label("Links: address of link 1").first.fill("/routes")
+    page.get_by_role("button", name="Save piece").click()
+    expect(page.get_by_text("Saved Site footer")).to_be_visible()
+    page.goto("/marrowick/preview?path=/about")
+    expect(page.frame_locator("iframe").locator("footer")).to_contain_text("<img src=x")
+    assert "owned" not in page.title()
+    page.get_by_role("link", name="Publish").click()
+    page.get_by_role("button", name=re.compile("^Publish 1 edit")).click()
+    expect(page.get_by_text("Revision 2 is live")).to_be_visible()
+    public = page.context.new_page()
+    public.goto(f"{demo.published}/about")
+    expect(public.locator("footer")).to_contain_text("<img src=x")
+    assert "owned" not in public.title()
+    assert public.locator("footer img").count() == 0
+
+
+def test_pages_are_taken_in_from_a_folder_with_a_report(page, tmp_path):
+    (tmp_path / "site").mkdir()
+    (tmp_path / "site" / "index.html").write_text(
+        "<html lang=en><body><main><h1>Home</h1><p>Hello.</p><script>document.title='owned'</script></main></body></html>"
+    )
+    (tmp_path / "site" / "broken.html").write_bytes(b"\0\1\2")
+    page.get_by_role("link", name="Site").click()
+    page.get_by_label("Folder of HTML files").set_input_files(str(tmp_path / "site"))
+    report = page.get_by_role("status").filter(has_text="0 added")
+    expect(report).to_contain_text("1 page: 0 added, 1 updated, 0 back again, 131 gone.")
+    expect(report).to_contain_text("broken.html")
+    expect(report).to_contain_text("binary, not text")
+    page.get_by_role("link", name="Preview").click()
+    expect(page.frame_locator("iframe").locator("main")).to_contain_text("Hello.")
+    assert "owned" not in page.title()

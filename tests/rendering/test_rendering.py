@@ -1,0 +1,209 @@
+"""Rendering: the grid, the landmarks, the items, and that no text from outside runs."""
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from navrel.core.document import read_document
+from navrel.core.index import PageIndex
+from navrel.core.model import Visitor
+from navrel.rendering.items import newest_pages, safe_href
+from navrel.rendering.page import Source, draw_page, draw_piece
+from navrel.rendering.palette import COLOURS, colour
+
+
+def source(pieces, rules=(), pages=({"path": "/", "title": "Home"},), **site):
+    document = read_document(
+        {
+            "navrel": 1,
+            "site": {"name": "Marrowick", **site},
+            "pages": list(pages),
+            "pieces": pieces,
+            "rules": list(rules),
+        }
+    )
+    return Source(document, PageIndex(document.site()))
+
+
+def put(slot, piece):
+    return {
+        "name": f"{slot} {piece}",
+        "condition": {"include": "all"},
+        "actions": [{"do": "fill", "slot": slot, "piece": piece}],
+    }
+
+
+def drawn(made, path="/", content="<p>Words</p>", **more):
+    return draw_page(made, made.index.site.page(path), content, Visitor(), **more)
+
+
+def piece_with(kind, *items, **content):
+    return {"slug": kind, "kind": kind, "content": {"items": list(items), **content}}
+
+
+def test_pieces_stand_in_landmarks_in_reading_order():
+    made = source(
+        [
+            piece_with("header", {"type": "logo", "text": "Marrowick"}),
+            piece_with("footer", {"type": "text", "text": "Quay"}),
+        ],
+        [put("header", "header"), put("footer", "footer")],
+    )
+    html = drawn(made).html
+    assert html.index("<header") < html.index("<main") < html.index("<footer")
+    assert html.count("<main") == 1
+
+
+def test_the_template_lays_out_the_grid_and_leaves_out_what_it_lacks():
+    plain = {"slug": "plain", "kind": "template", "slots": ["header", "aside-end"],
+             "content": {"areas": ["header header", "content aside-end"], "columns": "1fr 18rem"}}  # fmt: skip
+    made = source(
+        [plain, piece_with("header"), piece_with("footer")],
+        [put("header", "header"), put("footer", "footer")],
+        default_template="plain",
+    )
+    result = drawn(made)
+    assert 'grid-template-areas:"header header" "content aside-end"' in result.html
+    assert "grid-template-columns:1fr 18rem" in result.html
+    assert 'data-slot="footer"' not in result.html
+    assert result.seated == {"header", "aside-end"}
+
+
+def test_the_pages_own_heading_shows_where_no_title_is_set():
+    assert "<h1>Home</h1>" in drawn(source([])).html
+    titled = source([piece_with("title", {"type": "page-title"})], [put("title", "title")])
+    assert drawn(titled).html.count("<h1>") == 1
+    emptied = source(
+        [], [{"name": "e", "condition": {"include": "all"}, "actions": [{"do": "empty", "slot": "title"}]}]
+    )
+    assert "<h1>" not in drawn(emptied).html
+
+
+def test_outlines_name_slot_and_piece_and_show_what_is_left_empty():
+    made = source(
+        [piece_with("header")],
+        [
+            put("header", "header"),
+            {"name": "e", "condition": {"include": "all"}, "actions": [{"do": "empty", "slot": "footer"}]},
+        ],
+    )
+    html = drawn(made, outlines={"header": "#2F6DA8"}).html
+    assert "header · Header" in html
+    assert "--piece:#2F6DA8" in html
+    assert "footer · left empty" in html
+    assert "footer ·" not in drawn(made).html
+
+
+NASTY = '"><script>alert(1)</script><img src=x onerror=alert(1)>'
+
+
+@pytest.mark.parametrize(
+    "item",
+    [
+        {"type": "logo", "text": NASTY, "href": NASTY},
+        {"type": "menu", "label": NASTY, "links": [{"text": NASTY, "href": "javascript:alert(1)"}]},
+        {"type": "notice", "text": NASTY, "href": NASTY},
+        {"type": "button", "text": NASTY, "href": NASTY},
+        {"type": "search", "label": NASTY, "action": NASTY},
+        {"type": "newest", "heading": NASTY},
+        {"type": "page-title", "kicker": NASTY},
+        {"type": "breadcrumbs", "label": NASTY},
+        {"type": "byline", "prefix": NASTY},
+    ],
+    ids=lambda item: item["type"],
+)
+def test_no_setting_of_an_item_can_bring_markup(item):
+    made = source(
+        [piece_with("widget", item)],
+        [put("above-footer", "widget")],
+        [
+            {"path": "/", "title": NASTY, "author": NASTY, "type": "article", "published": "2026-01-01"},
+            {"path": "/a", "title": NASTY},
+        ],
+    )
+    html = drawn(made, "/a").html + draw_piece(made, made.document.layout.pieces["widget"], made.index.site.pages[0])
+    assert "<script>" not in html
+    assert "<img" not in html
+    assert "javascript:" not in html
+
+
+@pytest.mark.parametrize(
+    "href", ["/a", "a/b", "#top", "https://x.example/?q=1", "mailto:a@x.example", "tel:+123", "?q=1"]
+)
+def test_links_may_lead_to(href):
+    assert safe_href(href) == href
+
+
+@pytest.mark.parametrize(
+    "href",
+    [
+        "javascript:x",
+        " JAVASCRIPT:x",
+        "data:text/html,x",
+        "vbscript:x",
+        "file:///etc",
+        "\\\\host\\x",
+        "java\tscript:x",
+        "http://[x",
+    ],
+)
+def test_links_may_not_lead_to(href):
+    assert safe_href(href) == "#"
+
+
+@given(st.text())
+def test_a_safe_address_never_runs(text):
+    assert (
+        not safe_href(text)
+        .lower()
+        .replace("\t", "")
+        .replace("\n", "")
+        .startswith(("javascript:", "data:", "vbscript:"))
+    )
+
+
+def test_newest_pages_come_newest_first_without_the_page_itself():
+    made = source(
+        [],
+        pages=[{"path": f"/{n}", "type": "article", "published": f"2026-0{n}-01"} for n in (1, 3, 2)]
+        + [{"path": "/9", "type": "article"}],
+    )
+    here = made.index.site.page("/3")
+    assert [page.path for page in newest_pages(made.index, "type:article", 2, here)] == ["/2", "/1"]
+    assert [page.path for page in newest_pages(made.index, "type:article", 9, made.index.site.page("/9"))] == [
+        "/3",
+        "/2",
+        "/1",
+    ]
+
+
+def test_breadcrumbs_lead_down_to_the_page():
+    made = source(
+        [piece_with("title", {"type": "breadcrumbs"})],
+        [put("title", "title")],
+        [{"path": "/", "title": "Home"}, {"path": "/a", "title": "A"}, {"path": "/a/b", "title": "B"}],
+    )
+    html = drawn(made, "/a/b").html
+    trail = html[html.index("breadcrumbs") : html.index("</ol>")]
+    assert trail.index(">Home<") < trail.index(">A<") < trail.index(">B<")
+    assert 'aria-current="page">B<' in trail
+
+
+def test_a_template_is_drawn_as_its_plan():
+    made = source(
+        [
+            {
+                "slug": "plain",
+                "kind": "template",
+                "content": {"areas": [*["header", ". ", "content"][:1], "content"]},
+                "slots": ["header"],
+            }
+        ]
+    )
+    html = draw_piece(made, made.document.layout.pieces["plain"], made.index.site.pages[0])
+    assert html.count('class="area ') == 2
+
+
+def test_colours_repeat_after_the_palette_and_are_all_different():
+    assert len(set(COLOURS)) == len(COLOURS)
+    assert colour(len(COLOURS)) == colour(0)

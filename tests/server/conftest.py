@@ -1,0 +1,59 @@
+"""A demo site in a real PostgreSQL; every test runs in a transaction that is rolled back."""
+
+import pytest
+from django.test import Client
+
+from navrel.server import states
+from navrel.server.demo import load_demo
+from navrel.server.inventory.models import Site
+from navrel.server.publishing import services as publishing
+
+
+@pytest.fixture(scope="session")
+def django_db_setup(django_db_setup, django_db_blocker):
+    with django_db_blocker.unblock():
+        load_demo()
+
+
+@pytest.fixture(autouse=True)
+def fresh_models(monkeypatch):
+    """Rolled-back versions come again with other contents, which never happens outside of tests."""
+    monkeypatch.setattr(states, "_drafts", states.Kept())
+    monkeypatch.setattr(publishing, "_live", states.Kept())
+    monkeypatch.setattr(publishing, "_counted", {})
+
+
+@pytest.fixture
+def site(db):
+    return Site.objects.get(slug="marrowick")
+
+
+@pytest.fixture
+def api(site, django_user_model, settings):
+    """A signed-in client for the demo site: `api.get("rules")` asks `/api/sites/marrowick/rules`."""
+    settings.ALLOWED_HOSTS = ["testserver"]
+    client = Client()
+    client.force_login(django_user_model.objects.create_user("una"))
+    return Api(client)
+
+
+class Api:
+    def __init__(self, client):
+        self.client = client
+
+    def _path(self, path):
+        return path if path.startswith("/") else f"/api/sites/marrowick/{path}".rstrip("/")
+
+    def get(self, path, /, **query):
+        return self.client.get(self._path(path), query)
+
+    def post(self, path, body=None):
+        return self.client.post(self._path(path), body or {}, content_type="application/json")
+
+    def put(self, path, body, version):
+        return self.client.put(
+            self._path(path), body, content_type="application/json", headers={"If-Match": f'"{version}"'}
+        )
+
+    def delete(self, path):
+        return self.client.delete(self._path(path))

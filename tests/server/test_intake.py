@@ -1,0 +1,166 @@
+"""Taking pages in: from a folder that the test writes, with broken files among whole ones."""
+
+import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
+
+from navrel.server.inventory.models import Content, Intake, Page, Site, StagedPage
+from navrel.server.inventory.services import (
+    find_intake,
+    finish_intake,
+    stage_files,
+    start_intake,
+    stop_intake,
+    take_in_folder,
+)
+from navrel.server.problems import Missing, Refused
+from navrel.server.rules.models import Rule
+
+
+def html(title, body="<p>Some words here.</p>", head=""):
+    return f"<!doctype html><html lang=en><head>{head}</head><body><main><h1>{title}</h1>{body}</main></body></html>"
+
+
+@pytest.fixture
+def folder(tmp_path):
+    (tmp_path / "isles").mkdir()
+    (tmp_path / "index.html").write_text(html("Home"))
+    (tmp_path / "isles" / "index.html").write_text(html("Isles"))
+    (tmp_path / "isles" / "hestan.html").write_text(
+        html("Hestan", head='<meta property="article:tag" content="Walking">')
+    )
+    (tmp_path / "isles" / "latin.html").write_bytes(html("Øyer").encode("latin-1"))
+    (tmp_path / "broken.html").write_text("<main><h1>Broken<p>never closed")
+    (tmp_path / "binary.html").write_bytes(bytes(range(256)) * 40)
+    (tmp_path / "empty.html").write_text("")
+    (tmp_path / "huge.html").write_bytes(b"<p>" + b"x" * (5 * 1024 * 1024))
+    (tmp_path / "twice.html").write_text(html("Twice", head='<link rel="canonical" href="/isles/hestan">'))
+    (tmp_path / "style.css").write_text("p{}")
+    return tmp_path
+
+
+@pytest.fixture
+def fresh(db):
+    return Site.objects.create(slug="fresh", name="Fresh")
+
+
+def test_a_folder_is_taken_in_and_what_is_no_page_is_named(fresh, folder):
+    told = []
+    report = take_in_folder("fresh", folder, told.append)
+    assert told == [9], "the style sheet is not looked at"
+    assert (report["pages"], report["added"], report["updated"], report["gone"]) == (5, 5, 0, 0)
+    assert {note["file"]: note["reason"] for note in report["skipped"]} == {
+        "binary.html": "binary, not text",
+        "empty.html": "holds no HTML",
+        "huge.html": "larger than 5 MB",
+        "twice.html": "same address as isles/hestan.html: /isles/hestan",
+    }
+    assert {note["file"]: note["reason"] for note in report["remarks"]} == {
+        "isles/latin.html": "decoded as windows-1252"
+    }
+    assert list(fresh.pages.values_list("path", "title")) == [
+        ("/", "Home"), ("/broken", "Broken"), ("/isles", "Isles"), ("/isles/hestan", "Hestan"), ("/isles/latin", "Øyer"),
+    ]  # fmt: skip
+    assert list(fresh.taxonomies.get().terms.values_list("slug", "name")) == [("walking", "Walking")]
+    assert not StagedPage.objects.exists()
+
+
+def test_taking_the_same_folder_in_again_updates_adds_and_marks_as_gone(fresh, folder):
+    take_in_folder("fresh", folder)
+    rule = Rule.objects.create(site=fresh, name="kept", place=1, condition={"include": "page:/isles/hestan"})
+    (folder / "isles" / "hestan.html").unlink()
+    (folder / "twice.html").unlink()
+    (folder / "isles" / "index.html").write_text(html("The isles"))
+    (folder / "new.html").write_text(html("New"))
+    report = take_in_folder("fresh", folder)
+    assert (report["added"], report["updated"], report["gone"], report["returned"]) == (1, 4, 1, 0)
+    assert fresh.pages.get(path="/isles").title == "The isles"
+    assert fresh.pages.get(path="/isles/hestan").gone
+    rule.refresh_from_db()
+    assert rule.condition == {"include": "page:/isles/hestan"}
+    (folder / "isles" / "hestan.html").write_text(html("Hestan again"))
+    assert take_in_folder("fresh", folder)["returned"] == 1
+    assert not fresh.pages.get(path="/isles/hestan").gone
+
+
+def test_the_same_content_is_kept_once(fresh, folder):
+    before = Content.objects.count()
+    for name in ("a", "b", "c"):
+        (folder / f"{name}.html").write_text(html(name, "<p>One text, three pages.</p>"))
+    take_in_folder("fresh", folder)
+    digests = set(fresh.pages.filter(path__in=["/a", "/b", "/c"]).values_list("content", flat=True))
+    assert len(digests) == 1
+    take_in_folder("fresh", folder)
+    assert Content.objects.count() - before <= 8
+
+
+def test_a_folder_without_pages_changes_nothing(fresh, tmp_path):
+    with pytest.raises(Refused, match="No page was found"):
+        take_in_folder("fresh", tmp_path)
+    assert not Intake.objects.filter(site=fresh).exists()
+
+
+def test_a_loop_of_parents_is_refused_whole(fresh, tmp_path):
+    crumbs = '<script type="application/ld+json">{{"@type":"BreadcrumbList","itemListElement":[{{"item":"https://m.example{}"}},{{"item":""}}]}}</script>'
+    (tmp_path / "a.html").write_text(html("A", head=crumbs.format("/b")))
+    (tmp_path / "b.html").write_text(html("B", head=crumbs.format("/a")))
+    with pytest.raises(Refused, match="loop"):
+        take_in_folder("fresh", tmp_path)
+    assert not fresh.pages.exists()
+
+
+def test_a_stopped_intake_leaves_the_site_as_it_was(fresh):
+    intake = start_intake("fresh", None)
+    stage_files(intake, [("a.html", html("A").encode())])
+    stop_intake(intake)
+    assert not fresh.pages.exists()
+    with pytest.raises(Missing):
+        find_intake("fresh", intake.pk or 0)
+
+
+def test_a_finished_intake_is_closed(fresh):
+    intake = start_intake("fresh", None)
+    stage_files(intake, [("a.html", html("A").encode())])
+    finish_intake(intake)
+    with pytest.raises(Missing):
+        find_intake("fresh", intake.pk)
+
+
+def test_files_come_over_the_api_in_batches(api, site):
+    number = api.post("intakes").json()["id"]
+    names = ["index.html", "north/index.html"]
+    files = [SimpleUploadedFile("index.html", html(name).encode(), "text/html") for name in names]
+    path = f"/api/sites/marrowick/intakes/{number}"
+    answer = api.client.post(path, {"files": files, "names": names, "too_large": ["big.html"]})
+    assert answer.json() == {"id": number, "files": 3}
+    mismatched = api.client.post(path, {"files": [SimpleUploadedFile("x.html", b"<p>")], "names": ["a.html", "b.html"]})
+    assert mismatched.status_code == 422
+    report = api.post(f"intakes/{number}/finish").json()
+    assert (report["pages"], report["gone"], report["skipped"]) == (
+        2,
+        131,
+        [{"file": "big.html", "reason": "larger than 5 MB"}],
+    )
+    assert api.get("").json()["pages"] == 2
+    assert api.get("intakes").json()[0]["by"] == "una"
+    assert Rule.objects.filter(site=site).count() == 19
+
+
+def test_taking_in_a_thousand_files_reads_in_batches(fresh, tmp_path, monkeypatch):
+    """No more than one batch of files is ever held at a time."""
+    from navrel.server.inventory import services
+
+    monkeypatch.setattr(services, "BATCH", 50)
+    for number in range(220):
+        (tmp_path / f"p{number}.html").write_text(html(f"Page {number}"))
+    held = []
+    original = services.stage_files
+
+    def staged(intake, files):
+        files = list(files)
+        held.append(len(files))
+        return original(intake, files)
+
+    monkeypatch.setattr(services, "stage_files", staged)
+    assert take_in_folder("fresh", tmp_path)["pages"] == 220
+    assert max(held) == 50
+    assert Page.objects.filter(site=fresh).count() == 220

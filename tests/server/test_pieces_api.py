@@ -1,0 +1,108 @@
+"""Pieces over the API."""
+
+import pytest
+
+from navrel.server.library.models import Piece
+
+
+def test_a_copy_has_its_own_name_slug_and_colour(api):
+    made = api.post("pieces/main-header/copy", {"name": "Harbour header"})
+    assert made.status_code == 201
+    body = made.json()
+    original = api.get("pieces/main-header").json()
+    assert (body["slug"], body["kind"]) == ("harbour-header", "header")
+    assert body["content"] == original["content"]
+    assert body["colour"] != original["colour"]
+
+
+@pytest.mark.parametrize(
+    ("name", "message"),
+    [
+        ("", "a piece needs a name"),
+        ("   ", "a piece needs a name"),
+        ("Slim header", "there is already a header called Slim header"),
+        ("x" * 81, "this name has 81 characters; 80 is the most"),
+    ],
+)
+def test_bad_names_are_refused_with_the_reason(api, name, message):
+    count = Piece.objects.count()
+    answer = api.post("pieces/main-header/copy", {"name": name})
+    assert answer.status_code == 422
+    assert message in [problem["message"] for problem in answer.json()["problems"]]
+    assert Piece.objects.count() == count
+
+
+def test_two_kinds_may_share_a_name(api):
+    answer = api.post("pieces", {"kind": "footer", "name": "Slim header"})
+    assert (answer.status_code, answer.json()["slug"]) == (201, "slim-header-2")
+
+
+@pytest.mark.parametrize(
+    ("content", "pointer"),
+    [
+        ({"items": [{"type": "poster"}]}, "/content/items/0/type"),
+        ({"items": [{"type": "logo", "size": 3}]}, "/content/items/0/size"),
+        ({"items": [{"type": "logo", "href": "javascript:alert(1)"}]}, "/content/items/0/href"),
+        (
+            {"items": [{"type": "menu", "links": [{"text": "x", "href": " JavaScript:alert(1)"}]}]},
+            "/content/items/0/links",
+        ),
+        ({"items": [{"type": "newest", "query": "typ:x"}]}, "/content/items/0/query"),
+        ({"style": {"background": "url(//evil.example)"}}, "/content/style/background"),
+        ({"style": {"position": "fixed"}}, "/content/style/position"),
+        ({"script": "alert(1)"}, "/content/script"),
+    ],
+)
+def test_contents_are_checked_with_their_place(api, content, pointer):
+    answer = api.post("pieces", {"kind": "header", "name": "New", "content": content})
+    assert answer.status_code == 422
+    assert pointer in [problem["pointer"] for problem in answer.json()["problems"]]
+
+
+def test_a_changed_piece_shows_on_its_pages_and_raises_its_version(api):
+    piece = api.get("pieces/slim-header").json()
+    tree = {key: piece[key] for key in ("name", "kind", "note", "content", "slots", "entries")}
+    tree["content"] = {"items": [{"type": "logo", "text": "Quiet <b>harbour</b>"}]}
+    answer = api.put("pieces/slim-header", tree, piece["version"])
+    assert answer.headers["ETag"] == f'"{piece["version"] + 1}"'
+    html = api.get("preview", path="/tickets/pay").json()["html"]
+    assert "Quiet &lt;b&gt;harbour&lt;/b&gt;" in html
+    assert api.put("pieces/slim-header", tree, piece["version"]).status_code == 412
+
+
+def test_a_piece_in_use_is_not_removed_and_says_by_what(api):
+    answer = api.delete("pieces/slim-header")
+    assert answer.status_code == 409
+    assert answer.json()["users"] == ["the rule Quiet checkout", "the rule Legal"]
+    assert api.get("pieces/call-us/uses").json()["uses"] == ["the sidebar Help desk", "the sidebar Pass corner"]
+    assert api.delete("pieces/standard").status_code == 409
+
+
+def test_an_unused_piece_goes(api):
+    slug = api.post("pieces/main-header/copy", {"name": "Spare"}).json()["slug"]
+    assert api.delete(f"pieces/{slug}").status_code == 204
+    assert api.get(f"pieces/{slug}").status_code == 404
+
+
+def test_the_shelf_counts_pages_through_the_lens(api):
+    def shown(visitor):
+        return {row["slug"]: row["pages"] for row in api.get("pieces", visitor=visitor).json()}
+
+    assert shown("")["crew-header"] == 0
+    assert shown("signed:in role:crew")["crew-header"] == 9
+    assert shown("")["call-us"] > 0, "a widget counts where its sidebar shows it"
+
+
+def test_a_picture_is_drawn_from_the_unsaved_piece(api):
+    piece = {
+        "kind": "widget",
+        "name": "",
+        "content": {"items": [{"type": "button", "text": "Come aboard", "href": "/tickets"}]},
+    }
+    html = api.post("picture", {"piece": piece}).json()["html"]
+    assert '<a class="button" href="/tickets">Come aboard</a>' in html
+
+
+def test_item_types_are_described(api):
+    types = {one["type"]: [part["name"] for part in one["parts"]] for one in api.get("/api/item-types").json()}
+    assert types["menu"] == ["label", "links"]

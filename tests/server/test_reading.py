@@ -1,0 +1,136 @@
+"""Reading pages: facts from where sites put them, and every kind of file that is no page."""
+
+import pytest
+
+from navrel.server.inventory.reading import Unreadable, read_page, sanitise
+
+
+def page(main="<p>Text</p>", head="", lang="en", wrap="<main>{}</main>"):
+    return f'<!doctype html><html lang="{lang}"><head>{head}</head><body>{wrap.format(main)}</body></html>'.encode()
+
+
+def linked(data):
+    return f'<script type="application/ld+json">{data}</script>'
+
+
+def test_an_article_tells_its_facts():
+    head = (
+        '<title>Terns · Marrowick</title><link rel="canonical" href="https://marrowick.example/journal/terns/">'
+        '<meta property="og:type" content="article"><meta property="article:published_time" content="2026-05-09T05:40:00Z">'
+        '<meta property="article:tag" content="Seabirds"><meta property="article:tag" content="Walks &amp; paths">'
+        '<meta name="author" content="Maren Dufay">'
+    )
+    found = read_page("anything.html", page("<h1>The terns</h1><p>Forty pairs, and it's loud.</p>", head, "en-IE"))
+    assert found.path == "/journal/terns"
+    assert found.facts == {
+        "title": "The terns", "kind": "single", "type": "article", "parent": "", "terms": ["topic/seabirds", "topic/walks-paths"],
+        "lists": "", "author": "maren-dufay", "language": "en-IE", "published": "2026-05-09", "words": 5, "fields": {}, "slots": [],
+    }  # fmt: skip
+    assert found.term_names == {"topic/seabirds": "Seabirds", "topic/walks-paths": "Walks & paths"}
+    assert found.html == "<p>Forty pairs, and it's loud.</p>", "the heading belongs to the title slot"
+
+
+@pytest.mark.parametrize(
+    ("name", "path"),
+    [("index.html", "/"), ("a/index.html", "/a"), ("a/b.html", "/a/b"), ("a b/c.htm", "/a-b/c"), ("../x.html", "/x")],
+)
+def test_a_path_comes_from_the_file_where_no_link_states_it(name, path):
+    assert read_page(name, page()).path == path
+
+
+@pytest.mark.parametrize(
+    ("data", "fact", "value"),
+    [
+        ('{"@type": "CheckoutPage"}', "type", "checkout"),
+        ('{"@type": "NewsArticle", "author": [{"name": "Osei Brannagh"}]}', "author", "osei-brannagh"),
+        ('{"@type": "SearchResultsPage"}', "kind", "search"),
+        ('{"@type": "CollectionPage", "about": {"@type": "DefinedTerm", "name": "Food", "inDefinedTermSet": "topic"}}', "lists", "term/topic/food"),
+        ('{"@type": "CollectionPage", "about": {"@type": "Person", "name": "Tove Lindqvist"}}', "lists", "author/tove-lindqvist"),
+        ('{"@type": "Blog"}', "lists", "type/article"),
+        ('{"@type": "WebPage", "additionalProperty": {"@type": "PropertyValue", "name": "Vessel", "value": "Aurora"}}', "fields", {"vessel": "Aurora"}),
+        ('{"@graph": [{"@type": "WebPage"}, {"@type": "Article", "datePublished": "2026-02-03"}]}', "published", "2026-02-03"),
+    ],
+)  # fmt: skip
+def test_facts_stand_in_linked_data(data, fact, value):
+    assert read_page("a.html", page(head=linked(data))).facts[fact] == value
+
+
+def test_breadcrumbs_name_another_parent_than_the_path():
+    crumbs = '{"@type": "BreadcrumbList", "itemListElement": [{"item": "https://m.example/passes"}, {"item": {"@id": "https://m.example/a/b"}}]}'
+    head = '<link rel="canonical" href="https://m.example/a/b">' + linked(crumbs)
+    assert read_page("x.html", page(head=head)).facts["parent"] == "/passes"
+
+
+@pytest.mark.parametrize("data", ["{", "[" * 100_000, "null", '"text"', '{"@type": 3, "author": 4, "about": []}'])
+def test_broken_linked_data_is_passed_over(data):
+    assert read_page("a.html", page(head=linked(data))).facts["type"] == ""
+
+
+def test_custom_types_of_open_graph_lose_their_namespace():
+    assert (
+        read_page("a.html", page(head='<meta property="og:type" content="marrowick:route">')).facts["type"] == "route"
+    )
+
+
+def test_a_page_without_main_is_guessed_at_and_says_so():
+    body = "<header><nav>Home</nav></header><div><div><h1>Fares</h1><p>Fourteen across.</p></div></div><footer>Small print</footer>"
+    found = read_page("a.html", page(body, wrap="{}"))
+    assert found.facts["title"] == "Fares"
+    assert "Small print" not in found.text
+    assert "Fourteen across." in found.text
+    assert found.remark == "has no main element; the content is a guess"
+
+
+@pytest.mark.parametrize(
+    ("data", "reason"),
+    [
+        (b"", "holds no HTML"),
+        (b"just words", "holds no HTML"),
+        (b"\x89PNG\r\n\x1a\n\0\0\0\rIHDR<html>", "binary, not text"),
+        (b"<" + b"x" * (5 * 1024 * 1024), "larger than 5 MB"),
+    ],
+)
+def test_what_is_no_page_says_why(data, reason):
+    with pytest.raises(Unreadable, match=reason):
+        read_page("a.html", data)
+
+
+def test_other_encodings_are_decoded_with_a_remark():
+    found = read_page("a.html", page("<p>Ødegård på kaia</p>").decode().encode("windows-1252"))
+    assert "Ødegård på kaia" in found.text
+    assert found.remark == "decoded as windows-1252"
+    utf16 = read_page("a.html", page("<p>Kittiwake</p>").decode().encode("utf-16"))
+    assert "Kittiwake" in utf16.text
+    declared = page("<p>caf\u00e9</p>", '<meta charset="iso-8859-15">').decode().encode("iso-8859-15")
+    assert read_page("a.html", declared).remark == "decoded as iso-8859-15"
+
+
+def test_broken_markup_is_read_as_far_as_it_goes():
+    found = read_page("a.html", b"<html><body><main><h1>Half<p>open <b>tags<main><div>" + b"<div>" * 5000)
+    assert "open" in found.text
+
+
+@pytest.mark.parametrize(
+    "markup",
+    [
+        "<script>alert(1)</script>",
+        '<img src=x onerror="alert(1)">',
+        '<a href="javascript:alert(1)">x</a>',
+        "<svg><script>alert(1)</script></svg>",
+        '<svg onload="alert(1)"><a xlink:href="javascript:alert(1)"><text>x</text></a></svg>',
+        '<iframe src="https://evil.example"></iframe>',
+        '<form action="javascript:alert(1)"><button formaction="javascript:alert(1)">x</button></form>',
+        '<p style="background:url(javascript:alert(1))">x</p>',
+        "<math><mtext><table><mglyph><style><img src=x onerror=alert(1)>",
+        '<base href="https://evil.example/"><meta http-equiv="refresh" content="0;url=x">',
+    ],
+)
+def test_nothing_that_runs_is_kept(markup):
+    clean = sanitise(markup).lower()
+    for danger in ("<script", "onerror", "onload", "javascript:", "<iframe", "style=", "<base", "<meta", "formaction"):
+        assert danger not in clean
+
+
+def test_drawings_forms_and_slots_are_kept():
+    markup = '<svg viewBox="0 0 9 9"><path d="M0 0h9" fill="#0f5c7a"></path></svg><label for="q">Q</label><input id="q" name="q"><slot name="offers"></slot>'
+    assert sanitise(markup) == markup

@@ -1,0 +1,201 @@
+"""Rules over the API: writing, refusing, ordering, two people at once, and what they come to."""
+
+import pytest
+
+from navrel.server.rules.models import Rule
+
+RULE = {
+    "name": "Harbour header",
+    "condition": {"include": "within:/harbours"},
+    "actions": [{"do": "fill", "slot": "header", "piece": "slim-header"}],
+}
+
+
+def names():
+    return list(Rule.objects.values_list("name", flat=True))
+
+
+def test_a_new_rule_stands_at_the_top_and_shows_at_once(api):
+    made = api.post("rules", RULE)
+    assert made.status_code == 201
+    assert made.headers["ETag"] == '"1"'
+    assert names()[0] == "Harbour header"
+    found = api.get("trace", path="/harbours/norrvoe", target="header").json()
+    assert found["by"] == "Harbour header"
+    assert found["outcome"] == {"state": "filled", "pieces": ["slim-header"], "by": made.json()["id"]}
+    assert (found["decisive"], found["runner_up"]) == ("specificity", "Site header")
+
+
+@pytest.mark.parametrize(
+    ("change", "pointer", "message"),
+    [
+        ({"name": " "}, "/name", "a rule needs a name"),
+        ({"name": "x" * 81}, "/name", "this name has 81 characters; 80 is the most"),
+        ({"name": "Site header"}, "/name", "there is already a rule called Site header"),
+        ({"condition": {"include": "typ:a"}}, "/condition/include", "column 1: there is no fact typ (did you mean type?)"),
+        ({"condition": {"exclude": 'author:"x'}}, "/condition/exclude", "column 8: this quote is never closed (add a closing \")"),
+        ({"condition": {"visitors": {"include": "type:a"}}}, "/condition/visitors/include", "column 1: type is a fact of pages, and this query is about visitors"),
+        ({"priority": 2000}, "/priority", "this has to be a whole number from -1000 to 1000"),
+        ({"actions": [{"do": "fill", "slot": "header", "piece": "nothing"}]}, "/actions/0/piece", "there is no piece nothing"),
+        ({"colour": "red"}, "/colour", "there is no colour here"),
+    ],
+)  # fmt: skip
+def test_a_refused_rule_says_where_and_changes_nothing(api, site, change, pointer, message):
+    before = names()
+    answer = api.post("rules", {**RULE, **change})
+    assert answer.status_code == 422
+    assert answer.headers["Content-Type"] == "application/problem+json"
+    assert {"pointer": pointer, "message": message} in [
+        {key: problem[key] for key in ("pointer", "message")} for problem in answer.json()["problems"]
+    ]
+    assert names() == before
+    site.refresh_from_db()
+    assert site.version == api.get("").json()["version"]
+
+
+def test_a_query_error_carries_its_column(api):
+    answer = api.post("rules", {**RULE, "condition": {"include": "within:/a colour:b"}}).json()
+    assert (answer["problems"][0]["column"], answer["problems"][0]["length"]) == (11, 6)
+
+
+def test_the_second_of_two_people_is_told_and_sees_both_versions(api):
+    made = api.post("rules", RULE).json()
+    url = f"rules/{made['id']}"
+    assert api.put(url, {**RULE, "note": "mine"}, made["version"]).status_code == 200
+    refused = api.put(url, {**RULE, "note": "yours"}, made["version"])
+    assert refused.status_code == 412
+    body = refused.json()
+    assert body["theirs"]["note"] == "mine"
+    assert api.get(url).json()["rule"]["note"] == "mine"
+    assert api.put(url, {**RULE, "note": "yours"}, body["version"]).status_code == 200
+
+
+def test_a_write_without_a_version_is_refused(api):
+    made = api.post("rules", RULE).json()
+    answer = api.client.put(f"/api/sites/marrowick/rules/{made['id']}", RULE, content_type="application/json")
+    assert (answer.status_code, answer.json()["code"]) == (422, "no-if-match")
+
+
+def test_rules_move_between_places(api):
+    before = names()
+    last = Rule.objects.get(name=before[-1])
+    answer = api.post(f"rules/{last.pk}/place", {"place": 2})
+    assert answer.json()["place"] == 2
+    assert names() == [before[0], before[-1], *before[1:-1]]
+    assert list(Rule.objects.values_list("place", flat=True)) == list(range(1, len(before) + 1))
+
+
+def test_removing_a_rule_closes_the_gap(api):
+    rule = Rule.objects.get(place=3)
+    assert api.delete(f"rules/{rule.pk}").status_code == 204
+    assert list(Rule.objects.values_list("place", flat=True)) == list(range(1, Rule.objects.count() + 1))
+    assert api.get(f"rules/{rule.pk}").status_code == 404
+
+
+def test_a_copy_stands_below_and_off(api):
+    rule = Rule.objects.get(name="Quiet checkout")
+    copy = api.post(f"rules/{rule.pk}/copy").json()
+    assert copy["rule"]["name"] == "Quiet checkout, copy"
+    assert copy["rule"]["on"] is False
+    assert copy["place"] == rule.place + 1
+    assert api.post(f"rules/{rule.pk}/copy").json()["rule"]["name"] == "Quiet checkout, copy 2"
+
+
+def test_the_list_tells_reach_and_wins_through_the_lens(api):
+    rows = {row["rule"]["name"]: row for row in api.get("rules").json()}
+    quiet = rows["Quiet checkout"]
+    assert (quiet["reach"], quiet["wins"], quiet["let_in"]) == (7, 7, True)
+    assert quiet["specificity"] == [0, 1, 1, 0]
+    crew = {row["rule"]["name"]: row for row in api.get("rules", visitor="signed:in role:crew").json()}
+    assert (crew["Quiet checkout"]["wins"], crew["Quiet checkout"]["let_in"]) == (0, False)
+    assert crew["Crew at work"]["wins"] == 9
+
+
+def test_reach_of_an_unsaved_edit_tells_new_and_gone_pages(api):
+    rule = Rule.objects.get(name="Quiet checkout")
+    edited = {
+        "name": rule.name,
+        "condition": {"include": "within:/tickets type:checkout | page:/tickets/gift", "exclude": "page:/tickets/pay"},
+        "actions": rule.actions,
+    }
+    found = api.post("reach", {"rule": edited, "id": rule.pk, "target": "footer"}).json()
+    assert (found["reached"], found["new"], found["gone"], found["excluded"]) == (6, 1, 2, 1)
+    states = {page["path"]: (page["state"], page["by"]) for page in found["pages"]}
+    assert states["/tickets/gift"] == ("wins", "")
+    assert states["/tickets/pay"] == ("excluded", "page:/tickets/pay")
+    assert states["/pass/renew"] == ("gone", "")
+    assert {"/tickets/fares", "/tickets/help"} <= {miss["path"] for miss in found["nearly"]}
+
+
+def test_reach_names_what_outranks(api):
+    rule = {
+        "name": "x",
+        "condition": {"include": "type:article"},
+        "actions": [{"do": "fill", "slot": "aside-end", "piece": "help-desk"}],
+    }
+    found = api.post("reach", {"rule": rule, "id": None}).json()
+    by_path = {page["path"]: page for page in found["pages"]}
+    kitchens = by_path["/journal/harbour-kitchens"]
+    assert (kitchens["state"], kitchens["by"], kitchens["on"]) == ("outranked", "Food stories", "specificity")
+
+
+def test_queries_are_read_with_counts(api):
+    found = api.post("query", {"text": "within:/tickets -type:checkout", "domain": "page"}).json()
+    assert found["normal"] == "within:/tickets -type:checkout"
+    assert [(term["text"], term["negated"], term["pages"]) for term in found["clauses"][0]] == [
+        ("within:/tickets", False, 12),
+        ("type:checkout", True, 6),
+    ]
+    broken = api.post("query", {"text": "kind:poster", "domain": "page"}).json()
+    assert (broken["problem"]["column"], broken["problem"]["code"]) == (6, "unknown-word")
+
+
+def test_the_layout_names_an_outcome_for_every_page(api, site):
+    answer = api.get("layout", targets="template,footer").json()
+    assert [column["target"] for column in answer["columns"]] == ["template", "footer"]
+    footer = answer["columns"][1]
+    assert len(footer["codes"]) == api.get("").json()["pages"]
+    tree = api.get("pages").json()
+    shown = dict(zip(tree["paths"], footer["codes"], strict=True))
+    assert footer["outcomes"][shown["/tickets/pay"]]["state"] == "empty"
+    assert footer["outcomes"][shown["/about"]]["pieces"] == ["site-footer"]
+
+
+def test_suggestions_come_from_the_site(api):
+    paths = [f"/tickets/{name}" for name in ("choose", "passengers", "extras", "review", "pay", "done")]
+    found = api.post("suggestions", {"paths": paths}).json()
+    assert (found[0]["query"], found[0]["adds"], found[0]["lasting"]) == ("type:checkout", 0, True)
+
+
+@pytest.mark.parametrize(
+    "path", ["trace?path=/nowhere&target=header", "preview?path=/nowhere", "rules/999999", "pieces/nothing"]
+)
+def test_what_is_not_there_is_a_404_problem(api, path):
+    answer = api.get(path)
+    assert answer.status_code == 404
+    assert answer.headers["Content-Type"] == "application/problem+json"
+
+
+def test_another_site_is_not_there(api):
+    assert api.get("/api/sites/elsewhere/rules").status_code == 404
+    assert api.get("/api/nothing").json()["code"] == "not-found"
+
+
+def test_a_bad_lens_is_refused(api):
+    answer = api.get("layout", visitor="role:crew")
+    assert (answer.status_code, answer.json()["code"]) == (422, "bad-visitor")
+
+
+def test_a_page_list_comes_in_stretches(api):
+    first = api.get("pages", offset=0, limit=5).json()
+    rest = api.get("pages", offset=5).json()
+    assert len(first["paths"]) == 5
+    assert len(first["paths"]) + len(rest["paths"]) == first["total"]
+    assert api.get("pages", offset="x").status_code == 422
+
+
+def test_asking_again_reads_no_rules_or_pages(api, django_assert_num_queries):
+    """The model is kept by version: session, user and site are read, nothing else."""
+    api.get("trace", path="/", target="header")
+    with django_assert_num_queries(3):
+        api.get("trace", path="/about", target="footer")
