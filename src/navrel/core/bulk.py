@@ -39,7 +39,7 @@ class TargetOutcomes:
 
     def on(self, number: int) -> Outcome:
         """The outcome on one page."""
-        return self.outcomes[self.codes[number]]
+        return self.outcomes[int(self.codes[number])]
 
 
 def condition_levels(index: PageIndex, condition: Condition) -> list[tuple[Counts, PageSet]]:

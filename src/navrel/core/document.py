@@ -10,7 +10,7 @@ import json
 import re
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, cast
 
 from .errors import DocumentError, Problem, QueryError, TreeError
 from .facts import KINDS
@@ -20,9 +20,11 @@ from .model import (
     SLOTS,
     Action,
     Condition,
+    Do,
     Layout,
     Page,
     Piece,
+    PieceKind,
     Rule,
     SidebarEntry,
     slot_kind,
@@ -517,10 +519,10 @@ class _Reader:
             self.fail(f"{at}/entries", "only a sidebar has entries")
         return Piece(
             slug,
-            kind,
+            cast(PieceKind, kind),
             self.name(tree, at, _name_of(slug)),
             self.text(tree, "note", at),
-            dict(content),  # type: ignore[arg-type]
+            dict(content),
             slots or (SLOTS if kind == "template" else ()),
             tuple(entries),
         )
@@ -588,7 +590,7 @@ class _Reader:
         exclusive = self.switch(tree, "exclusive", at, False)
         if exclusive and do != "fill":
             self.fail(f"{at}/exclusive", "only a fill can be exclusive")
-        return Action(do, slot, piece, exclusive)  # type: ignore[arg-type]
+        return Action(cast(Do, do), slot, piece, exclusive)
 
     def reference(self, pieces: Mapping[str, Piece], slug: str, kinds: tuple[str, ...], at: str) -> None:
         piece = pieces.get(slug)

@@ -124,7 +124,7 @@ def on_the_site(arguments: Sequence[str]) -> int:
         return _call(["-m", "navrel.cli", *arguments], env)
 
 
-def server_environment(cluster: Cluster) -> dict[str, str]:
+def _server_environment(cluster: Cluster) -> dict[str, str]:
     key = STATE / "secret-key"
     if not key.exists():
         key.write_text(secrets.token_urlsafe(48))

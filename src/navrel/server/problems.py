@@ -21,7 +21,7 @@ class Refused(Exception):
     ``more`` goes into the response as it is, such as both versions of a rule that two people edited.
     """
 
-    status = status.HTTP_422_UNPROCESSABLE_ENTITY
+    status: int = status.HTTP_422_UNPROCESSABLE_ENTITY
 
     def __init__(
         self, code: str, title: str, detail: str = "", problems: list[Problem] | None = None, **more: Any

@@ -25,6 +25,7 @@ __all__ = [
     "LENS",
     "OpenApiParameter",
     "SiteView",
+    "body_of",
     "etag",
     "extend_schema",
     "matched_version",
@@ -59,6 +60,13 @@ def parsed(serializer: type[Serializer[Any]], data: Any) -> dict[str, Any]:
     checked = serializer(data=data)
     checked.is_valid(raise_exception=True)
     return dict(checked.validated_data)
+
+
+def body_of(request: Request) -> dict[str, Any]:
+    """The body of a request that has to be a JSON object. Raises Refused."""
+    if not isinstance(request.data, dict):
+        raise Refused("bad-body", "The body has to be a JSON object")
+    return request.data
 
 
 def etag(version: int) -> str:

@@ -21,7 +21,7 @@ from navrel.server.views import OpenApiParameter, SiteView, extend_schema, parse
 from . import serializers as shapes
 from . import services
 from .models import Intake, Site
-from .reading import TOO_LARGE
+from .reading import MAX_FILE, TOO_LARGE
 
 MOST_SITES = 100
 #: Pages in one answer of the page list; a larger site is asked for in several.
@@ -163,12 +163,12 @@ class IntakeView(SiteView):
         if len(body["files"]) != len(body["names"]):
             raise Refused("names", "Each file needs a name")
         files: list[services.File] = [
-            (name, TOO_LARGE if file.size > services.MAX_FILE else file.read())
+            (name, TOO_LARGE if file.size > MAX_FILE else file.read())
             for name, file in zip(body["names"], body["files"], strict=True)
         ]
         files += [(name, TOO_LARGE) for name in body.get("too_large", [])]
         services.stage_files(intake, files)
-        return Response({"id": intake.pk, "files": intake.staged.count()})  # type: ignore[attr-defined]
+        return Response({"id": intake.pk, "files": intake.staged.count()})
 
     @extend_schema(operation_id="stopIntake", responses={204: None})
     def delete(self, request: Request, site: str, number: int) -> Response:

@@ -83,12 +83,12 @@ def uses_of(site: Site, slug: str) -> list[str]:
     """What names a piece: rules, sidebars, the site's default template; in words."""
     found = [
         f"the rule {rule.name}"
-        for rule in site.rules.all()  # type: ignore[attr-defined]
+        for rule in site.rules.all()
         if any(slug in (action.get("piece"), action.get("template")) for action in rule.actions)
     ]
     found += [
         f"the sidebar {sidebar.name}"
-        for sidebar in site.pieces.filter(kind="sidebar")  # type: ignore[attr-defined]
+        for sidebar in site.pieces.filter(kind="sidebar")
         if any(entry.get("piece") == slug for entry in sidebar.entries)
     ]
     return found + (["the site, as its default template"] if site.default_template == slug else [])
@@ -96,7 +96,7 @@ def uses_of(site: Site, slug: str) -> list[str]:
 
 def load_pieces(site: Site, pieces: dict[str, CorePiece]) -> None:
     """Make a site's pieces anew from those of a layout file."""
-    site.pieces.all().delete()  # type: ignore[attr-defined]
+    site.pieces.all().delete()
     problems: list[Problem] = []
     for number, piece in enumerate(pieces.values()):
         try:
@@ -122,7 +122,7 @@ def load_pieces(site: Site, pieces: dict[str, CorePiece]) -> None:
 
 def _checked(site: Site, tree: dict[str, Any], itself: Piece | None = None) -> CorePiece:
     """The piece that a tree describes, with its name free and its content whole."""
-    others = Piece.objects.filter(site=site).exclude(pk=itself.pk if itself else None)
+    others = Piece.objects.filter(site=site).exclude(pk=itself.pk if itself else 0)
     problems: list[Problem] = []
     name = str(tree.get("name") or "").strip()
     if not name:

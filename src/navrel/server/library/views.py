@@ -15,9 +15,8 @@ from navrel.core.model import Page, Visitor
 from navrel.rendering.items import ITEMS, check_content
 from navrel.rendering.page import Source, draw_piece
 from navrel.rendering.palette import colour
-from navrel.server.problems import Refused
 from navrel.server.states import State, find_site, piece_tree
-from navrel.server.views import IF_MATCH, LENS, SiteView, extend_schema, matched_version, parsed, tagged
+from navrel.server.views import IF_MATCH, LENS, SiteView, body_of, extend_schema, matched_version, parsed, tagged
 
 from . import serializers as shapes
 from . import services
@@ -86,7 +85,7 @@ class PictureView(SiteView):
         """The real rendering of a piece as it is being edited, saved or not."""
         body = parsed(shapes.PictureRequest, request.data)
         state = self.draft(site)
-        tree = request.data["piece"]
+        tree = body_of(request)["piece"]
         known = ("name", "kind", "note", "content", "slots", "entries")
         piece = read_piece(
             {**{key: tree[key] for key in known if key in tree}, "name": tree.get("name") or "x", "slug": "picture"},
@@ -107,9 +106,7 @@ class ItemTypesView(SiteView):
 
 
 def _tree(request: Request) -> dict[str, Any]:
-    if not isinstance(request.data, dict):
-        raise Refused("bad-body", "The body has to be a piece")
-    return {key: value for key, value in request.data.items() if key not in ("slug", "version", "colour")}
+    return {key: value for key, value in body_of(request).items() if key not in ("slug", "version", "colour")}
 
 
 def _info(record: Piece) -> dict[str, Any]:

@@ -34,7 +34,7 @@ def checked_rule(site: Site, tree: dict[str, Any], itself: int | None = None) ->
     name = str(tree.get("name") or "").strip()
     if not name:
         problems.append(Problem("/name", "a rule needs a name", "required"))
-    elif Rule.objects.filter(site=site, name=name).exclude(pk=itself).exists():
+    elif Rule.objects.filter(site=site, name=name).exclude(pk=itself or 0).exists():
         problems.append(Problem("/name", f"there is already a rule called {name}", "taken"))
     rule = None
     try:

@@ -18,13 +18,13 @@ from navrel.core.model import ADDING, TEMPLATE, Layout, Rule, Target, Visitor
 from navrel.core.query import Domain, Query, Term, parse_query, parse_search
 from navrel.core.reach import Reach, excluded_pages, near_misses, reaches, rule_pages, usual_specificity
 from navrel.core.suggest import suggest
-from navrel.server.problems import Refused
 from navrel.server.states import State, draft, find_site, rule_tree
 from navrel.server.views import (
     IF_MATCH,
     LENS,
     OpenApiParameter,
     SiteView,
+    body_of,
     extend_schema,
     matched_version,
     parsed,
@@ -53,7 +53,7 @@ class RulesView(SiteView):
     @extend_schema(operation_id="makeRule", request=shapes.RuleTree, responses={201: shapes.SavedRule})
     def post(self, request: Request, site: str) -> Response:
         """A new rule, at the top of the list."""
-        record = services.make_rule(site, _tree(request))
+        record = services.make_rule(site, body_of(request))
         return tagged(_saved(record), record.version, 201)
 
 
@@ -69,7 +69,7 @@ class RuleView(SiteView):
     )
     def put(self, request: Request, site: str, number: int) -> Response:
         """Replace a rule; 412 with the other version where somebody changed it meanwhile."""
-        record = services.change_rule(site, number, _tree(request), matched_version(request))
+        record = services.change_rule(site, number, body_of(request), matched_version(request))
         return tagged(_saved(record), record.version)
 
     @extend_schema(operation_id="removeRule", responses={204: None})
@@ -162,7 +162,7 @@ class ReachView(SiteView):
         body = parsed(shapes.ReachRequest, request.data)
         state = self.draft(site)
         visitor = read_visitor(body.get("visitor", ""))
-        tree = request.data["rule"]
+        tree = body_of(request)["rule"]
         edited = replace(read_rule({**tree, "name": "edited rule"}, state.layout.pieces), key=body.get("id"))
         return Response(_reach(state, visitor, edited, body.get("target", "")))
 
@@ -202,12 +202,6 @@ class SuggestionsView(SiteView):
                 for one in found
             ]
         )  # fmt: skip
-
-
-def _tree(request: Request) -> dict[str, Any]:
-    if not isinstance(request.data, dict):
-        raise Refused("bad-body", "The body has to be a rule")
-    return request.data
 
 
 def _saved(record: RuleRecord) -> dict[str, Any]:

@@ -1,0 +1,75 @@
+"""Both servers as the start command runs them, on a database of their own: for tests, pictures and benchmarks."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from urllib.parse import urlsplit
+
+import psycopg
+from psycopg import sql
+
+from navrel.launch.commands import serve, wait_until_served
+from navrel.launch.database import free_port
+
+#: How Debian's Chromium is started: headless, without any connection of its own.
+CHROMIUM_FLAGS = (
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+)
+
+
+def chromium_path() -> str:
+    """Debian's Chromium, as the launcher found it."""
+    return os.environ.get("NAVREL_CHROMIUM", "/usr/bin/chromium")
+
+
+@dataclass(frozen=True)
+class Stage:
+    """Where the application and the published site are, and the environment they run in."""
+
+    application: str
+    published: str
+    env: dict[str, str]
+
+    def run(self, *command: str) -> None:
+        """Run a Python program of the project beside the servers."""
+        subprocess.run([sys.executable, *command], check=True, env={**os.environ, **self.env})
+
+
+@contextmanager
+def rehearse(database: str) -> Iterator[Stage]:
+    """Make the database anew with the demo site, and serve it until the end."""
+    base = urlsplit(os.environ["NAVREL_DATABASE_URL"])
+    with psycopg.connect(base._replace(scheme="postgresql", path="/postgres").geturl(), autocommit=True) as connection:
+        name = sql.Identifier(database)
+        connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(name))
+        connection.execute(sql.SQL("CREATE DATABASE {}").format(name))
+    ports = free_port(), free_port()
+    env = {
+        "NAVREL_DATABASE_URL": base._replace(path=f"/{database}").geturl(),
+        "NAVREL_PUBLISHED_ORIGIN": f"http://127.0.0.1:{ports[1]}",
+        "NAVREL_DEMO": "1",
+    }
+    stage = Stage(f"http://127.0.0.1:{ports[0]}", env["NAVREL_PUBLISHED_ORIGIN"], env)
+    stage.run("-m", "navrel.cli", "set-up")
+    named = {"application": "navrel.server.wsgi", "published site": "navrel.server.delivery.wsgi"}
+    servers = [serve(module, port, {**os.environ, **env}) for module, port in zip(named.values(), ports, strict=True)]
+    try:
+        for name_of, server, port in zip(named, servers, ports, strict=True):
+            wait_until_served(name_of, server, port)
+        yield stage
+    finally:
+        for server in servers:
+            server.terminate()
+        for server in servers:
+            server.wait(timeout=20)

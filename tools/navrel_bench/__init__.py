@@ -1,0 +1,1 @@
+"""The benchmarks: ./navrel bench [--json]."""

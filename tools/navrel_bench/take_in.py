@@ -1,0 +1,27 @@
+"""Take a folder in as the site's pages and note the peak memory. Run as a program, by the benchmark."""
+
+import os
+import resource
+import sys
+from pathlib import Path
+
+import django
+
+os.environ.setdefault("DJANGO_SETTINGS_MODULE", "navrel.server.settings.app")
+django.setup()
+
+from navrel.server.inventory.services import take_in_folder  # noqa: E402
+from navrel.server.rules.services import make_rule  # noqa: E402
+
+folder = Path(sys.argv[1])
+take_in_folder("marrowick", folder)
+(folder / "peak").write_text(str(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss))
+make_rule(
+    "marrowick",
+    {
+        "name": "Signed in",
+        "condition": {"include": "all", "visitors": {"include": "signed:in"}},
+        "actions": [{"do": "fill", "slot": "header", "piece": "slim-header"}],
+        "priority": 100,
+    },
+)
