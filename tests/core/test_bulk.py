@@ -8,15 +8,16 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from navrel.core.bulk import resolve_all, unseated_pages
-from navrel.core.cascade import resolve_page, seated_slots
+from navrel.core.cascade import resolve_page, seated_slots, shown_entries
 from navrel.core.conditions import page_term_holds
 from navrel.core.index import PageIndex
 from navrel.core.model import TEMPLATE, Action, Condition, Rule
 from navrel.core.pageset import PageSet
 from navrel.core.query import Clause, Query, Term, parse_query
 from navrel.core.reach import near_misses, reaches, rule_pages
+from navrel.core.shown import pages_showing
 
-from .strategies import PATHS, layouts, page_terms, sites, visitors
+from .strategies import PATHS, PIECES, layouts, page_terms, sites, visitors
 
 SIZES = [0, 1, 7, 8, 9, 63, 64, 65]
 
@@ -92,6 +93,18 @@ def test_unseated_slots_agree_with_the_plain_answer(site, layout, visitor):
         seated = seated_slots(layout, page, resolved[TEMPLATE].on(number), slots, visitor, site)
         for name, pages in found.items():
             assert (number in pages) == (bool(slots[name].pieces) and name not in seated)
+
+
+@settings(max_examples=60, deadline=None)
+@given(sites(), layouts(), visitors)
+def test_pages_showing_a_piece_agree_with_the_pages(site, layout, visitor):
+    index = PageIndex(site)
+    found = pages_showing(index, layout, visitor, resolve_all(index, layout, visitor))
+    for number, page in enumerate(site.pages):
+        shown = {slug for trace in resolve_page(site, layout, page, visitor).values() for slug in trace.outcome.pieces}
+        for slug in list(shown):
+            shown.update(piece.slug for piece in shown_entries(layout, PIECES[slug], site, page, visitor))
+        assert {slug for slug, pages in found.items() if number in pages} == shown
 
 
 @settings(max_examples=60, deadline=None)

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-import re
 import tempfile
 import time
 from collections.abc import Iterator
 from pathlib import Path
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Page, expect, sync_playwright
 
 from navrel.server.rehearsal import CHROMIUM_FLAGS, Stage, chromium_path, rehearse
 
@@ -65,9 +64,9 @@ def _first_rows(window: Page) -> Iterator[tuple[str, float, float, str, bool, st
         found.append(
             window.evaluate(
                 """() => {
-                    const wanted = performance.getEntriesByType('resource').filter((one) => /\\/(pages|layout)\\?/.test(one.name));
-                    const data = Math.max(...wanted.map((one) => one.responseEnd));
-                    return performance.now() - data;
+                    const asked = performance.getEntriesByType('resource');
+                    const data = asked.filter((one) => /\\/(pages|layout)\\?/.test(one.name));
+                    return performance.now() - Math.max(...data.map((one) => one.responseEnd));
                 }"""
             )
         )
@@ -76,29 +75,34 @@ def _first_rows(window: Page) -> Iterator[tuple[str, float, float, str, bool, st
 
 
 def _lens(window: Page) -> Iterator[tuple[str, float, float, str, bool, str]]:
-    window.get_by_role("button", name="Signed-out visitor").click()
     found = []
-    for run in range(RUNS * 2):
-        name, header = ("Signed in", "Slim header") if run % 2 == 0 else ("Signed out", "Main header")
-        action = f"[...document.querySelectorAll('button')].find((one) => one.textContent === '{name}').click()"
-        holds = f"document.getElementById('cell-3-2').getAttribute('aria-label') === 'Header: {header}'"
+    for _ in range(RUNS * 2):
+        # Loaded anew, so that the answer for this visitor is nowhere kept in the window.
+        window.goto("/marrowick/pages")
+        window.get_by_role("rowheader").nth(10).wait_for()
+        window.get_by_role("button", name="Signed-out visitor").click()
+        window.get_by_role("button", name="Signed in", exact=True).wait_for()
+        action = "[...document.querySelectorAll('button')].find((one) => one.textContent === 'Signed in').click()"
+        holds = "document.getElementById('cell-3-2').getAttribute('aria-label') === 'Header: Slim header'"
         found.append(window.evaluate(_UNTIL, {"action": action, "holds": holds}))
-    window.keyboard.press("Escape")
+    found.sort()
     detail = (
-        f"{PAGES:,} pages; from the click to the strips redrawn, median of {len(found)}, slowest {max(found):.0f} ms"
+        f"{PAGES:,} pages; from the click to the strips redrawn, median of {len(found)}, slowest {found[-1]:.0f} ms"
     )
-    yield "lens_change", sorted(found)[len(found) // 2], 300, "ms", True, detail
+    yield "lens_change", found[len(found) // 2], 300, "ms", True, detail
 
 
 def _typing(window: Page) -> Iterator[tuple[str, float, float, str, bool, str]]:
+    window.goto("/marrowick/pages")
     field = window.get_by_label("Find pages")
+    told = window.get_by_role("status").filter(has_text="pages").first
     found = []
     for number in range(RUNS):
         field.fill("")
-        window.get_by_text(re.compile(rf"^{PAGES:,}|^{PAGES} pages".replace(",", ",?"))).wait_for()
+        expect(told).to_have_text(f"{PAGES} pages")
         started = time.perf_counter()
-        field.fill(f"number {1000 + number}")
-        window.get_by_text("1 of", exact=False).first.wait_for()
+        field.fill(f'"number {1000 + number}"')
+        expect(told).to_have_text(f"1 of {PAGES} pages")
         found.append((time.perf_counter() - started) * 1000)
     detail = "from the keystroke to the pages found, the pause of 60 ms for further keys included"
     yield "search", sorted(found)[len(found) // 2], 250, "ms", True, detail

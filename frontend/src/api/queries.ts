@@ -124,12 +124,18 @@ export const suggestionsQuery = (site: string, paths: string[]) =>
       answer(api.POST("/api/sites/{site}/suggestions", { params: { path: { site } }, body: { paths } })),
   });
 
-export const piecesQuery = (site: string, visitor: string) =>
+export const piecesQuery = (site: string) =>
   queryOptions({
-    queryKey: [...siteKey(site), "pieces", visitor],
+    queryKey: [...siteKey(site), "pieces"],
+    queryFn: () => answer(api.GET("/api/sites/{site}/pieces", { params: { path: { site } } })),
+  });
+
+export const piecePagesQuery = (site: string, visitor: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "piece-pages", visitor],
     placeholderData: keepPreviousData,
     queryFn: () =>
-      answer(api.GET("/api/sites/{site}/pieces", { params: { path: { site }, query: { visitor } } })),
+      answer(api.GET("/api/sites/{site}/piece-pages", { params: { path: { site }, query: { visitor } } })),
   });
 
 export const pictureQuery = (site: string, piece: Shapes["PieceTree"]) =>

@@ -229,6 +229,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/piece-pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How many pages show each piece through the lens; those on no page are left out. */
+        get: operations["countPiecePages"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/pieces": {
         parameters: {
             query?: never;
@@ -236,7 +253,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every piece, with how many pages show it through the lens. At most 2,000. */
+        /** @description Every piece, with how many rules and sidebars name it. At most 2,000. */
         get: operations["listPieces"];
         put?: never;
         /** @description A new piece. */
@@ -720,6 +737,10 @@ export interface components {
             /** @description The colour that the piece has everywhere in the interface */
             colour: string;
         };
+        PiecePages: {
+            slug: string;
+            pages: number;
+        };
         /** @description A piece as it stands in the layout file, without its slug. */
         PieceRow: {
             name: string;
@@ -734,8 +755,6 @@ export interface components {
             version: number;
             /** @description The colour that the piece has everywhere in the interface */
             colour: string;
-            /** @description Pages that show it through the lens */
-            pages: number;
             /** @description Rules and sidebars that name it */
             uses: number;
         };
@@ -1400,12 +1419,33 @@ export interface operations {
             };
         };
     };
-    listPieces: {
+    countPiecePages: {
         parameters: {
             query?: {
                 /** @description The visitor as terms: signed:in role:crew device:phone */
                 visitor?: string;
             };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecePages"][];
+                };
+            };
+        };
+    };
+    listPieces: {
+        parameters: {
+            query?: never;
             header?: never;
             path: {
                 site: string;

@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { usePieces } from "./site";
+import { usePiecePages, usePieces } from "./site";
 import { count, kindsName } from "./words";
 
 interface Props {
@@ -11,6 +11,7 @@ interface Props {
 /** A list of pieces to choose from, narrowed by typing. */
 export function ChoosePiece({ kinds, onChoose, label }: Props) {
   const { list } = usePieces();
+  const pagesOf = usePiecePages();
   const [text, setText] = useState("");
   const [active, setActive] = useState(0);
   const word = text.toLowerCase();
@@ -49,7 +50,7 @@ export function ChoosePiece({ kinds, onChoose, label }: Props) {
             <span>{piece.name}</span>
             <span className="count">
               {kinds.length > 1 ? `${kindsName(piece.kind)}, ` : ""}
-              {count(piece.pages, "page")}
+              {count(pagesOf(piece.slug), "page")}
             </span>
           </li>
         ))}

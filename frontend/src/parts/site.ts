@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useCallback, useContext, useMemo } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import type { Shapes } from "../api/client";
-import { piecesQuery, siteKey } from "../api/queries";
+import { piecePagesQuery, piecesQuery, siteKey } from "../api/queries";
 
 export const SiteContext = createContext<Shapes["SiteInfo"] | null>(null);
 
@@ -62,9 +62,19 @@ export type PieceRow = Shapes["PieceRow"];
 /** The site's pieces, in order and by slug. */
 export function usePieces(): { list: PieceRow[]; bySlug: Map<string, PieceRow> } {
   const site = useSite();
-  const pieces = useQuery(piecesQuery(site.slug, useVisitor()));
+  const pieces = useQuery(piecesQuery(site.slug));
   return useMemo(() => {
     const list = pieces.data ?? [];
     return { list, bySlug: new Map(list.map((piece) => [piece.slug, piece])) };
   }, [pieces.data]);
+}
+
+/** How many pages show a piece through the lens. */
+export function usePiecePages(): (slug: string) => number {
+  const site = useSite();
+  const pages = useQuery(piecePagesQuery(site.slug, useVisitor()));
+  return useMemo(() => {
+    const counts = new Map(pages.data?.map((one) => [one.slug, one.pages]));
+    return (slug) => counts.get(slug) ?? 0;
+  }, [pages.data]);
 }

@@ -10,7 +10,7 @@ import { Frame } from "../parts/Frame";
 import { useMessage, useTellError } from "../parts/messages";
 import { PieceName } from "../parts/PieceName";
 import { QueryField } from "../parts/QueryField";
-import { type PieceRow, useLinkTo, useRefresh, useSite } from "../parts/site";
+import { type PieceRow, useLinkTo, usePiecePages, useRefresh, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { count } from "../parts/words";
 import { ItemEditor, itemName } from "./ItemEditor";
@@ -40,6 +40,7 @@ function usePieceDraft(site: string, piece: PieceRow) {
 /** The editor of a piece: its items, its looks, and the real rendering at three widths beside it. */
 export function PieceEditor({ piece }: { piece: PieceRow }) {
   const site = useSite();
+  const pages = usePiecePages()(piece.slug);
   const linkTo = useLinkTo();
   const navigate = useNavigate();
   const refresh = useRefresh();
@@ -117,7 +118,7 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
           onChange={(event) => edit({ ...tree, note: event.target.value })}
         />
         <p className="mute" style={{ margin: "4px 0 12px" }}>
-          Shown on {count(piece.pages, "page")} through this lens, named by{" "}
+          Shown on {count(pages, "page")} through this lens, named by{" "}
           {count(piece.uses, "rule or sidebar", "rules and sidebars")}. An edit changes all of them.
         </p>
         {theirs && (

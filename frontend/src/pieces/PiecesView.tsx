@@ -7,7 +7,15 @@ import { answer, api, Problem } from "../api/client";
 import { pictureQuery } from "../api/queries";
 import { Frame } from "../parts/Frame";
 import { useMessage } from "../parts/messages";
-import { type PieceRow, useAddress, useLinkTo, usePieces, useRefresh, useSite } from "../parts/site";
+import {
+  type PieceRow,
+  useAddress,
+  useLinkTo,
+  usePiecePages,
+  usePieces,
+  useRefresh,
+  useSite,
+} from "../parts/site";
 import { count, KIND_ORDER, kindsName } from "../parts/words";
 import { PieceEditor } from "./PieceEditor";
 import { pieceTree } from "./tree";
@@ -25,6 +33,7 @@ const DRAWN: Record<string, { width: number; height: number; column: number }> =
 /** The pieces on a shelf by kind, each drawn small from its real rendering; and the editor of one. */
 export function PiecesView() {
   const { list, bySlug } = usePieces();
+  const pagesOf = usePiecePages();
   const slug = useParams().piece;
   const { get, set } = useAddress();
   const word = get("q").toLowerCase();
@@ -65,7 +74,7 @@ export function PiecesView() {
                 }}
               >
                 {pieces.map((piece) => (
-                  <PieceCard key={piece.slug} piece={piece} />
+                  <PieceCard key={piece.slug} piece={piece} pages={pagesOf(piece.slug)} />
                 ))}
               </div>
             </section>
@@ -83,7 +92,7 @@ export function PiecesView() {
   );
 }
 
-function PieceCard({ piece }: { piece: PieceRow }) {
+function PieceCard({ piece, pages }: { piece: PieceRow; pages: number }) {
   const site = useSite();
   const navigate = useNavigate();
   const linkTo = useLinkTo();
@@ -99,7 +108,7 @@ function PieceCard({ piece }: { piece: PieceRow }) {
         <b className="clip">{piece.name}</b>
         <span className="grow" />
         <span className="mute" style={{ whiteSpace: "nowrap" }}>
-          {piece.pages ? count(piece.pages, "page") : piece.uses ? "on no page now" : "used nowhere"}
+          {pages ? count(pages, "page") : piece.uses ? "on no page now" : "used nowhere"}
         </span>
       </span>
     </button>

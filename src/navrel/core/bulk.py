@@ -6,6 +6,7 @@ strongest level down, each level taking the pages that no stronger one took.
 
 from __future__ import annotations
 
+from collections.abc import Hashable, Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -167,24 +168,25 @@ def unseated_pages(
 ) -> dict[str, PageSet]:
     """For each slot, the pages where it shows something but has no place; ``resolved`` holds every slot.
 
-    Pages that agree in all outcomes, in their own slots and in what their sidebars show are asked once.
+    Pages that agree in all outcomes and in their own slots are asked once, but for layouts whose widgets hold
+    slots: there a sidebar may show other widgets on each page.
     """
     slots = [target for target in resolved if target.kind == "slot"]
     template = resolved[TEMPLATE]
-    answers: dict[tuple[object, ...], frozenset[str]] = {}
-    found: dict[str, list[int]] = {target.name: [] for target in slots}
-    columns = np.stack([template.codes, *(resolved[target].codes for target in slots)], axis=1)
-    asks_pages = any(piece.slots for piece in layout.pieces.values() if piece.kind == "widget")
-    for number, row in enumerate(columns.tolist()):
+    asks_each = any(piece.slots for piece in layout.pieces.values() if piece.kind == "widget")
+    own = np.arange(index.size) if asks_each else _numbered(page.slots for page in index.site.pages)
+    alike = np.stack([own, template.codes, *(resolved[target].codes for target in slots)], axis=1)
+    _, firsts, kinds = np.unique(alike, axis=0, return_index=True, return_inverse=True)
+    answers = np.zeros((len(firsts), len(slots)), dtype=np.bool_)
+    for kind, number in enumerate(firsts.tolist()):
+        outcomes = {target.name: resolved[target].on(number) for target in slots}
         page = index.site.pages[number]
-        same = (tuple(row), page.slots, number if asks_pages else 0)
-        unseated = answers.get(same)
-        if unseated is None:
-            outcomes = {target.name: resolved[target].on(number) for target in slots}
-            seated = seated_slots(layout, page, template.on(number), outcomes, visitor, index.site)
-            unseated = answers[same] = frozenset(
-                name for name, outcome in outcomes.items() if outcome.pieces and name not in seated
-            )
-        for name in unseated:
-            found[name].append(number)
-    return {name: PageSet.of(np.array(numbers, dtype=np.intp), index.size) for name, numbers in found.items()}
+        seated = seated_slots(layout, page, template.on(number), outcomes, visitor, index.site)
+        answers[kind] = [bool(outcomes[slot.name].pieces) and slot.name not in seated for slot in slots]
+    return {slot.name: PageSet.from_mask(answers[kinds, column]) for column, slot in enumerate(slots)}
+
+
+def _numbered(values: Iterable[Hashable]) -> Codes:
+    """A number for each value, equal where the values are."""
+    numbers: dict[Hashable, int] = {}
+    return np.array([numbers.setdefault(value, len(numbers)) for value in values], dtype=np.int64)

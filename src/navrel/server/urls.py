@@ -55,6 +55,7 @@ urlpatterns = [
     path(f"{_SITE}/rules/<int:number>/copy", rules.CopyRuleView.as_view()),
     path(f"{_SITE}/rules/<int:number>/place", rules.PlaceRuleView.as_view()),
     path(f"{_SITE}/pieces", library.PiecesView.as_view()),
+    path(f"{_SITE}/piece-pages", library.PiecePagesView.as_view()),
     path(f"{_SITE}/pieces/<slug:piece>", library.PieceView.as_view()),
     path(f"{_SITE}/pieces/<slug:piece>/copy", library.CopyPieceView.as_view()),
     path(f"{_SITE}/pieces/<slug:piece>/uses", library.PieceUsesView.as_view()),

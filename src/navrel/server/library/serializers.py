@@ -29,8 +29,12 @@ class PieceInfo(PieceTree):
 
 
 class PieceRow(PieceInfo):
-    pages = s.IntegerField(help_text="Pages that show it through the lens")
     uses = s.IntegerField(help_text="Rules and sidebars that name it")
+
+
+class PiecePages(s.Serializer):
+    slug = s.CharField()
+    pages = s.IntegerField()
 
 
 class NameRequest(s.Serializer):

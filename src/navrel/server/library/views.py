@@ -9,13 +9,13 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.bulk import resolve_all
-from navrel.core.cascade import shown_entries
 from navrel.core.document import read_piece
-from navrel.core.model import Page, Visitor
+from navrel.core.model import Page
+from navrel.core.shown import pages_showing
 from navrel.rendering.items import ITEMS, check_content
 from navrel.rendering.page import Source, draw_piece
 from navrel.rendering.palette import colour
-from navrel.server.states import State, find_site, piece_tree
+from navrel.server.states import State, draft, find_site, piece_tree
 from navrel.server.views import IF_MATCH, LENS, SiteView, body_of, extend_schema, matched_version, parsed, tagged
 
 from . import serializers as shapes
@@ -24,21 +24,29 @@ from .models import Piece
 
 
 class PiecesView(SiteView):
-    @extend_schema(operation_id="listPieces", parameters=[LENS], responses=shapes.PieceRow(many=True))
+    @extend_schema(operation_id="listPieces", responses=shapes.PieceRow(many=True))
     def get(self, request: Request, site: str) -> Response:
-        """Every piece, with how many pages show it through the lens. At most 2,000."""
-        state = self.draft(site)
-        shown = _pages_showing(state, self.visitor())
+        """Every piece, with how many rules and sidebars name it. At most 2,000."""
         record = find_site(site)
-        uses = _use_counts(state)
+        uses = _use_counts(draft(record))
         records = Piece.objects.filter(site=record)[: services.MAX_PIECES]
-        return Response([{**_info(piece), "pages": shown[piece.slug], "uses": uses[piece.slug]} for piece in records])
+        return Response([{**_info(piece), "uses": uses[piece.slug]} for piece in records])
 
     @extend_schema(operation_id="makePiece", request=shapes.PieceTree, responses={201: shapes.PieceInfo})
     def post(self, request: Request, site: str) -> Response:
         """A new piece."""
         piece = services.make_piece(site, _tree(request))
         return tagged(_info(piece), piece.version, 201)
+
+
+class PiecePagesView(SiteView):
+    @extend_schema(operation_id="countPiecePages", parameters=[LENS], responses=shapes.PiecePages(many=True))
+    def get(self, request: Request, site: str) -> Response:
+        """How many pages show each piece through the lens; those on no page are left out."""
+        state, visitor = self.draft(site), self.visitor()
+        resolved = resolve_all(state.index, state.layout, visitor)
+        shown = pages_showing(state.index, state.layout, visitor, resolved)
+        return Response([{"slug": slug, "pages": len(pages)} for slug, pages in shown.items()])
 
 
 class PieceView(SiteView):
@@ -111,26 +119,6 @@ def _tree(request: Request) -> dict[str, Any]:
 
 def _info(record: Piece) -> dict[str, Any]:
     return {**piece_tree(record), "version": record.version, "colour": colour(record.colour)}
-
-
-def _pages_showing(state: State, visitor: Visitor) -> Counter[str]:
-    """For each piece, the pages that show it: in a slot, or as a widget of a sidebar in one."""
-    shown: Counter[str] = Counter()
-    resolved = resolve_all(state.index, state.layout, visitor)
-    entries: dict[tuple[str, str], list[str]] = {}
-    for number, page in enumerate(state.index.site.pages):
-        here: set[str] = set()
-        for outcomes in resolved.values():
-            for slug in outcomes.on(number).pieces:
-                here.add(slug)
-                piece = state.layout.pieces.get(slug)
-                if piece is not None and piece.entries:
-                    if (slug, page.path) not in entries:
-                        widgets = shown_entries(state.layout, piece, state.index.site, page, visitor)
-                        entries[slug, page.path] = [widget.slug for widget in widgets]
-                    here.update(entries[slug, page.path])
-        shown.update(here)
-    return shown
 
 
 def _use_counts(state: State) -> Counter[str]:
