@@ -1,0 +1,90 @@
+import { describe, expect, it } from "vitest";
+import type { Shapes } from "../api/client";
+import type { Tree } from "../api/queries";
+import { ColumnCells } from "./strips";
+import { openAtFirst, sectionEnds, visibleLines } from "./tree";
+
+/** / with /a (/a/b, /a/c), /d and /e (/e/f). */
+const TREE: Tree = {
+  paths: ["/", "/a", "/a/b", "/a/c", "/d", "/e", "/e/f"],
+  titles: ["Home", "A", "B", "C", "D", "E", "F"],
+  kinds: Array(7).fill("single"),
+  types: Array(7).fill(""),
+  depths: [0, 1, 2, 2, 1, 1, 2],
+};
+const ENDS = sectionEnds(TREE.depths);
+const show = (open: number[], found: number[] | null = null) =>
+  visibleLines(TREE, ENDS, new Set(open), found && new Set(found));
+
+const outcome = (state: "filled" | "empty" | "unset", ...pieces: string[]): Shapes["OutcomeInfo"] => ({
+  state,
+  pieces,
+  by: 1,
+});
+const column = (codes: number[]): Shapes["TargetColumn"] => ({
+  target: "header",
+  codes,
+  outcomes: [
+    outcome("filled", "main"),
+    outcome("filled", "slim"),
+    outcome("empty"),
+    { ...outcome("filled", "main"), by: 2 },
+  ],
+  unseated: [4],
+});
+
+describe("the tree", () => {
+  it("knows where each section ends", () => {
+    expect(ENDS).toEqual([7, 4, 3, 4, 5, 7, 7]);
+    expect(sectionEnds([])).toEqual([]);
+  });
+
+  it("shows a closed section as one line that stands for its pages", () => {
+    const lines = show([0]);
+    expect(lines.map((line) => TREE.paths[line.number])).toEqual(["/", "/a", "/d", "/e"]);
+    expect(lines[1]).toMatchObject({ closed: true, hasPages: true, end: 4 });
+  });
+
+  it("shows the pages below the home page at its own level", () => {
+    expect(show([0, 1, 5]).map((line) => line.depth)).toEqual([0, 0, 1, 1, 0, 0, 1]);
+  });
+
+  it("shows what is found and the way there, dimmed", () => {
+    const lines = show([], [3]);
+    expect(lines.map((line) => [TREE.paths[line.number], line.dim, line.closed])).toEqual([
+      ["/", true, false],
+      ["/a", true, false],
+      ["/a/c", false, false],
+    ]);
+    expect(show([], [])).toEqual([]);
+  });
+
+  it("opens small sections at first, and the way to the page of the address", () => {
+    expect([...openAtFirst(TREE, ENDS, 1, "")]).toEqual([5]);
+    expect([...openAtFirst(TREE, ENDS, 1, "/a/c")]).toEqual([0, 1, 5]);
+  });
+});
+
+describe("the strips", () => {
+  it("join where neighbours show the same, whichever rule decided", () => {
+    const cells = new ColumnCells(column([0, 3, 1, 1, 2, 2, 0]));
+    const lines = show([0, 1, 5]);
+    const joins = lines.slice(1).map((line, place) => cells.joins(lines[place], line));
+    expect(joins).toEqual([true, false, true, false, true, false]);
+    expect(cells.joins(undefined, lines[0])).toBe(false);
+    expect(cells.unseated.has(4)).toBe(true);
+  });
+
+  it("sum up a closed section, the most frequent first", () => {
+    const cells = new ColumnCells(column([0, 0, 1, 1, 0, 2, 2]));
+    const lines = show([0]);
+    expect(cells.at(lines[1] as never)).toMatchObject({
+      kind: "mix",
+      parts: [
+        [{ pieces: ["slim"] }, 2],
+        [{ pieces: ["main"] }, 1],
+      ],
+    });
+    expect(cells.at(lines[3] as never)).toMatchObject({ kind: "one", outcome: { state: "empty" } });
+  });
+});

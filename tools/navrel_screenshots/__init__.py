@@ -1,0 +1,1 @@
+"""The pictures of the README: ./navrel screenshots."""

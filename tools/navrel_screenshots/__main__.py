@@ -1,0 +1,82 @@
+"""Take one picture of each main view with the demo data, into docs/screenshots."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Literal
+
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from navrel.server.rehearsal import CHROMIUM_FLAGS, chromium_path, rehearse
+
+FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
+SITE = "/marrowick"
+
+
+def main() -> None:
+    """Serve the demo site, make a few edits, and picture every view at 1280 by 800."""
+    FOLDER.mkdir(parents=True, exist_ok=True)
+    with rehearse("navrel_pictures") as stage, sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=chromium_path(), args=list(CHROMIUM_FLAGS))
+        window = _window(browser, stage.application, "light")
+        _edit(window)
+        _trace(window)
+        _views(window)
+        _picture(_window(browser, stage.application, "dark"), "pages-dark")
+        browser.close()
+
+
+def _window(browser: Browser, address: str, scheme: Literal["light", "dark"]) -> Page:
+    """A signed-in window on the page list, pictured on the way in light colours."""
+    window = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address, color_scheme=scheme)
+    window.goto("/")
+    if scheme == "light":
+        _picture(window, "sign-in")
+    window.get_by_role("button", name="Look around the demo").click()
+    expect(window.get_by_role("grid")).to_be_visible()
+    if scheme == "light":
+        _picture(window, "pages")
+    return window
+
+
+def _picture(window: Page, name: str) -> None:
+    window.wait_for_load_state("networkidle")
+    expect(window.get_by_role("progressbar")).to_have_count(0)
+    window.screenshot(path=FOLDER / f"{name}.png", animations="disabled")
+
+
+def _edit(window: Page) -> None:
+    """Two edits, so that there is something to publish."""
+    window.goto(f"{SITE}/rules")
+    window.get_by_role("link", name="Quiet checkout").click()
+    window.get_by_label("Include, as text").fill("within:/tickets type:checkout | page:/pass/renew,/tickets/gift")
+    expect(window.get_by_role("complementary", name="Reach")).to_contain_text("since last save")
+    _picture(window, "rule")
+    window.get_by_role("button", name="page /pass/renew or /tickets/gift").click()
+    _picture(window, "token")
+    window.keyboard.press("Escape")
+    window.get_by_role("button", name="Save rule").click()
+    expect(window.get_by_text("Saved Quiet checkout")).to_be_visible()
+
+
+def _trace(window: Page) -> None:
+    window.goto(f"{SITE}/pages?path=/tickets/pay&target=footer")
+    for title in ("Extras", "Pay", "Review"):
+        window.get_by_label(f"Pick {title}", exact=True).click()
+    expect(window.get_by_role("region", name="Picked pages")).to_contain_text("these are")
+    _picture(window, "trace")
+
+
+def _views(window: Page) -> None:
+    for name, address in {
+        "pieces": "/pieces",
+        "piece": "/pieces/main-header",
+        "preview": "/preview?path=/tickets/gift&beside=live",
+        "publish": "/publish",
+        "site": "/site",
+    }.items():
+        window.goto(f"{SITE}{address}")
+        _picture(window, name)
+
+
+main()
