@@ -38,13 +38,13 @@ def set_up() -> None:
     demo()
 
 
-@app.command()
-def manage(arguments: Annotated[list[str], typer.Argument(help="A Django management command")]) -> None:
+@app.command(context_settings={"ignore_unknown_options": True, "allow_extra_args": True}, add_help_option=False)
+def manage(context: typer.Context) -> None:
     """Run a Django management command on the database that is being edited."""
     _django()
-    from django.core.management import call_command
+    from django.core.management import execute_from_command_line
 
-    call_command(*arguments)
+    execute_from_command_line(["./navrel manage", *context.args])
 
 
 @app.command()

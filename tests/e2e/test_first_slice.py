@@ -266,3 +266,47 @@ def test_pages_are_taken_in_from_a_folder_with_a_report(page, tmp_path):
     page.get_by_role("link", name="Preview").click()
     expect(page.frame_locator("iframe").locator("main")).to_contain_text("Hello.")
     assert "owned" not in page.title()
+
+
+def test_rules_are_reordered_by_keyboard_and_the_order_decides(page):
+    page.goto("/marrowick/rules")
+    names = page.get_by_label("Rules, the highest first").get_by_role("listitem").locator("b")
+    expect(names).to_have_count(19)
+    before = names.all_text_contents()
+    page.get_by_role("button", name="Move Site header, number 18").focus()
+    for key, said in (
+        ("Space", "Site header would be number 18"),
+        ("ArrowUp", "Site header would be number 17"),
+        ("ArrowUp", "Site header would be number 16"),
+        ("Space", "Site header is number 16"),
+    ):
+        page.keyboard.press(key)
+        expect(page.get_by_text(said)).to_be_attached()
+    expect(page.get_by_text("Site header is now number 16")).to_be_visible()
+    expect(names.nth(15)).to_have_text("Site header")
+    assert sorted(names.all_text_contents()) == sorted(before)
+
+
+def test_a_piece_in_use_says_where_before_it_is_removed(page):
+    page.goto("/marrowick/pieces/call-us")
+    page.get_by_role("button", name="Remove …").click()
+    dialog = page.get_by_role("dialog", name="Remove Call us")
+    expect(dialog).to_contain_text("the sidebar Help desk")
+    expect(dialog).to_contain_text("the sidebar Pass corner")
+    expect(dialog.get_by_role("button", name="Remove it")).to_have_count(0)
+
+
+def test_a_new_piece_is_filled_and_drawn_while_it_is_edited(page):
+    page.goto("/marrowick/pieces")
+    page.get_by_role("button", name="New piece").click()
+    form = page.get_by_role("form", name="New piece")
+    form.get_by_label("Kind").select_option("widget")
+    form.get_by_label("Name").fill("Tide today")
+    form.get_by_role("button", name="Make it").click()
+    page.get_by_label("Add an item").select_option("heading")
+    page.get_by_label("Heading: text").fill("High water at noon")
+    expect(page.frame_locator("iframe").get_by_role("heading", name="High water at noon")).to_be_visible()
+    page.get_by_role("button", name="Save piece").click()
+    expect(page.get_by_text("Saved Tide today")).to_be_visible()
+    page.get_by_role("link", name="All pieces").click()
+    expect(page.get_by_role("button", name=re.compile("Tide today.*used nowhere"))).to_be_visible()
