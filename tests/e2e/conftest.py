@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from pathlib import Path
 
 import pytest
@@ -55,7 +56,7 @@ def cell(page: Page, title: str, target: str):
     return (
         page.get_by_role("row")
         .filter(has=page.get_by_label(f"Pick {title}", exact=True))
-        .get_by_role("gridcell", name=f"{target}:")
+        .get_by_role("gridcell", name=re.compile(f"^{target}:"))
     )
 
 

@@ -310,3 +310,23 @@ def test_a_new_piece_is_filled_and_drawn_while_it_is_edited(page):
     expect(page.get_by_text("Saved Tide today")).to_be_visible()
     page.get_by_role("link", name="All pieces").click()
     expect(page.get_by_role("button", name=re.compile("Tide today.*used nowhere"))).to_be_visible()
+
+
+def test_what_is_typed_while_a_rule_is_being_saved_is_not_lost(page):
+    page.goto("/marrowick/rules")
+    page.get_by_role("link", name=re.compile("^Campaigns")).click()
+    note = page.get_by_label("Why the rule is there")
+    note.fill("first")
+    held = []
+    page.route("**/rules/*", lambda route: held.append(route) if route.request.method == "PUT" else route.continue_())
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_role("button", name="Save rule")).to_be_disabled()
+    note.fill("second")
+    held[0].continue_()
+    expect(page.get_by_text("Saved Campaigns")).to_be_visible()
+    expect(note).to_have_value("second")
+    page.unroute_all()
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("Edited, not saved yet")).to_have_count(0)
+    page.reload()
+    expect(note).to_have_value("second")

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
-import { type FormEvent, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api, Problem } from "../api/client";
 import { itemTypesQuery, pictureQuery } from "../api/queries";
@@ -14,6 +14,7 @@ import { type PieceRow, useLinkTo, usePiecePages, useRefresh, useSite } from "..
 import { useDebounced } from "../parts/useDebounced";
 import { count } from "../parts/words";
 import { ItemEditor, itemName } from "./ItemEditor";
+import { NamedForm } from "./NamedForm";
 import { type Item, itemsOf, moved, type PieceTree, pieceTree, styleOf, withContent } from "./tree";
 
 const WIDTHS = [
@@ -62,12 +63,17 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
 
   const save = async (as = version) => {
     try {
-      await api.PUT("/api/sites/{site}/pieces/{piece}", {
-        params: { path, header: { "If-Match": `"${as}"` } },
-        body: tree,
-      });
+      const made = await answer(
+        api.PUT("/api/sites/{site}/pieces/{piece}", {
+          params: { path, header: { "If-Match": `"${as}"` } },
+          body: tree,
+        }),
+      );
       await refresh();
-      setDraft(null);
+      // What was typed while it was being saved stays an edit, of the version that is saved now.
+      setDraft((newest) =>
+        newest && newest.tree !== tree ? { tree: newest.tree, version: made.version } : null,
+      );
       setProblem(null);
       tell(`Saved ${tree.name}. It is in the draft, not live yet.`);
     } catch (error) {
@@ -457,54 +463,20 @@ function GridFields({ tree, problemAt, onChange }: PartProps) {
 
 function CopyPiece({ piece }: { piece: PieceRow }) {
   const site = useSite();
-  const navigate = useNavigate();
-  const linkTo = useLinkTo();
-  const refresh = useRefresh();
-  const tell = useMessage();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [problem, setProblem] = useState("");
-  const copy = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const name = String(new FormData(event.currentTarget).get("name"));
-    try {
-      const params = { path: { site: site.slug, piece: piece.slug } };
-      const made = await answer(
-        api.POST("/api/sites/{site}/pieces/{piece}/copy", { params, body: { name } }),
-      );
-      await refresh();
-      tell(`Made ${made.name}, a copy of ${piece.name}`);
-      navigate(linkTo(`pieces/${made.slug}`));
-    } catch (error) {
-      setProblem(error instanceof Problem ? error.message : String(error));
-    }
+  const make = (form: FormData) => {
+    const params = { path: { site: site.slug, piece: piece.slug } };
+    const body = { name: String(form.get("name")) };
+    return answer(api.POST("/api/sites/{site}/pieces/{piece}/copy", { params, body }));
   };
   return (
-    <>
-      <Button variant="text" aria-haspopup="dialog" onClick={(event) => setAnchor(event.currentTarget)}>
-        Copy
-      </Button>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        <form
-          className="popover"
-          onSubmit={copy}
-          style={{ display: "grid", gap: 10 }}
-          aria-label={`Copy ${piece.name}`}
-        >
-          <label>
-            Name of the copy
-            <input className="input" name="name" autoFocus aria-invalid={problem !== ""} />
-          </label>
-          {problem && (
-            <p className="field-error" role="alert">
-              {problem}
-            </p>
-          )}
-          <Button type="submit" variant="contained">
-            Make the copy
-          </Button>
-        </form>
-      </Popover>
-    </>
+    <NamedForm
+      label="Copy"
+      title={`Copy ${piece.name}`}
+      nameLabel="Name of the copy"
+      submit="Make the copy"
+      make={make}
+      said={(made) => `Made ${made.name}, a copy of ${piece.name}`}
+    />
   );
 }
 

@@ -1,22 +1,11 @@
-import Button from "@mui/material/Button";
-import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import { answer, api, Problem } from "../api/client";
+import { answer, api } from "../api/client";
 import { pictureQuery } from "../api/queries";
 import { Frame } from "../parts/Frame";
-import { useMessage } from "../parts/messages";
-import {
-  type PieceRow,
-  useAddress,
-  useLinkTo,
-  usePiecePages,
-  usePieces,
-  useRefresh,
-  useSite,
-} from "../parts/site";
+import { type PieceRow, useAddress, useLinkTo, usePiecePages, usePieces, useSite } from "../parts/site";
 import { count, KIND_ORDER, kindsName } from "../parts/words";
+import { NamedForm } from "./NamedForm";
 import { PieceEditor } from "./PieceEditor";
 import { pieceTree } from "./tree";
 
@@ -117,63 +106,28 @@ function PieceCard({ piece, pages }: { piece: PieceRow; pages: number }) {
 
 function NewPiece() {
   const site = useSite();
-  const navigate = useNavigate();
-  const linkTo = useLinkTo();
-  const refresh = useRefresh();
-  const tell = useMessage();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const [problem, setProblem] = useState("");
-  const make = async (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    const kind = String(form.get("kind")) as PieceRow["kind"];
-    try {
-      const body = { name: String(form.get("name")), kind };
-      const made = await answer(
-        api.POST("/api/sites/{site}/pieces", { params: { path: { site: site.slug } }, body }),
-      );
-      await refresh();
-      tell(`Made ${made.name}`);
-      navigate(linkTo(`pieces/${made.slug}`));
-    } catch (error) {
-      setProblem(error instanceof Problem ? error.message : String(error));
-    }
+  const make = (form: FormData) => {
+    const body = { name: String(form.get("name")), kind: String(form.get("kind")) as PieceRow["kind"] };
+    return answer(api.POST("/api/sites/{site}/pieces", { params: { path: { site: site.slug } }, body }));
   };
   return (
-    <>
-      <Button variant="contained" aria-haspopup="dialog" onClick={(event) => setAnchor(event.currentTarget)}>
-        New piece
-      </Button>
-      <Popover
-        open={anchor !== null}
-        anchorEl={anchor}
-        onClose={() => setAnchor(null)}
-        anchorOrigin={{ vertical: "bottom", horizontal: "right" }}
-        transformOrigin={{ vertical: "top", horizontal: "right" }}
-      >
-        <form className="popover" onSubmit={make} style={{ display: "grid", gap: 10 }} aria-label="New piece">
-          <label>
-            Kind
-            <select className="input" name="kind">
-              {KIND_ORDER.map((kind) => (
-                <option key={kind}>{kind}</option>
-              ))}
-            </select>
-          </label>
-          <label>
-            Name
-            <input className="input" name="name" autoFocus aria-invalid={problem !== ""} />
-          </label>
-          {problem && (
-            <p className="field-error" role="alert">
-              {problem}
-            </p>
-          )}
-          <Button type="submit" variant="contained">
-            Make it
-          </Button>
-        </form>
-      </Popover>
-    </>
+    <NamedForm
+      label="New piece"
+      title="New piece"
+      nameLabel="Name"
+      submit="Make it"
+      main
+      make={make}
+      said={(made) => `Made ${made.name}`}
+    >
+      <label>
+        Kind
+        <select className="input" name="kind">
+          {KIND_ORDER.map((kind) => (
+            <option key={kind}>{kind}</option>
+          ))}
+        </select>
+      </label>
+    </NamedForm>
   );
 }

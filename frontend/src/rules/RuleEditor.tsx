@@ -13,13 +13,29 @@ import { specificityText } from "../parts/words";
 import { Actions } from "./Actions";
 import { CONDITION_PARTS, type RuleTree, sameRule, useRuleDraft } from "./drafts";
 import { ReachPanel } from "./ReachPanel";
-import { Line, Sentence } from "./Sentence";
+import { Line, Sentence, type SentenceProps } from "./Sentence";
 
 interface Props {
   row: Shapes["RuleRow"] | null;
   onCopy?: () => void;
   onRemove?: () => void;
 }
+
+type Part = (typeof CONDITION_PARTS)[number];
+
+/** How each of the four queries is read out as part of the sentence. */
+const SENTENCES: Record<Part["key"], Pick<SentenceProps, "tone" | "leads" | "empty" | "add">> = {
+  include: { tone: "", leads: ["On pages", "or"], empty: "none yet", add: "pages" },
+  exclude: { tone: "against", leads: ["but not on", "nor on"], empty: "nothing left out", add: "but not" },
+  visitorsInclude: { tone: "who", leads: ["seen by", "or by"], empty: "everyone", add: "only" },
+  visitorsExclude: { tone: "who", leads: ["but not by", "nor by"], empty: "nobody left out", add: "but not" },
+};
+const TEXT_LABELS: Record<Part["key"], string> = {
+  include: "Include",
+  exclude: "Exclude",
+  visitorsInclude: "Visitors",
+  visitorsExclude: "Not visitors",
+};
 
 const BLANK: RuleTree = { name: "", condition: { include: "" }, actions: [] };
 
@@ -31,7 +47,6 @@ export function RuleEditor({ row, onCopy, onRemove }: Props) {
   const saving = useSaving(row);
   const { tree, edit } = saving;
   const condition = tree.condition ?? {};
-  const [include, exclude, visitorsInclude, visitorsExclude] = CONDITION_PARTS as [Part, Part, Part, Part];
   const setPart = (part: Part, text: string) => edit({ ...tree, condition: part.write(condition, text) });
   const actions = (tree.actions ?? []).filter(
     (action) => action.do === "empty" || action.piece || action.template,
@@ -83,42 +98,15 @@ export function RuleEditor({ row, onCopy, onRemove }: Props) {
         />
         {saving.conflict && <Conflict saving={saving} />}
         <section className="sentence" aria-label="The condition as a sentence">
-          <Sentence
-            text={include.read(condition)}
-            domain="page"
-            tone=""
-            leads={["On pages", "or"]}
-            empty="none yet"
-            add="pages"
-            onChange={(text) => setPart(include, text)}
-          />
-          <Sentence
-            text={exclude.read(condition)}
-            domain="page"
-            tone="against"
-            leads={["but not on", "nor on"]}
-            empty="nothing left out"
-            add="but not"
-            onChange={(text) => setPart(exclude, text)}
-          />
-          <Sentence
-            text={visitorsInclude.read(condition)}
-            domain="visitor"
-            tone="who"
-            leads={["seen by", "or by"]}
-            empty="everyone"
-            add="only"
-            onChange={(text) => setPart(visitorsInclude, text)}
-          />
-          <Sentence
-            text={visitorsExclude.read(condition)}
-            domain="visitor"
-            tone="who"
-            leads={["but not by", "nor by"]}
-            empty="nobody left out"
-            add="but not"
-            onChange={(text) => setPart(visitorsExclude, text)}
-          />
+          {CONDITION_PARTS.map((part) => (
+            <Sentence
+              key={part.key}
+              text={part.read(condition)}
+              domain={part.domain}
+              onChange={(text) => setPart(part, text)}
+              {...SENTENCES[part.key]}
+            />
+          ))}
           <Line lead="at priority">
             <input
               className="token plainly"
@@ -155,10 +143,15 @@ export function RuleEditor({ row, onCopy, onRemove }: Props) {
         <div
           style={{ display: "grid", gridTemplateColumns: "98px minmax(0, 1fr)", gap: 6, alignItems: "start" }}
         >
-          <TextPart part={include} label="Include" condition={condition} onChange={setPart} />
-          <TextPart part={exclude} label="Exclude" condition={condition} onChange={setPart} />
-          <TextPart part={visitorsInclude} label="Visitors" condition={condition} onChange={setPart} />
-          <TextPart part={visitorsExclude} label="Not visitors" condition={condition} onChange={setPart} />
+          {CONDITION_PARTS.map((part) => (
+            <TextPart
+              key={part.key}
+              part={part}
+              label={TEXT_LABELS[part.key]}
+              condition={condition}
+              onChange={setPart}
+            />
+          ))}
         </div>
         <SaveBar saving={saving} isNew={row === null} />
       </div>
@@ -180,8 +173,6 @@ export function RuleEditor({ row, onCopy, onRemove }: Props) {
     </>
   );
 }
-
-type Part = (typeof CONDITION_PARTS)[number];
 
 function TextPart({
   part,
@@ -255,7 +246,7 @@ function useSaving(row: Shapes["RuleRow"] | null) {
   const linkTo = useLinkTo();
   const refresh = useRefresh();
   const tell = useMessage();
-  const { draft, edit, drop } = useRuleDraft(site.slug, row ? String(row.id) : "new");
+  const { draft, edit, drop, settle } = useRuleDraft(site.slug, row ? String(row.id) : "new");
   const [problem, setProblem] = useState<Problem | null>(null);
   const [busy, setBusy] = useState(false);
   const tree = draft?.tree ?? row?.rule ?? BLANK;
@@ -280,9 +271,9 @@ function useSaving(row: Shapes["RuleRow"] | null) {
           )
         : await answer(api.POST("/api/sites/{site}/rules", { params: { path }, body: tree }));
       await refresh();
-      drop();
-      tell(`Saved ${made.rule.name}. It is in the draft, not live yet.`);
+      settle(tree, made.version, made.id);
       if (!row) navigate(linkTo(`rules/${made.id}`), { replace: true });
+      tell(`Saved ${made.rule.name}. It is in the draft, not live yet.`);
     } catch (error) {
       setProblem(error instanceof Problem ? error : new Problem(0, "", String(error), ""));
     } finally {

@@ -6,7 +6,7 @@ import { useSite } from "../parts/site";
 import { type Clauses, type Term, tokenText, withTerm } from "./sentence";
 import { TokenEditor } from "./TokenEditor";
 
-interface Props {
+export interface SentenceProps {
   text: string;
   domain: "page" | "visitor";
   tone: "" | "against" | "who";
@@ -26,7 +26,7 @@ interface Place {
 }
 
 /** One query as a sentence of tokens. Each token opens its editor; the query's text stays the one truth. */
-export function Sentence({ text, domain, tone, leads, empty, add, onChange }: Props) {
+export function Sentence({ text, domain, tone, leads, empty, add, onChange }: SentenceProps) {
   const site = useSite();
   const read = useQuery(readQueryQuery(site.slug, text, domain));
   const clauses: Clauses = read.data?.problem ? [] : (read.data?.clauses ?? []);

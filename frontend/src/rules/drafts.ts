@@ -20,28 +20,40 @@ function read(key: string): Draft | null {
   }
 }
 
+function write(key: string, draft: Draft | null) {
+  if (draft) sessionStorage.setItem(key, JSON.stringify(draft));
+  else sessionStorage.removeItem(key);
+}
+
 /** Put a rule into the editor as a new one. */
 export function storeNewRule(site: string, tree: RuleTree) {
-  sessionStorage.setItem(keyOf(site, "new"), JSON.stringify({ tree, version: 0 } satisfies Draft));
+  write(keyOf(site, "new"), { tree, version: 0 });
 }
 
 /** The edited form of a rule, null while it is as saved. */
 export function useRuleDraft(site: string, rule: string) {
   const key = keyOf(site, rule);
   const [draft, setDraft] = useState<Draft | null>(() => read(key));
-  const edit = useCallback(
-    (tree: RuleTree, version: number) => {
-      const next = { tree, version };
-      sessionStorage.setItem(key, JSON.stringify(next));
+  const put = useCallback(
+    (next: Draft | null) => {
+      write(key, next);
       setDraft(next);
     },
     [key],
   );
-  const drop = useCallback(() => {
-    sessionStorage.removeItem(key);
-    setDraft(null);
-  }, [key]);
-  return { draft, edit, drop };
+  const edit = useCallback((tree: RuleTree, version: number) => put({ tree, version }), [put]);
+  const drop = useCallback(() => put(null), [put]);
+  /** What was sent is saved as this version of this rule; what was typed meanwhile stays an edit of it. */
+  const settle = useCallback(
+    (sent: RuleTree, version: number, id: number) => {
+      const newest = read(key)?.tree;
+      const kept = newest && !sameRule(newest, sent) ? { tree: newest, version } : null;
+      put(rule === "new" ? null : kept);
+      if (rule === "new" && kept) write(keyOf(site, String(id)), kept);
+    },
+    [key, put, rule, site],
+  );
+  return { draft, edit, drop, settle };
 }
 
 /** Whether two forms of a rule say the same. */

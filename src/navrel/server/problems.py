@@ -51,6 +51,18 @@ class Outdated(Refused):
 
     status = status.HTTP_412_PRECONDITION_FAILED
 
+    @classmethod
+    def check(cls, name: str, version: int, made_from: int, theirs: dict[str, Any]) -> None:
+        """Raise unless a change was made from the newest version; ``theirs`` is that one."""
+        if version != made_from:
+            raise cls(
+                "changed-meanwhile",
+                f"{name} was changed while you edited it",
+                "Compare the two versions, then keep yours or take theirs.",
+                theirs=theirs,
+                version=version,
+            )
+
 
 def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     """Django REST framework's exception handler."""

@@ -52,14 +52,7 @@ def change_piece(site_slug: str, slug: str, tree: dict[str, Any], version: int) 
     """Replace a piece's name, note, content, slots and entries. Kind and slug stay."""
     site = lock_site(site_slug)
     piece = find_piece(site_slug, slug)
-    if piece.version != version:
-        raise Outdated(
-            "changed-meanwhile",
-            f"{piece.name} was changed while you edited it",
-            "Compare the two versions, then keep yours or take theirs.",
-            theirs=piece_tree(piece),
-            version=piece.version,
-        )
+    Outdated.check(piece.name, piece.version, version, piece_tree(piece))
     checked = _checked(site, {**tree, "slug": slug, "kind": piece.kind}, piece)
     for key, value in _columns(checked).items():
         setattr(piece, key, value)

@@ -64,14 +64,7 @@ def change_rule(site_slug: str, number: int, tree: dict[str, Any], version: int)
     """Replace a rule. Raises Outdated, with the other's version, where somebody else changed it meanwhile."""
     site = lock_site(site_slug)
     record = find_rule(site_slug, number)
-    if record.version != version:
-        raise Outdated(
-            "changed-meanwhile",
-            f"{record.name} was changed while you edited it",
-            "Compare the two versions, then keep yours or take theirs.",
-            theirs=rule_tree(record),
-            version=record.version,
-        )
+    Outdated.check(record.name, record.version, version, rule_tree(record))
     for key, value in _columns(checked_rule(site, tree, record.pk)).items():
         setattr(record, key, value)
     record.version += 1

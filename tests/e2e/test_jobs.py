@@ -1,0 +1,151 @@
+"""Jobs that people do, each from end to end in the real interface, as far as the published site."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from .conftest import cell, search
+
+
+def new_rule(page, name, include, *actions):
+    """Write a rule in the editor: its condition as text, its actions by choosing. An action is (target, do, piece)."""
+    page.goto("/marrowick/rules")
+    page.get_by_role("button", name="New rule").click()
+    page.get_by_label("Name of the rule").fill(name)
+    page.get_by_label("Include, as text").fill(include)
+    for target, do, piece in actions:
+        page.get_by_role("button", name="+ something").click()
+        page.get_by_label("Target", exact=True).last.select_option(label=target)
+        if do != "use":
+            page.get_by_label(f"What to do with {target}").last.select_option(label=do)
+        if piece:
+            page.get_by_role("button", name=f"Piece for {target}").last.click()
+            page.get_by_role("option", name=re.compile(f"^{piece}")).click()
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text(f"Saved {name}")).to_be_visible()
+    expect(page).to_have_url(re.compile(r"/rules/\d+"))
+
+
+def change_include(page, name, include):
+    """Open a rule from the list and give it another include."""
+    page.get_by_label("Rules, the highest first").get_by_role("link", name=re.compile(f"^{re.escape(name)}")).click()
+    page.get_by_label("Include, as text").fill(include)
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text(f"Saved {name}")).to_be_visible()
+
+
+def publish(page):
+    page.get_by_role("link", name="Publish").click()
+    page.get_by_role("button", name=re.compile(r"^Publish \d")).click()
+    expect(page.get_by_text(re.compile(r"Revision \d+ is live"))).to_be_visible()
+
+
+@pytest.fixture
+def public(page, demo):
+    """A window on the published site: `public("/about")` goes there."""
+    window = page.context.new_page()
+
+    def visit(path):
+        window.goto(f"{demo.published}{path}")
+        return window
+
+    return visit
+
+
+def has_footer(window):
+    return window.locator("footer").count() == 1
+
+
+def test_w08_conditions_by_address_patterns_and_their_opposite(page, public):
+    new_rule(
+        page,
+        "Quiet header",
+        "path:/journal/*-*,/routes/:line | page:/ | path:/nb{/*}?",
+        ("Header", "fill with", "Slim header"),
+    )
+    reach = page.get_by_role("complementary", name="Reach")
+    expect(reach.get_by_text("/routes/north-isle", exact=True)).to_be_visible()
+    expect(reach.get_by_text("/routes", exact=True)).to_have_count(0)
+    # Rules that name a page alone, or ask for more, still stand above it; the list says so on each page.
+    expect(reach).to_contain_text("outranked by Night header on specificity")
+    publish(page)
+    for path, slim in {
+        "/": True,
+        "/routes/outer-ring": True,
+        "/journal/two-keepers": True,
+        "/routes": False,
+        "/about": False,
+    }.items():
+        assert (public(path).locator("[data-piece=slim-header]").count() == 1) is slim, path
+
+    # The opposite: everywhere but there.
+    page.get_by_role("link", name="Rules").click()
+    change_include(page, "Quiet header", "-path:/journal/*-*,/routes/:line -page:/ -path:/nb{/*}? within:/")
+    publish(page)
+    for path, slim in {
+        "/": False,
+        "/routes/outer-ring": False,
+        "/journal/two-keepers": False,
+        "/routes": True,
+        "/about": True,
+    }.items():
+        assert (public(path).locator("[data-piece=slim-header]").count() == 1) is slim, path
+
+
+def test_w10_a_slot_emptied_everywhere_and_then_only_in_some_places(page, public):
+    new_rule(page, "No footer", "page:/about,/contact", ("Footer", "leave empty", ""))
+    cases = {
+        "all": (["/about", "/help", "/help/dogs", "/search", "/no-such-page"], []),
+        "page:/about,/contact": (["/about", "/contact"], ["/help", "/"]),
+        "child:/help": (["/help/dogs", "/help/wind"], ["/help", "/about"]),
+        "type:article term:topic/food": (["/journal/harbour-kitchens"], ["/journal/two-keepers", "/topics/food"]),
+        "kind:listing": (["/help", "/routes"], ["/help/dogs", "/"]),
+        "kind:search": (["/search?q=tide"], ["/help", "/no-such-page"]),
+        "kind:missing": (["/no-such-page"], ["/search", "/"]),
+    }
+    page.get_by_label("Priority").fill("50")
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("+50 · footer")).to_be_visible()
+    for include, (without, withal) in cases.items():
+        page.get_by_role("link", name="Rules").click()
+        change_include(page, "No footer", include)
+        publish(page)
+        assert not any(has_footer(public(path)) for path in without), include
+        assert all(has_footer(public(path)) for path in withal), include
+    # The page list tells "left empty" apart from "nothing set".
+    page.goto("/marrowick/pages")
+    search(page, "kind:missing")
+    expect(cell(page, "Not found", "Footer")).to_have_attribute("aria-label", "Footer: left empty")
+    expect(cell(page, "Not found", "Aside end")).to_have_attribute("aria-label", "Aside end: nothing set")
+
+
+def test_w18_a_sidebar_for_plain_pages_another_for_articles_and_a_widget_for_one_topic(page, public):
+    new_rule(page, "Plain pages", "kind:single type:crew", ("Aside end", "fill with", "Help desk"))
+    page.goto("/marrowick/pieces/latest-stories")
+    page.get_by_role("button", name="+ widget").click()
+    page.get_by_role("option", name=re.compile("^Wind line")).click()
+    page.get_by_label("Entry 3: include").fill("term:topic/weather")
+    page.get_by_role("button", name="Save piece").click()
+    expect(page.get_by_text("Saved Latest stories")).to_be_visible()
+    publish(page)
+    aside = lambda path: public(path).locator("aside")  # noqa: E731
+    expect(aside("/crew/rota").locator("[data-piece=help-desk]")).to_be_visible()
+    expect(aside("/journal/two-keepers").locator("[data-piece=latest-stories]")).to_be_visible()
+    assert aside("/journal/two-keepers").locator("[data-piece=wind-line]").count() == 0
+    expect(aside("/journal/a-winter-without-ice").locator("[data-piece=wind-line]")).to_be_visible()
+
+
+def test_a_pin_overruled_by_a_rule_of_higher_priority_is_told_by_what(page):
+    page.goto("/marrowick/pages?path=/crew/rota&target=header")
+    page.get_by_role("button", name="Pin a header").click()
+    page.get_by_role("option", name=re.compile("^Night header")).click()
+    trace = page.get_by_role("complementary", name="Why: Header on /crew/rota")
+    expect(trace).to_contain_text("Night header by Pin: /crew/rota header")
+    new_rule(page, "Summer everywhere", "all", ("Header", "fill with", "Summer header"))
+    page.get_by_label("Priority").fill("5")
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("+5 · header")).to_be_visible()
+    page.goto("/marrowick/pages?path=/crew/rota&target=header")
+    expect(trace).to_contain_text("Summer header by Summer everywhere")
+    expect(trace).to_contain_text("decided on priority over Pin: /crew/rota header")
