@@ -154,11 +154,9 @@ def _with_additions(decided: Outcome, actions: list[Action]) -> Outcome:
 
 def _lock(index: PageIndex, target: Target, codes: Codes, outcomes: list[Outcome]) -> TargetOutcomes:
     """Pages that lock the slot have that outcome, whatever contends."""
-    locked = [
-        number for number, page in enumerate(index.site.pages) if target.kind == "slot" and target.name in page.locks
-    ]
+    locked = index.locking(target)
     if locked:
-        codes[locked] = len(outcomes)
+        codes[locked.mask()] = len(outcomes)
         outcomes = [*outcomes, Outcome("locked")]
     return TargetOutcomes(codes, tuple(outcomes))
 

@@ -130,14 +130,6 @@ def read_piece(tree: object, pieces: Mapping[str, Piece]) -> Piece:
     return piece
 
 
-def read_condition(tree: object) -> Condition:
-    """Read a condition as it stands in the file. Raises DocumentError; pointers count from the condition."""
-    reader = _Reader()
-    condition = reader.condition(tree, "")
-    reader.done()
-    return condition
-
-
 def write_json(document: SiteDocument) -> str:
     """The layout file's text: fixed key order, two spaces, final newline. The same state gives the same bytes."""
     return json.dumps(write_document(document), indent=2, ensure_ascii=False) + "\n"

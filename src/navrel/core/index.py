@@ -10,6 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .facts import SEARCH_WORD, Interval, Value, interval, is_plain_path, language_in_range, path_pattern
+from .model import Target
 from .pageset import PageSet
 from .query import Clause, Query, Term
 from .site import Site
@@ -92,7 +93,14 @@ class PageIndex:
                 found["term"][term].append(number)
             for key, text in page.fields.items():
                 found[f"field.{key}"][text].append(number)
+            for slot in page.locks:
+                found["locks"][slot].append(number)
         return found
+
+    def locking(self, target: Target) -> PageSet:
+        """The pages on which another system owns a target; never the template."""
+        numbers = self.postings["locks"].get(target.name, []) if target.kind == "slot" else []
+        return PageSet.of(numbers, self.size)
 
     def texts(self, fact: str) -> dict[str, int]:
         """The texts that pages have for a fact, each with its number of pages."""

@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
 from .bulk import condition_levels, rule_levels
-from .cascade import Entry, trace
 from .conditions import Specificity
 from .index import PageIndex
 from .model import ADDING, Layout, Page, Rule, Target, Visitor
@@ -57,7 +57,7 @@ def reaches(index: PageIndex, layout: Layout, visitor: Visitor) -> dict[Rule, Re
     targets = {action.target for rule in layout.rules for action in rule.actions}
     wins: dict[str, dict[Target, PageSet]] = {rule.name: {} for rule in layout.rules}
     for target in targets:
-        undecided = unclosed = ~_locking(index, target)
+        undecided = unclosed = ~index.locking(target)
         for level in levels:
             for action in sorted(level.rule.actions, key=lambda action: action.do not in ADDING):
                 if action.target != target:
@@ -77,13 +77,6 @@ def reaches(index: PageIndex, layout: Layout, visitor: Visitor) -> dict[Rule, Re
         )
         for rule in layout.rules
     }
-
-
-def _locking(index: PageIndex, target: Target) -> PageSet:
-    locked = [
-        number for number, page in enumerate(index.site.pages) if target.kind == "slot" and target.name in page.locks
-    ]
-    return PageSet.of(locked, index.size)
 
 
 def rule_pages(index: PageIndex, rule: Rule) -> PageSet:
@@ -126,15 +119,7 @@ def near_misses(index: PageIndex, include: Query) -> list[NearMiss]:
         for number in np.flatnonzero((failing == 1) & ~matched.mask()).tolist():
             missing = next(t for t, pages in zip(clause.terms, holds, strict=True) if number not in pages)
             found.setdefault(number, missing)
-    fewest = sorted(found, key=lambda number: (_commonness(found, number), number))
+    # A term that few pages lack says more about each of them than one that many lack.
+    commonness = Counter(found.values())
+    fewest = sorted(found, key=lambda number: (commonness[found[number]], number))
     return [NearMiss(index.site.pages[number], found[number]) for number in sorted(fewest[:MOST_NEAR_MISSES])]
-
-
-def _commonness(found: dict[int, Term], number: int) -> int:
-    return sum(term == found[number] for term in found.values()) if len(found) <= 1000 else 0
-
-
-def rule_entry(index: PageIndex, layout: Layout, visitor: Visitor, page: Page, rule: Rule, target: Target) -> Entry:
-    """What becomes of a rule's (strongest) action on a target of one page."""
-    entries = trace(index.site, layout, page, visitor, target).entries
-    return next(entry for entry in entries if entry.rule is rule)

@@ -79,7 +79,7 @@ def test(arguments: Sequence[str]) -> int:
     browser = chromium()
     front_end()
     with Cluster("test-postgres", lasting=False) as cluster:
-        env = {**_server_environment(cluster), "NAVREL_CHROMIUM": str(browser), "CI": os.environ.get("CI", "")}
+        env = {**_server_environment(cluster), "NAVREL_CHROMIUM": str(browser)}
         if arguments:
             return _call(["-m", "pytest", *arguments], env)
         return _all_tests(env)

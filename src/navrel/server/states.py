@@ -50,10 +50,6 @@ class State:
             raise Missing("no-page", f"There is no page {path}")
         return page
 
-    def with_layout(self, layout: Layout) -> State:
-        """The same pages under another layout."""
-        return State(replace(self.document, layout=layout), self.index)
-
 
 class Kept:
     """Values by a key and a version: asked again with the same version, the kept value is given."""

@@ -124,7 +124,8 @@ class ChoicesView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """The values that a fact can take on this site and that contain a text, with their numbers of pages."""
         fact, text = request.query_params.get("fact", ""), request.query_params.get("text", "")
-        found = choices(self.draft(site).index, self.draft(site).document, fact, text, MOST_CHOICES)
+        state = self.draft(site)
+        found = choices(state.index, state.document, fact, text, MOST_CHOICES)
         return Response([vars(choice) for choice in found])
 
 

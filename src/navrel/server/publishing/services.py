@@ -13,7 +13,7 @@ from navrel.core.changes import Change, changed_parts
 from navrel.core.document import read_document, write_document
 from navrel.core.index import PageIndex
 from navrel.server.inventory.models import Page, Site
-from navrel.server.problems import Missing, Refused
+from navrel.server.problems import Refused
 from navrel.server.states import Kept, State, draft, lock_site
 
 from .models import Revision
@@ -116,11 +116,3 @@ def publish(site_slug: str, user: Any, note: str = "", expected_version: int | N
         site_version=locked.version,
         archive=gzip.compress(orjson.dumps(archive), 6),
     )  # fmt: skip
-
-
-def find_revision(site: Site, number: int) -> Revision:
-    """A revision by its number. Raises Missing."""
-    revision = Revision.objects.filter(site=site, number=number).first()
-    if revision is None:
-        raise Missing("no-revision", f"There is no revision {number}")
-    return revision
