@@ -8,18 +8,20 @@ from pathlib import Path
 from typing import Annotated, Any, NoReturn
 
 import typer
-import yaml
 from rich.console import Console
 from rich.table import Column, Table
 
 from navrel.core.cascade import Trace, resolve_page, seated_slots, shown_entries
-from navrel.core.document import SiteDocument, read_document, read_json, write_action, write_json
-from navrel.core.errors import DocumentError, QueryError
+from navrel.core.document import SiteDocument
+from navrel.core.errors import DocumentError, QueryError, ScheduleError
 from navrel.core.index import PageIndex
-from navrel.core.model import SLOTS, TEMPLATE, Page, Target, Visitor
+from navrel.core.model import SLOTS, TEMPLATE, Lens, Page, Target
+from navrel.core.reading import read_json, read_yaml
+from navrel.core.schedule import read_moment
 from navrel.core.site import Site
 from navrel.core.suggest import suggest
 from navrel.core.visitor import parse_visitor
+from navrel.core.writing import write_action, write_json
 
 app = typer.Typer(
     add_completion=False,
@@ -92,6 +94,9 @@ LayoutFile = Annotated[Path, typer.Argument(help="A layout file, JSON or YAML", 
 VisitorTerms = Annotated[
     str, typer.Option("--visitor", help='The visitor as terms: "signed:in role:crew device:phone"')
 ]
+Moment = Annotated[
+    str, typer.Option("--at", help="The moment, as 2026-12-01T18:00 in the site's time zone; now, when not given")
+]
 AsJson = Annotated[bool, typer.Option("--json", help="Print JSON")]
 
 
@@ -100,14 +105,15 @@ def resolve(
     file: LayoutFile,
     page: Annotated[list[str] | None, typer.Option("--page", help="Only this page; may be given several times")] = None,
     visitor: VisitorTerms = "",
+    at: Moment = "",
     explain: Annotated[bool, typer.Option("--explain", help="Add the traces")] = False,
     as_json: AsJson = False,
 ) -> None:
     """Print what every page of a layout file resolves to."""
     document, site = _read_layout(file)
-    seen_by = _read_visitor(visitor)
+    lens = _read_lens(document, visitor, at)
     wanted = [_page(site, path) for path in page] if page else list(document.pages)
-    found = [_resolved(document, site, one, seen_by, explain) for one in wanted]
+    found = [_resolved(document, site, one, lens, explain) for one in wanted]
     if as_json:
         print(json.dumps(found, ensure_ascii=False, indent=2))
         return
@@ -124,12 +130,13 @@ def explain_command(
     path: Annotated[str, typer.Argument(help="The page")],
     slot: Annotated[str, typer.Argument(help="The slot, or `template`")],
     visitor: VisitorTerms = "",
+    at: Moment = "",
     as_json: AsJson = False,
 ) -> None:
     """Say why a slot, or the template, of a page comes to what it does."""
     document, site = _read_layout(file)
     target = Target.read(slot)
-    found = resolve_page(site, document.layout, _page(site, path), _read_visitor(visitor), (target,))[target]
+    found = resolve_page(site, document.layout, _page(site, path), _read_lens(document, visitor, at), (target,))[target]
     if as_json:
         print(json.dumps(_traced(found), ensure_ascii=False, indent=2))
         return
@@ -172,7 +179,7 @@ def _read_layout(file: Path) -> tuple[SiteDocument, Site]:
     """A layout file and its page tree. What cannot be used is told on standard error, with exit code 2."""
     try:
         text = file.read_bytes()
-        document = _read_yaml(text) if file.suffix in (".yaml", ".yml") else read_json(text)
+        document = read_yaml(text) if file.suffix in (".yaml", ".yml") else read_json(text)
     except OSError as error:
         _cannot_use([f"{file}: {error.strerror}"])
     except DocumentError as error:
@@ -180,18 +187,19 @@ def _read_layout(file: Path) -> tuple[SiteDocument, Site]:
     return document, document.site()
 
 
-def _read_yaml(text: bytes) -> SiteDocument:
+def _read_lens(document: SiteDocument, visitor: str, at: str) -> Lens:
+    reasons = []
     try:
-        return read_document(yaml.safe_load(text))
-    except yaml.YAMLError as error:
-        _cannot_use([f"this is not YAML: {error}"])
-
-
-def _read_visitor(text: str) -> Visitor:
-    try:
-        return parse_visitor(text)
+        seen_by = parse_visitor(visitor, document.language)
     except QueryError as error:
-        _cannot_use([f"--visitor: {error}"])
+        reasons.append(f"--visitor: {error}")
+    try:
+        moment = read_moment(at) if at else document.now()
+    except ScheduleError as error:
+        reasons.append(f"--at: {error}")
+    if reasons:
+        _cannot_use(reasons)
+    return Lens(seen_by, moment)
 
 
 def _page(site: Site, path: str) -> Page:
@@ -213,16 +221,18 @@ def _cell(slot: dict[str, Any]) -> str:
     return "" if slot["state"] == "unset" else str(slot["state"])
 
 
-def _resolved(document: SiteDocument, site: Site, page: Page, visitor: Visitor, explain: bool) -> dict[str, Any]:
+def _resolved(document: SiteDocument, site: Site, page: Page, lens: Lens, explain: bool) -> dict[str, Any]:
     """One page as the layout file's documentation shows it."""
     layout = document.layout
-    traces = resolve_page(site, layout, page, visitor)
+    traces = resolve_page(site, layout, page, lens)
     template = traces.pop(TEMPLATE)
     named = _named_slots(document, page, template.outcome.pieces)
-    slots = {target.name: found.outcome for target, found in traces.items() if target.name in named}
-    seated = seated_slots(layout, page, template.outcome, slots, visitor, site)
+    slots = {
+        target.name: found.outcome for target, found in traces.items() if target.kind == "slot" and target.name in named
+    }
+    seated = seated_slots(layout, page, template.outcome, slots, lens, site)
     shown = {
-        slug: [widget.slug for widget in shown_entries(layout, layout.pieces[slug], site, page, visitor)]
+        slug: [widget.slug for widget in shown_entries(layout, layout.pieces[slug], site, page, lens)]
         for name, outcome in slots.items()
         if name in seated
         for slug in outcome.pieces
@@ -241,6 +251,11 @@ def _resolved(document: SiteDocument, site: Site, page: Page, visitor: Visitor, 
             for name, outcome in slots.items()
         },
         "entries": shown,
+        "settings": {
+            target.name: {"value": found.outcome.value, "by": found.outcome.by.name if found.outcome.by else None}
+            for target, found in traces.items()
+            if target.kind == "setting"
+        },
         "unseated": [name for name, outcome in slots.items() if outcome.pieces and name not in seated],
     }
     if explain:

@@ -12,7 +12,16 @@ from navrel.cli import app
 DEMO = Path(__file__).parents[2] / "demo" / "layout.json"
 FILE = {
     "navrel": 1,
-    "site": {"name": "Marrowick Ferries", "slug": "marrowick", "default_template": "standard", "roles": ["crew"]},
+    "site": {
+        "name": "Marrowick Ferries",
+        "slug": "marrowick",
+        "default_template": "standard",
+        "roles": ["crew"],
+        "time_zone": "Europe/Dublin",
+        "settings": [
+            {"name": "header-style", "type": "choice", "choices": ["solid", "transparent"], "default": "solid"}
+        ],
+    },
     "pages": [
         {"path": "/tickets", "title": "Tickets", "kind": "listing"},
         {"path": "/tickets/help"},
@@ -29,12 +38,21 @@ FILE = {
     "rules": [
         {
             "name": "Quiet checkout",
-            "condition": {"include": "within:/tickets type:checkout", "visitors": {"exclude": "role:crew"}},
+            "condition": {
+                "include": "within:/tickets type:checkout",
+                "visitors": {"exclude": "role:crew"},
+                "schedule": {
+                    "from": "2026-12-01T00:00",
+                    "until": None,
+                    "repeats": {"rrule": "FREQ=WEEKLY;BYDAY=FR,SA", "start": "2026-12-04T18:00", "duration": "PT6H"},
+                },
+            },
             "actions": [
                 {"do": "fill", "slot": "header", "piece": "slim-header"},
                 {"do": "empty", "slot": "footer"},
                 {"do": "append", "slot": "above-footer", "piece": "help-line"},
                 {"do": "use", "template": "plain"},
+                {"do": "set", "setting": "header-style", "value": "transparent"},
             ],
         },
         {
@@ -57,8 +75,11 @@ def run(*arguments):
     return CliRunner().invoke(app, [str(argument) for argument in arguments])
 
 
+FRIDAY_EVENING = ("--at", "2026-12-04T19:00")
+
+
 def resolved(file, *more):
-    done = run("resolve", file, "--json", *more)
+    done = run("resolve", file, "--json", *FRIDAY_EVENING, *more)
     assert done.exit_code == 0, done.output
     return json.loads(done.stdout)
 
@@ -83,6 +104,7 @@ def test_resolve_prints_the_documented_form(file):
             "footer": {"state": "empty", "pieces": [], "by": "Quiet checkout"},
         },
         "entries": {},
+        "settings": {"header-style": {"value": "transparent", "by": "Quiet checkout"}},
         "unseated": ["aside-start", "above-footer"],
     }
 
@@ -100,9 +122,9 @@ def test_a_visitor_is_written_as_terms(file):
 
 
 def test_explain_gives_the_trace(file):
-    done = run("explain", file, "/tickets/checkout", "header", "--json")
+    done = run("explain", file, "/tickets/checkout", "header", "--json", *FRIDAY_EVENING)
     (entry,) = json.loads(done.stdout)["entries"]
-    assert (entry["rule"], entry["state"], entry["specificity"]) == ("Quiet checkout", "won", [0, 1, 1, 0])
+    assert (entry["rule"], entry["state"], entry["specificity"]) == ("Quiet checkout", "won", [0, 1, 1, 1])
     plain = run("explain", file, "/tickets", "header")
     assert "not-included: Quiet checkout, no. 1" in plain.stdout
     assert resolved(file, "--explain")[0]["traces"][0]["target"] == "template"

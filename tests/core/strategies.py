@@ -7,8 +7,22 @@ import datetime
 from hypothesis import strategies as st
 
 from navrel.core.facts import Value
-from navrel.core.model import SLOTS, Action, Condition, Layout, Page, Piece, Rule, SidebarEntry, Visitor
+from navrel.core.model import (
+    SLOTS,
+    Action,
+    Condition,
+    Layout,
+    Lens,
+    Page,
+    Piece,
+    Rule,
+    Setting,
+    SidebarEntry,
+    Visitor,
+)
 from navrel.core.query import Clause, Query, Term
+from navrel.core.recurrence import read_recurrence
+from navrel.core.schedule import Repeats, Schedule
 from navrel.core.site import Site
 
 PATHS = ("/", "/a", "/a/b", "/a/b/c", "/a/d", "/e", "/e/f", "/e/f/g", "/h i", "/j")
@@ -19,6 +33,12 @@ TERM_PARENTS = {"topic/gulls": "topic/sea"}
 AUTHORS = ("imre", "tove", "")
 SLOTS_USED = ("header", "footer", "aside-end", "above-footer")
 TEMPLATES = ("standard", "plain")
+SETTINGS = (
+    Setting("header-style", "choice", "solid", ("solid", "clear")),
+    Setting("crumbs", "switch", True),
+)
+NOW = datetime.datetime(2026, 11, 23, 12)
+ANYONE = Lens(Visitor(), NOW)
 
 PIECES = {
     piece.slug: piece
@@ -100,12 +120,34 @@ def queries(terms: st.SearchStrategy[Term], most: int = 3) -> st.SearchStrategy[
     return st.lists(clauses, max_size=most).map(lambda found: Query(tuple(found)))
 
 
+DAY = datetime.timedelta(days=1)
+
+
+@st.composite
+def schedules(draw: st.DrawFn) -> Schedule | None:
+    """None half of the time; else times within a few weeks of NOW, so that schedules meet."""
+    days = st.sampled_from((None, None, -8, -1, 0, 1, 6))
+    low, high = draw(days), draw(days)
+    repeats = None
+    if draw(st.booleans()):
+        start = NOW + DAY * draw(st.integers(-9, 3))
+        rrule = draw(
+            st.sampled_from(("FREQ=DAILY;INTERVAL=2", "FREQ=WEEKLY", "FREQ=DAILY;COUNT=3", "FREQ=WEEKLY;COUNT=2"))
+        )
+        lasting = draw(st.sampled_from((DAY / 2, DAY, DAY * 2)))
+        repeats = Repeats(rrule, read_recurrence(rrule, start), lasting)
+    edges = (None if days is None else NOW + DAY * days for days in (low, high))
+    found = Schedule(*edges, repeats)
+    return found if found != Schedule() and draw(st.booleans()) else None
+
+
 conditions = st.builds(
     Condition,
     include=queries(page_terms()),
     exclude=queries(page_terms(), 1),
     visitors_include=queries(visitor_terms(), 1),
     visitors_exclude=queries(visitor_terms(), 1),
+    schedule=schedules(),
 )
 
 
@@ -123,6 +165,10 @@ def rule_actions(draw: st.DrawFn) -> tuple[Action, ...]:
         )
     if draw(st.booleans()):
         found.append(Action("use", piece=draw(st.sampled_from(TEMPLATES))))
+    if draw(st.booleans()):
+        found.append(Action("set", setting="header-style", value=draw(st.sampled_from(("solid", "clear")))))
+    if draw(st.booleans()):
+        found.append(Action("set", setting="crumbs", value=draw(st.booleans())))
     return tuple(draw(st.permutations(found)))
 
 
@@ -139,7 +185,7 @@ def layouts(draw: st.DrawFn) -> Layout:
         )
         for number in range(count)
     )
-    return Layout(PIECES, rules, draw(st.sampled_from((None, "standard"))))
+    return Layout(PIECES, rules, draw(st.sampled_from((None, "standard"))), SETTINGS)
 
 
 visitors = st.builds(
@@ -148,3 +194,5 @@ visitors = st.builds(
     st.sampled_from((frozenset(), frozenset({"crew"}))),
     st.sampled_from(("desktop", "phone")),
 )
+moments = st.integers(-10 * 24, 20 * 24).map(lambda hours: NOW + datetime.timedelta(hours=hours))
+lenses = st.builds(Lens, visitors, moments)

@@ -17,7 +17,7 @@ from navrel.core.query import Clause, Query, Term, parse_query
 from navrel.core.reach import near_misses, reaches, rule_pages
 from navrel.core.shown import pages_showing
 
-from .strategies import PATHS, PIECES, layouts, page_terms, sites, visitors
+from .strategies import PATHS, PIECES, layouts, lenses, page_terms, sites
 
 SIZES = [0, 1, 7, 8, 9, 63, 64, 65]
 
@@ -55,23 +55,23 @@ def test_a_term_holds_on_the_same_pages_one_by_one_and_at_once(site, term: Term)
 
 
 @settings(max_examples=150, deadline=None)
-@given(sites(), layouts(), visitors)
-def test_bulk_equals_one_by_one(site, layout, visitor):
-    bulk = resolve_all(PageIndex(site), layout, visitor)
+@given(sites(), layouts(), lenses)
+def test_bulk_equals_one_by_one(site, layout, lens):
+    bulk = resolve_all(PageIndex(site), layout, lens)
     for number, page in enumerate(site.pages):
-        plain = resolve_page(site, layout, page, visitor)
+        plain = resolve_page(site, layout, page, lens)
         for target, outcomes in bulk.items():
             assert outcomes.on(number) == plain[target].outcome, (page.path, target)
 
 
 @settings(max_examples=80, deadline=None)
-@given(sites(), layouts(), visitors)
-def test_reach_agrees_with_the_traces(site, layout, visitor):
+@given(sites(), layouts(), lenses)
+def test_reach_agrees_with_the_traces(site, layout, lens):
     """A rule wins exactly where a trace says that one of its actions won, was added, or adds what stands already."""
     index = PageIndex(site)
-    found = reaches(index, layout, visitor)
-    traces = [resolve_page(site, layout, page, visitor) for page in site.pages]
-    for rule, reach in found.items():
+    found = reaches(index, layout, lens)
+    traces = [resolve_page(site, layout, page, lens) for page in site.pages]
+    for rule, reach in zip(layout.rules, found, strict=True):
         for target, pages in reach.wins.items():
             won = [
                 any(
@@ -83,44 +83,44 @@ def test_reach_agrees_with_the_traces(site, layout, visitor):
 
 
 @settings(max_examples=60, deadline=None)
-@given(sites(), layouts(), visitors)
-def test_unseated_slots_agree_with_the_plain_answer(site, layout, visitor):
+@given(sites(), layouts(), lenses)
+def test_unseated_slots_agree_with_the_plain_answer(site, layout, lens):
     index = PageIndex(site)
-    resolved = resolve_all(index, layout, visitor)
-    found = unseated_pages(index, layout, visitor, resolved)
+    resolved = resolve_all(index, layout, lens)
+    found = unseated_pages(index, layout, lens, resolved)
     for number, page in enumerate(site.pages):
         slots = {target.name: outcomes.on(number) for target, outcomes in resolved.items() if target != TEMPLATE}
-        seated = seated_slots(layout, page, resolved[TEMPLATE].on(number), slots, visitor, site)
+        seated = seated_slots(layout, page, resolved[TEMPLATE].on(number), slots, lens, site)
         for name, pages in found.items():
             assert (number in pages) == (bool(slots[name].pieces) and name not in seated)
 
 
 @settings(max_examples=60, deadline=None)
-@given(sites(), layouts(), visitors)
-def test_pages_showing_a_piece_agree_with_the_pages(site, layout, visitor):
+@given(sites(), layouts(), lenses)
+def test_pages_showing_a_piece_agree_with_the_pages(site, layout, lens):
     index = PageIndex(site)
-    found = pages_showing(index, layout, visitor, resolve_all(index, layout, visitor))
+    found = pages_showing(index, layout, lens, resolve_all(index, layout, lens))
     for number, page in enumerate(site.pages):
-        shown = {slug for trace in resolve_page(site, layout, page, visitor).values() for slug in trace.outcome.pieces}
+        shown = {slug for trace in resolve_page(site, layout, page, lens).values() for slug in trace.outcome.pieces}
         for slug in list(shown):
-            shown.update(piece.slug for piece in shown_entries(layout, PIECES[slug], site, page, visitor))
+            shown.update(piece.slug for piece in shown_entries(layout, PIECES[slug], site, page, lens))
         assert {slug for slug, pages in found.items() if number in pages} == shown
 
 
 @settings(max_examples=60, deadline=None)
-@given(sites(), layouts(), visitors)
-def test_a_rule_that_matches_no_page_changes_nothing(site, layout, visitor):
+@given(sites(), layouts(), lenses)
+def test_a_rule_that_matches_no_page_changes_nothing(site, layout, lens):
     index = PageIndex(site)
     idle = Rule("idle", Condition(include=parse_query("page:/nowhere")), (Action("empty", "header"),), priority=1000)
-    before = resolve_all(index, layout, visitor)
-    after = resolve_all(index, replace(layout, rules=(idle, *layout.rules)), visitor)
+    before = resolve_all(index, layout, lens)
+    after = resolve_all(index, replace(layout, rules=(idle, *layout.rules)), lens)
     for target, outcomes in before.items():
         assert [outcomes.on(n) for n in range(len(site))] == [after[target].on(n) for n in range(len(site))]
 
 
 @settings(max_examples=60, deadline=None)
-@given(sites(), layouts(), visitors, st.sampled_from(PATHS))
-def test_a_pin_beats_every_rule_that_names_more_than_its_page(site, layout, visitor, path):
+@given(sites(), layouts(), lenses, st.sampled_from(PATHS))
+def test_a_pin_beats_every_rule_that_names_more_than_its_page(site, layout, lens, path):
     """Among rules of its priority a pin decides, but for those that name its page alone too."""
     page = site.page(path)
     if page is None or "header" in page.locks:
@@ -132,16 +132,16 @@ def test_a_pin_beats_every_rule_that_names_more_than_its_page(site, layout, visi
         for rule in layout.rules
         if all(clause.counts.exact < 2 for clause in rule.condition.include.clauses)
     )
-    found = resolve_page(site, replace(layout, rules=(*others, pin)), page, visitor)
+    found = resolve_page(site, replace(layout, rules=(*others, pin)), page, lens)
     header = next(one for target, one in found.items() if target.name == "header")
     assert header.outcome.by == pin
 
 
 @settings(max_examples=60, deadline=None)
-@given(sites(), layouts(), visitors)
-def test_raising_a_winner_changes_nothing(site, layout, visitor):
+@given(sites(), layouts(), lenses)
+def test_raising_a_winner_changes_nothing(site, layout, lens):
     for page in site.pages:
-        before = resolve_page(site, layout, page, visitor)
+        before = resolve_page(site, layout, page, lens)
         for target, found in before.items():
             if not found.decider or found.outcome.state == "locked":
                 continue
@@ -150,7 +150,7 @@ def test_raising_a_winner_changes_nothing(site, layout, visitor):
             alone = [action for action in winner.actions if action.target == target]
             if any(action.do in ("prepend", "append") for action in alone) or found.decider.action.closes:
                 continue
-            after = resolve_page(site, replace(layout, rules=raised), page, visitor)[target]
+            after = resolve_page(site, replace(layout, rules=raised), page, lens)[target]
             assert after.outcome.pieces == found.outcome.pieces
 
 

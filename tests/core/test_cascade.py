@@ -1,13 +1,17 @@
 """The cascade in worked examples, each a sentence of the design."""
 
+from datetime import datetime
+
 import pytest
 
 from navrel.core.cascade import resolve_page, seated_slots, shown_entries, trace
-from navrel.core.document import read_document
-from navrel.core.model import TEMPLATE, Target, Visitor
+from navrel.core.model import TEMPLATE, Lens, Target, Visitor
+from navrel.core.reading import read_document
 
 HEADER, FOOTER, ABOVE = (Target("slot", slot) for slot in ("header", "footer", "above-footer"))
-CREW = Visitor("in", frozenset({"crew"}))
+NOW = datetime(2026, 11, 23, 12)
+ANYONE = Lens(Visitor(), NOW)
+CREW = Lens(Visitor("in", frozenset({"crew"})), NOW)
 
 
 def site_with(*rules, pages=(), **site):
@@ -64,12 +68,12 @@ def add(do, slot, piece):
     return {"do": do, "slot": slot, "piece": piece}
 
 
-def look(rules, path, target, visitor=None):
+def look(rules, path, target, lens=ANYONE):
     """The trace of one target, and the states of its entries by rule."""
     site, layout = site_with(*rules)
     page = site.page(path)
     assert page is not None
-    found = trace(site, layout, page, visitor or Visitor(), target)
+    found = trace(site, layout, page, lens, target)
     return found, {entry.rule.name: entry.state for entry in found.entries}
 
 
@@ -118,7 +122,7 @@ def test_a_visitor_clause_adds_to_specificity():
     ]
     found, _ = look(rules, "/", HEADER, CREW)
     assert found.outcome.pieces == ("slim",)
-    assert found.decider.strength.specificity.visitors == 2
+    assert found.decider.strength.specificity.audience == 2
     found, states = look(rules, "/", HEADER)
     assert found.outcome.pieces == ("main",)
     assert states["crew"] == "visitor"
@@ -210,16 +214,16 @@ def test_a_pin_beats_what_reaches_more_and_loses_to_what_asks_for_more():
 
 def test_the_default_template_is_used_where_no_rule_says():
     site, layout = site_with(default_template="plain")
-    found = resolve_page(site, layout, site.page("/"), Visitor())[TEMPLATE]
+    found = resolve_page(site, layout, site.page("/"), ANYONE)[TEMPLATE]
     assert (found.outcome.pieces, found.outcome.by) == (("plain",), None)
 
 
 def test_a_sidebar_shows_the_entries_that_hold_here():
     site, layout = site_with()
     desk = layout.pieces["desk"]
-    shown = lambda path, visitor: [piece.slug for piece in shown_entries(layout, desk, site, site.page(path), visitor)]  # noqa: E731
-    assert shown("/", Visitor()) == ["note"]
-    assert shown("/tickets/pay", Visitor()) == []
+    shown = lambda path, lens: [piece.slug for piece in shown_entries(layout, desk, site, site.page(path), lens)]  # noqa: E731
+    assert shown("/", ANYONE) == ["note"]
+    assert shown("/tickets/pay", ANYONE) == []
     assert shown("/tickets/pay", CREW) == ["call"]
 
 
@@ -231,9 +235,9 @@ def test_a_slot_held_by_a_shown_piece_is_seated():
 
     def seated(path):
         page = site.page(path)
-        traces = resolve_page(site, layout, page, Visitor())
+        traces = resolve_page(site, layout, page, ANYONE)
         slots = {target.name: found.outcome for target, found in traces.items() if target.kind == "slot"}
-        return seated_slots(layout, page, traces[TEMPLATE].outcome, slots, Visitor(), site)
+        return seated_slots(layout, page, traces[TEMPLATE].outcome, slots, ANYONE, site)
 
     assert "inner" in seated("/")
     assert "inner" not in seated("/tickets")

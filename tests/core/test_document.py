@@ -6,18 +6,11 @@ from pathlib import Path
 import pytest
 from hypothesis import given, settings
 
-from navrel.core.document import (
-    SiteDocument,
-    Taxonomy,
-    TaxonomyTerm,
-    read_document,
-    read_json,
-    slugify,
-    write_document,
-    write_json,
-)
+from navrel.core.document import SiteDocument, Taxonomy, TaxonomyTerm, slugify
 from navrel.core.errors import DocumentError, Problem
 from navrel.core.model import SLOTS
+from navrel.core.reading import read_document, read_json
+from navrel.core.writing import write_document, write_json
 
 from .strategies import layouts, sites
 

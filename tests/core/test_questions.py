@@ -7,14 +7,17 @@ import pytest
 
 from navrel.core.changes import Change, changed_pages, changed_parts
 from navrel.core.choices import choices
-from navrel.core.document import SiteDocument, read_document
+from navrel.core.document import SiteDocument
 from navrel.core.errors import QueryError, TreeError
 from navrel.core.index import PageIndex
 from navrel.core.model import Layout, Page, Visitor
 from navrel.core.query import parse_query
+from navrel.core.reading import read_document
 from navrel.core.site import Site
 from navrel.core.suggest import suggest
 from navrel.core.visitor import parse_visitor, print_visitor
+
+from .strategies import ANYONE
 
 PAGES = [
     Page("/", kind="home"),
@@ -124,10 +127,10 @@ def test_a_chain_of_ten_thousand_pages_needs_no_recursion():
 
 def test_visitors_read_and_print():
     text = "signed:in role:crew,passholder device:phone accepts:nb,en query.campaign:spring referrer:example.org"
-    visitor = parse_visitor(text)
+    visitor = parse_visitor(text, "en")
     assert visitor.roles == {"crew", "passholder"}
-    assert parse_visitor(print_visitor(visitor)) == visitor
-    assert parse_visitor("") == Visitor()
+    assert parse_visitor(print_visitor(visitor, "en"), "en") == visitor
+    assert parse_visitor("", "en") == Visitor(accepts=("en",))
 
 
 @pytest.mark.parametrize(
@@ -135,7 +138,7 @@ def test_visitors_read_and_print():
 )
 def test_what_is_no_visitor_is_refused(text):
     with pytest.raises(QueryError):
-        parse_visitor(text)
+        parse_visitor(text, "en")
 
 
 def state(*rules):
@@ -177,7 +180,7 @@ def test_changed_pages_come_grouped_by_what_becomes_of_them():
         state(header("site", "all", "main")),
         state(header("site", "all", "main"), header("b", "page:/b", "slim")),
     )
-    found = changed_pages(before, PageIndex(before.site()), after, PageIndex(after.site()), Visitor())
+    found = changed_pages(before, PageIndex(before.site()), after, PageIndex(after.site()), ANYONE)
     assert [(str(one.target), one.before.pieces, one.after.pieces, [page.path for page in one.pages]) for one in found] == [
         ("header", ("main",), ("slim",), ["/b"])
     ]  # fmt: skip
@@ -186,7 +189,7 @@ def test_changed_pages_come_grouped_by_what_becomes_of_them():
 def test_pages_that_come_and_go_are_changes_too():
     before = state(header("site", "all", "main"))
     after = replace(before, pages=(*before.pages[:2], Page("/c")))
-    found = changed_pages(before, PageIndex(before.site()), after, PageIndex(after.site()), Visitor())
+    found = changed_pages(before, PageIndex(before.site()), after, PageIndex(after.site()), ANYONE)
     assert {(one.before and one.before.pieces, one.after and one.after.pieces, one.pages[0].path) for one in found} == {
         (None, ("main",), "/c"),
         (("main",), None, "/b"),
@@ -195,7 +198,7 @@ def test_pages_that_come_and_go_are_changes_too():
 
 def test_nothing_differs_where_only_the_deciding_rule_does():
     before, after = state(header("one", "all", "main")), state(header("two", "all", "main"))
-    assert changed_pages(before, PageIndex(before.site()), after, PageIndex(after.site()), Visitor()) == []
+    assert changed_pages(before, PageIndex(before.site()), after, PageIndex(after.site()), ANYONE) == []
 
 
 def test_an_empty_site_can_be_asked_anything():
@@ -203,4 +206,4 @@ def test_an_empty_site_can_be_asked_anything():
     index = PageIndex(empty.site())
     assert len(index.query(parse_query("all | within:/"))) == 0
     assert suggest(index, ["/"]) == []
-    assert changed_pages(empty, index, empty, index, Visitor()) == []
+    assert changed_pages(empty, index, empty, index, ANYONE) == []

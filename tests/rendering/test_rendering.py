@@ -1,12 +1,14 @@
 """Rendering: the grid, the landmarks, the items, and that no text from outside runs."""
 
+from datetime import datetime
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from navrel.core.document import read_document
 from navrel.core.index import PageIndex
-from navrel.core.model import Visitor
+from navrel.core.model import Lens, Visitor
+from navrel.core.reading import read_document
 from navrel.rendering.items import newest_pages, safe_href
 from navrel.rendering.page import Source, draw_page, draw_piece
 from navrel.rendering.palette import COLOURS, colour
@@ -33,8 +35,11 @@ def put(slot, piece):
     }
 
 
+ANYONE = Lens(Visitor(), datetime(2026, 11, 23, 12))
+
+
 def drawn(made, path="/", content="<p>Words</p>", **more):
-    return draw_page(made, made.index.site.page(path), content, Visitor(), **more)
+    return draw_page(made, made.index.site.page(path), content, ANYONE, **more)
 
 
 def piece_with(kind, *items, **content):
@@ -121,7 +126,9 @@ def test_no_setting_of_an_item_can_bring_markup(item):
             {"path": "/a", "title": NASTY},
         ],
     )
-    html = drawn(made, "/a").html + draw_piece(made, made.document.layout.pieces["widget"], made.index.site.pages[0])
+    html = drawn(made, "/a").html + draw_piece(
+        made, made.document.layout.pieces["widget"], made.index.site.pages[0], ANYONE
+    )
     assert "<script>" not in html
     assert "<img" not in html
     assert "javascript:" not in html
@@ -200,7 +207,7 @@ def test_a_template_is_drawn_as_its_plan():
             }
         ]
     )
-    html = draw_piece(made, made.document.layout.pieces["plain"], made.index.site.pages[0])
+    html = draw_piece(made, made.document.layout.pieces["plain"], made.index.site.pages[0], ANYONE)
     assert html.count('class="area ') == 2
 
 

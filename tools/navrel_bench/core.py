@@ -7,9 +7,9 @@ from collections.abc import Callable, Iterator
 
 from navrel.core.bulk import resolve_all
 from navrel.core.cascade import resolve_page
-from navrel.core.document import read_document
 from navrel.core.index import PageIndex
 from navrel.core.model import Layout, Visitor
+from navrel.core.reading import read_document
 from navrel.core.site import Site
 from navrel.core.suggest import suggest
 

@@ -518,6 +518,8 @@ export interface components {
             piece?: string;
             template?: string;
             exclusive?: boolean;
+            setting?: string;
+            value?: unknown;
         };
         ChangeInfo: {
             what: components["schemas"]["WhatEnum"];
@@ -544,6 +546,7 @@ export interface components {
             include?: string;
             exclude?: string;
             visitors?: components["schemas"]["VisitorsTree"];
+            schedule?: components["schemas"]["ScheduleTree"];
         };
         /**
          * @description * `priority` - priority
@@ -562,9 +565,10 @@ export interface components {
          *     * `prepend` - prepend
          *     * `append` - append
          *     * `use` - use
+         *     * `set` - set
          * @enum {string}
          */
-        DoEnum: "fill" | "empty" | "prepend" | "append" | "use";
+        DoEnum: "fill" | "empty" | "prepend" | "append" | "use" | "set";
         /**
          * @description * `page` - page
          *     * `visitor` - visitor
@@ -669,6 +673,8 @@ export interface components {
             pieces: string[];
             /** @description The id of the deciding rule */
             by: number | null;
+            /** @description Of a setting, its value; null for all else */
+            value: unknown | null;
         };
         /**
          * @description * `filled` - filled
@@ -850,7 +856,14 @@ export interface components {
             rule: components["schemas"]["RuleTree"];
             id?: number | null;
             visitor?: string;
+            at?: string;
             target?: string;
+        };
+        /** @description Occurrences: an RRULE of RFC 5545, the local date-time of the first, and an ISO 8601 duration. */
+        RepeatsTree: {
+            rrule: string;
+            start: string;
+            duration: string;
         };
         RevisionInfo: {
             number: number;
@@ -871,7 +884,7 @@ export interface components {
             /** @description Pages where it decides or adds to at least one target */
             wins: number;
             by_target: components["schemas"]["TargetWins"][];
-            /** @description Whether the lens's visitor is let through */
+            /** @description Whether the lens is let through */
             let_in: boolean;
             specificity: number[];
             specificity_on: components["schemas"]["SpecificityOnEnum"];
@@ -890,6 +903,12 @@ export interface components {
             version: number;
             place: number;
             rule: components["schemas"]["RuleTree"];
+        };
+        /** @description When a condition holds: local date-times in the site's time zone. */
+        ScheduleTree: {
+            from?: string;
+            until?: string;
+            repeats?: components["schemas"]["RepeatsTree"];
         };
         /** @description The numbers of the pages that a search finds; ``condition`` is its normal form where a rule can have it. */
         SearchResult: {
@@ -993,6 +1012,10 @@ export interface components {
             by: string | null;
             on: components["schemas"]["OnEnum"] | components["schemas"]["NullEnum"];
             clause: string;
+            /** @description When a rule that is not in force will be, local date-time */
+            next_start: string | null;
+            /** @description When the schedule of a rule in force ends, local date-time */
+            ends: string | null;
             include: string;
         };
         /**
@@ -1004,11 +1027,12 @@ export interface components {
          *     * `excluded` - excluded
          *     * `not-included` - not-included
          *     * `visitor` - visitor
+         *     * `time` - time
          *     * `off` - off
          *     * `locked` - locked
          * @enum {string}
          */
-        TraceEntryStateEnum: "won" | "added" | "outranked" | "cleared" | "duplicate" | "excluded" | "not-included" | "visitor" | "off" | "locked";
+        TraceEntryStateEnum: "won" | "added" | "outranked" | "cleared" | "duplicate" | "excluded" | "not-included" | "visitor" | "time" | "off" | "locked";
         TraceInfo: {
             path: string;
             title: string;
@@ -1165,6 +1189,8 @@ export interface operations {
     listChanges: {
         parameters: {
             query?: {
+                /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
+                at?: string;
                 /** @description The visitor as terms: signed:in role:crew device:phone */
                 visitor?: string;
             };
@@ -1324,7 +1350,9 @@ export interface operations {
     getLayout: {
         parameters: {
             query?: {
-                /** @description Comma-separated; all where empty */
+                /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
+                at?: string;
+                /** @description Comma-separated; the template and all slots where empty */
                 targets?: string;
                 /** @description The visitor as terms: signed:in role:crew device:phone */
                 visitor?: string;
@@ -1422,6 +1450,8 @@ export interface operations {
     countPiecePages: {
         parameters: {
             query?: {
+                /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
+                at?: string;
                 /** @description The visitor as terms: signed:in role:crew device:phone */
                 visitor?: string;
             };
@@ -1611,6 +1641,8 @@ export interface operations {
     previewPage: {
         parameters: {
             query: {
+                /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
+                at?: string;
                 outlines?: boolean;
                 path: string;
                 state?: "draft" | "live";
@@ -1734,6 +1766,8 @@ export interface operations {
     listRules: {
         parameters: {
             query?: {
+                /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
+                at?: string;
                 /** @description The visitor as terms: signed:in role:crew device:phone */
                 visitor?: string;
             };
@@ -1950,6 +1984,8 @@ export interface operations {
     getTrace: {
         parameters: {
             query: {
+                /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
+                at?: string;
                 path: string;
                 target: string;
                 /** @description The visitor as terms: signed:in role:crew device:phone */

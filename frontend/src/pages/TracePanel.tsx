@@ -8,7 +8,7 @@ import { traceQuery } from "../api/queries";
 import { ChoosePiece } from "../parts/ChoosePiece";
 import { PieceName } from "../parts/PieceName";
 import { useLinkTo, usePieces, useSite, useVisitor } from "../parts/site";
-import { kindFor, specificityText, stateName, targetName } from "../parts/words";
+import { kindFor, specificityText, stateName, targetName, when } from "../parts/words";
 import { outcomeText } from "./Grid";
 
 interface Props {
@@ -175,6 +175,12 @@ function Rung({
 
 function Doing({ action }: { action: Shapes["ActionTree"] }) {
   const piece = action.piece ?? action.template;
+  if (action.do === "set")
+    return (
+      <>
+        sets {action.setting} to {String(action.value)}
+      </>
+    );
   if (!piece) return <>leaves it empty</>;
   const verb = { fill: "fills with", prepend: "adds before:", append: "adds after:", use: "uses", empty: "" }[
     action.do
@@ -205,6 +211,8 @@ function reason(entry: Shapes["TraceEntry"]): React.ReactNode {
           excluded by <span className="mono">{entry.clause}</span>
         </>
       );
+    case "time":
+      return entry.next_start ? `not now; next ${when(entry.next_start)}` : "not now, and never again";
     case "visitor":
       return entry.clause ? (
         <>

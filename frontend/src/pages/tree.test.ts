@@ -20,6 +20,7 @@ const outcome = (state: "filled" | "empty" | "unset", ...pieces: string[]): Shap
   state,
   pieces,
   by: 1,
+  value: null,
 });
 const column = (codes: number[]): Shapes["TargetColumn"] => ({
   target: "header",

@@ -48,6 +48,7 @@ const STATES: Record<string, string> = {
   excluded: "excluded",
   "not-included": "not included",
   visitor: "not this visitor",
+  time: "not now",
   off: "off",
   locked: "locked",
 };

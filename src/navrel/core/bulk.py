@@ -6,24 +6,23 @@ strongest level down, each level taking the pages that no stronger one took.
 
 from __future__ import annotations
 
-from collections.abc import Hashable, Iterable
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from typing import NamedTuple
 
 import numpy as np
-from numpy.typing import NDArray
 
-from .cascade import Outcome, Strength, seated_slots, standard_targets
-from .conditions import Refused, Specificity, visitor_specificity
+from .cascade import Outcome, Strength, seated_slots, standard_targets, undecided_outcome
+from .conditions import Refused, Specificity, weigh_audience
 from .index import PageIndex
-from .model import ADDING, TEMPLATE, Action, Condition, Layout, Rule, Target, Visitor
-from .pageset import PageSet
-from .query import Counts
+from .model import TEMPLATE, Action, Condition, Layout, Lens, Rule, Target
+from .pageset import Codes, PageSet, combine
 
-Codes = NDArray[np.int64]
+#: Additions whose presence is told by the bits of one number, beside the code of what they are added to.
+_ADDITIONS_AT_ONCE = 40
 
 
-@dataclass(frozen=True)
-class Level:
+class Level(NamedTuple):
     """The pages on which a rule contends with this strength."""
 
     strength: Strength
@@ -31,9 +30,26 @@ class Level:
     pages: PageSet
 
 
+class Share(NamedTuple):
+    """The pages that one action gets, and with which strength."""
+
+    action: Action
+    level: Level
+    pages: PageSet
+
+
+@dataclass(frozen=True)
+class Sweep:
+    """One target over all pages: who decides where, and what is added where; strongest first."""
+
+    deciding: tuple[Share, ...]
+    adding: tuple[Share, ...]
+    locked: PageSet
+
+
 @dataclass(frozen=True)
 class TargetOutcomes:
-    """One target over all pages: ``codes[page]`` (shape (pages,), dtype int64) is a place in ``outcomes``."""
+    """One target over all pages: ``codes[page]`` (shape (pages,), dtype int32) is a place in ``outcomes``."""
 
     codes: Codes
     outcomes: tuple[Outcome, ...]
@@ -43,104 +59,116 @@ class TargetOutcomes:
         return self.outcomes[int(self.codes[number])]
 
 
-def condition_levels(index: PageIndex, condition: Condition) -> list[tuple[Counts, PageSet]]:
-    """The pages that the page part of a condition matches, parted by the specificity they get; greatest first."""
-    by_counts: dict[Counts, PageSet] = {}
-    for clause in condition.include.clauses:
-        pages = index.clause(clause)
-        known = by_counts.get(clause.counts)
-        by_counts[clause.counts] = pages if known is None else known | pages
-    left = ~index.query(condition.exclude)
-    levels = []
-    for counts in sorted(by_counts, reverse=True):
-        pages = by_counts[counts] & left
-        left = left - pages
-        if pages:
-            levels.append((counts, pages))
-    return levels
-
-
-def rule_levels(index: PageIndex, layout: Layout, visitor: Visitor) -> list[Level]:
-    """Every level of every rule in force for this visitor, strongest first."""
+def rule_levels(index: PageIndex, layout: Layout, lens: Lens) -> list[Level]:
+    """Every level of every rule in force through this lens, strongest first."""
     levels = []
     for place, rule in enumerate(layout.rules, start=1):
         if not rule.on:
             continue
-        visitors = visitor_specificity(visitor, rule.condition)
-        if isinstance(visitors, Refused):
+        audience = weigh_audience(lens, rule.condition.audience)
+        if isinstance(audience, Refused):
             continue
         levels += [
-            Level(Strength(rule.priority, Specificity(*counts, visitors), -place), rule, pages)
-            for counts, pages in condition_levels(index, rule.condition)
+            Level(Strength(rule.priority, Specificity(*counts, audience), -place), rule, pages)
+            for counts, pages in index.levels(rule.condition)
         ]
     levels.sort(key=lambda level: level.strength, reverse=True)
     return levels
 
 
-def resolve_all(
-    index: PageIndex, layout: Layout, visitor: Visitor, targets: tuple[Target, ...] | None = None
-) -> dict[Target, TargetOutcomes]:
-    """The outcome of each target on every page of the site, for one visitor."""
-    levels = rule_levels(index, layout, visitor)
-    wanted = standard_targets(layout) if targets is None else targets
-    return {target: _sweep(index, layout, levels, target) for target in wanted}
-
-
-def _sweep(index: PageIndex, layout: Layout, levels: list[Level], target: Target) -> TargetOutcomes:
-    """One target, strongest level first."""
-    undecided = PageSet.everything(index.size)
-    unclosed = undecided
-    codes: Codes = np.zeros(index.size, dtype=np.int64)
-    made: list[Outcome] = [_undecided(layout, target)]
-    additions: list[tuple[Action, PageSet]] = []
+def sweep_all(index: PageIndex, levels: Iterable[Level], targets: Iterable[Target]) -> dict[Target, Sweep]:
+    """Sweep some targets over ``levels``, given strongest first."""
+    acting: dict[Target, list[tuple[Action, Level]]] = {target: [] for target in targets}
     for level in levels:
-        actions = [action for action in level.rule.actions if action.target == target]
         # A deciding rule's own additions are as strong as its decision, so they come before it closes the slot.
-        for action in actions:
-            if action.do in ADDING and (pages := level.pages & unclosed):
-                additions.append((action, pages))
-        for action in actions:
-            if action.do in ADDING or not (won := level.pages & undecided):
-                continue
-            undecided = undecided - won
+        for action in sorted(level.rule.actions, key=lambda action: not action.adds):
+            here = acting.get(action.target)
+            if here is not None:
+                here.append((action, level))
+    return {target: _sweep(index, target, here) for target, here in acting.items()}
+
+
+def _sweep(index: PageIndex, target: Target, acting: list[tuple[Action, Level]]) -> Sweep:
+    locked = index.locking(target)
+    deciding: list[Share] = []
+    adding: list[Share] = []
+    undecided = ~locked
+    unclosed = PageSet(undecided.bits.copy(), index.size)
+    won = PageSet.none(index.size)
+    for action, level in acting:
+        np.bitwise_and(level.pages.bits, (unclosed if action.adds else undecided).bits, out=won.bits)
+        if not won:
+            continue
+        (adding if action.adds else deciding).append(Share(action, level, PageSet(won.bits.copy(), index.size)))
+        if not action.adds:
+            np.bitwise_xor(undecided.bits, won.bits, out=undecided.bits)
             if action.closes:
-                unclosed = unclosed - won
-            codes[won.mask()] = len(made)
+                # What won is undecided, so it is unclosed too.
+                np.bitwise_xor(unclosed.bits, won.bits, out=unclosed.bits)
+    return Sweep(tuple(deciding), tuple(adding), locked)
+
+
+def resolve_all(
+    index: PageIndex, layout: Layout, lens: Lens, targets: Iterable[Target] | None = None
+) -> dict[Target, TargetOutcomes]:
+    """The outcomes of some targets (all that the site has, when not given) on every page."""
+    wanted = standard_targets(layout) if targets is None else targets
+    swept = sweep_all(index, rule_levels(index, layout, lens), wanted)
+    return {target: outcomes_of(sweep, layout, target) for target, sweep in swept.items()}
+
+
+def outcomes_of(sweep: Sweep, layout: Layout, target: Target) -> TargetOutcomes:
+    """The outcome on each page that a sweep comes to."""
+    made = [undecided_outcome(layout, target)]
+    known: dict[tuple[str, int], int] = {}
+    codes = np.zeros(sweep.locked.size, dtype=np.int32)
+    for action, level, pages in sweep.deciding:
+        key = (level.rule.name, id(action))
+        if key not in known:
+            known[key] = len(made)
             made.append(_decided(action, level.rule))
-    outcomes = _add(codes, made, additions)
-    return _lock(index, target, codes, outcomes)
-
-
-def _undecided(layout: Layout, target: Target) -> Outcome:
-    if target == TEMPLATE and layout.default_template:
-        return Outcome("filled", (layout.default_template,))
-    return Outcome("unset")
+        codes[pages.numbers()] = known[key]
+    made = _add(codes, made, sweep.adding)
+    if sweep.locked:
+        codes[sweep.locked.numbers()] = len(made)
+        made.append(Outcome("locked"))
+    return TargetOutcomes(codes, tuple(made))
 
 
 def _decided(action: Action, rule: Rule) -> Outcome:
+    if action.do == "set":
+        return Outcome("filled", (), rule, action.value)
     return Outcome("filled", (action.piece,), rule) if action.piece else Outcome("empty", (), rule)
 
 
-def _add(codes: Codes, made: list[Outcome], additions: list[tuple[Action, PageSet]]) -> list[Outcome]:
+def _add(codes: Codes, made: list[Outcome], shares: tuple[Share, ...]) -> list[Outcome]:
     """Combine the decided codes, in place, with the additions: one outcome for each combination that occurs."""
-    combinations: list[tuple[int, tuple[int, ...]]] = [(code, ()) for code in range(len(made))]
-    for number, (_, pages) in enumerate(additions):
-        added = pages.mask()
-        marked = codes * 2 + added
-        codes[:] = marked
-        kept, dense = np.unique(codes, return_inverse=True)
-        combinations = [
+    if not shares:
+        return made
+    touched = PageSet.union((share.pages for share in shares), len(codes)).numbers()
+    place = np.zeros(len(codes), dtype=np.intp)
+    place[touched] = np.arange(len(touched))
+    keys = codes[touched].astype(np.int64)
+    held: list[tuple[int, tuple[Action, ...]]] = [(code, ()) for code in range(len(made))]
+    for first in range(0, len(shares), _ADDITIONS_AT_ONCE):
+        some = shares[first : first + _ADDITIONS_AT_ONCE]
+        bits = np.zeros(len(touched), dtype=np.int64)
+        for number, share in enumerate(some):
+            bits[place[share.pages.numbers()]] |= 1 << number
+        kinds, keys = np.unique(keys << len(some) | bits, return_inverse=True)
+        held = [
             (
-                combinations[code >> 1][0],
-                (*combinations[code >> 1][1], number) if code & 1 else combinations[code >> 1][1],
+                held[kind >> len(some)][0],
+                held[kind >> len(some)][1]
+                + tuple(share.action for number, share in enumerate(some) if kind >> number & 1),
             )
-            for code in kept.tolist()
+            for kind in kinds.tolist()
         ]
-        codes[:] = dense
-    return [_with_additions(made[base], [additions[number][0] for number in held]) for base, held in combinations]
+    codes[touched] = keys + len(made)
+    return [*made, *(_with_additions(made[base], actions) for base, actions in held)]
 
 
-def _with_additions(decided: Outcome, actions: list[Action]) -> Outcome:
+def _with_additions(decided: Outcome, actions: tuple[Action, ...]) -> Outcome:
     """The outcome once additions, given strongest first, stand around the filler; each piece shows once."""
     seen = set(decided.pieces)
     shown: dict[str, list[str]] = {"prepend": [], "append": []}
@@ -149,42 +177,38 @@ def _with_additions(decided: Outcome, actions: list[Action]) -> Outcome:
             seen.add(action.piece)
             shown[action.do].append(action.piece)
     pieces = (*shown["prepend"], *decided.pieces, *shown["append"])
-    return Outcome("filled", pieces, decided.by) if pieces else decided
-
-
-def _lock(index: PageIndex, target: Target, codes: Codes, outcomes: list[Outcome]) -> TargetOutcomes:
-    """Pages that lock the slot have that outcome, whatever contends."""
-    locked = index.locking(target)
-    if locked:
-        codes[locked.mask()] = len(outcomes)
-        outcomes = [*outcomes, Outcome("locked")]
-    return TargetOutcomes(codes, tuple(outcomes))
+    return replace(decided, state="filled", pieces=pieces) if pieces else decided
 
 
 def unseated_pages(
-    index: PageIndex, layout: Layout, visitor: Visitor, resolved: dict[Target, TargetOutcomes]
+    index: PageIndex, layout: Layout, lens: Lens, resolved: dict[Target, TargetOutcomes]
 ) -> dict[str, PageSet]:
     """For each slot, the pages where it shows something but has no place; ``resolved`` holds every slot.
 
-    Pages that agree in all outcomes and in their own slots are asked once, but for layouts whose widgets hold
-    slots: there a sidebar may show other widgets on each page.
+    Pages that agree in all outcomes, in their own slots and in which widgets their sidebars show are asked once.
     """
     slots = [target for target in resolved if target.kind == "slot"]
     template = resolved[TEMPLATE]
-    asks_each = any(piece.slots for piece in layout.pieces.values() if piece.kind == "widget")
-    own = np.arange(index.size) if asks_each else _numbered(page.slots for page in index.site.pages)
-    alike = np.stack([own, template.codes, *(resolved[target].codes for target in slots)], axis=1)
-    _, firsts, kinds = np.unique(alike, axis=0, return_index=True, return_inverse=True)
-    answers = np.zeros((len(firsts), len(slots)), dtype=np.bool_)
+    widgets = [
+        entry_pages(index, lens, entry.condition).mask().astype(np.int32)
+        for piece in layout.pieces.values()
+        for entry in piece.entries
+        if entry.piece in layout.pieces and layout.pieces[entry.piece].slots
+    ]
+    columns = [index.own_slots, template.codes, *(resolved[target].codes for target in slots), *widgets]
+    kinds, firsts = combine(columns, index.size)
+    answers = np.zeros((max(1, len(firsts)), len(slots)), dtype=np.bool_)
     for kind, number in enumerate(firsts.tolist()):
         outcomes = {target.name: resolved[target].on(number) for target in slots}
         page = index.site.pages[number]
-        seated = seated_slots(layout, page, template.on(number), outcomes, visitor, index.site)
+        seated = seated_slots(layout, page, template.on(number), outcomes, lens, index.site)
         answers[kind] = [bool(outcomes[slot.name].pieces) and slot.name not in seated for slot in slots]
     return {slot.name: PageSet.from_mask(answers[kinds, column]) for column, slot in enumerate(slots)}
 
 
-def _numbered(values: Iterable[Hashable]) -> Codes:
-    """A number for each value, equal where the values are."""
-    numbers: dict[Hashable, int] = {}
-    return np.array([numbers.setdefault(value, len(numbers)) for value in values], dtype=np.int64)
+def entry_pages(index: PageIndex, lens: Lens, condition: Condition) -> PageSet:
+    """The pages on which a sidebar's entry shows through a lens. An empty include means every page."""
+    if isinstance(weigh_audience(lens, condition.audience), Refused):
+        return PageSet.none(index.size)
+    included = index.query(condition.include) if condition.include else PageSet.everything(index.size)
+    return included - index.query(condition.exclude)

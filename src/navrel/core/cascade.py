@@ -7,10 +7,11 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Literal, NamedTuple
 
 from .conditions import Holds, Refused, Specificity, weigh_condition
-from .model import ADDING, SLOTS, TEMPLATE, Action, Layout, Page, Piece, Rule, Target, Visitor
+from .model import SLOTS, TEMPLATE, Action, Layout, Lens, Page, Piece, Rule, SettingValue, Target
 from .site import Site
 
 State = Literal[
@@ -22,6 +23,7 @@ State = Literal[
     "excluded",
     "not-included",
     "visitor",
+    "time",
     "off",
     "locked",
 ]
@@ -43,8 +45,7 @@ class Strength(NamedTuple):
         return "specificity" if self.specificity != weaker.specificity else "order"
 
 
-@dataclass(frozen=True)
-class Entry:
+class Entry(NamedTuple):
     """One action on the target, and what became of it.
 
     ``by`` is the rule that outranked or cleared it, ``on`` what decided between the two, ``clause`` the
@@ -63,11 +64,15 @@ class Entry:
 
 @dataclass(frozen=True)
 class Outcome:
-    """What a target comes to. ``pieces``: slugs as they stand; ``by``: the decider, None where there is none."""
+    """What a target comes to. ``pieces``: slugs as they stand; ``by``: the decider, None where there is none.
+
+    A setting has a ``value`` instead of pieces: that of the decider, or its default where the state is `unset`.
+    """
 
     state: OutcomeState
     pieces: tuple[str, ...] = ()
     by: Rule | None = None
+    value: SettingValue | None = None
 
 
 @dataclass(frozen=True)
@@ -77,6 +82,7 @@ class Trace:
     target: Target
     outcome: Outcome
     entries: tuple[Entry, ...]
+    moment: datetime
 
     @property
     def decider(self) -> Entry | None:
@@ -88,104 +94,124 @@ class Trace:
         """The strongest entry that the decider outranked."""
         return next((entry for entry in self.entries if entry.state == "outranked"), None)
 
+    def next_start(self, entry: Entry) -> datetime | None:
+        """When an entry that is not in force now will be; None for never again, and for entries that are."""
+        schedule = entry.rule.condition.schedule
+        return schedule.next_start(self.moment) if schedule and entry.state == "time" else None
+
+    def ends(self, entry: Entry) -> datetime | None:
+        """When an entry that is in force by its schedule ceases to be; None where nothing ends it."""
+        schedule = entry.rule.condition.schedule
+        span = schedule.current(self.moment) if schedule else None
+        return span.end if span else None
+
 
 class Contender(NamedTuple):
-    """A rule in force on this page for this visitor, with its strength."""
+    """A rule in force on this page through this lens, with its strength."""
 
     strength: Strength
     rule: Rule
     place: int
 
 
-Weighed = list[tuple[Rule, int, Contender | Refused | Literal["off"]]]
+class Aside(NamedTuple):
+    """A rule that does not contend, and why."""
+
+    rule: Rule
+    place: int
+    why: Refused | Literal["off"]
 
 
-def weigh(site: Site, layout: Layout, page: Page, visitor: Visitor) -> Weighed:
-    """Test every rule on one page: each with its place in the list (from 1), and whether it contends or why not."""
-    weighed: Weighed = []
+Weighed = tuple[list[Contender], list[Aside]]
+
+
+def weigh(site: Site, layout: Layout, page: Page, lens: Lens) -> Weighed:
+    """Test every rule on one page: those that contend, strongest first, and those that do not."""
+    contending: list[Contender] = []
+    aside: list[Aside] = []
     for place, rule in enumerate(layout.rules, start=1):
-        if not rule.on:
-            weighed.append((rule, place, "off"))
-            continue
-        result = weigh_condition(site, page, visitor, rule.condition)
+        result: Holds | Refused | Literal["off"] = (
+            weigh_condition(site, page, lens, rule.condition) if rule.on else "off"
+        )
         if isinstance(result, Holds):
-            strength = Strength(rule.priority, result.specificity, -place)
-            weighed.append((rule, place, Contender(strength, rule, place)))
+            contending.append(Contender(Strength(rule.priority, result.specificity, -place), rule, place))
         else:
-            weighed.append((rule, place, result))
-    return weighed
+            aside.append(Aside(rule, place, result))
+    contending.sort(key=lambda contender: contender.strength, reverse=True)
+    aside.sort(key=lambda one: (-one.rule.priority, one.place))
+    return contending, aside
 
 
-def trace(site: Site, layout: Layout, page: Page, visitor: Visitor, target: Target) -> Trace:
+def trace(site: Site, layout: Layout, page: Page, lens: Lens, target: Target) -> Trace:
     """The outcome of one target on one page, and what became of every action on it."""
-    return trace_weighed(weigh(site, layout, page, visitor), layout, page, target)
+    return _traced(weigh(site, layout, page, lens), layout, page, lens, target)
 
 
 def resolve_page(
-    site: Site, layout: Layout, page: Page, visitor: Visitor, more: Iterable[Target] = ()
+    site: Site, layout: Layout, page: Page, lens: Lens, more: Iterable[Target] = ()
 ) -> dict[Target, Trace]:
-    """The traces of every target of a page: the template, the standard slots, those that rules name, and ``more``."""
-    weighed = weigh(site, layout, page, visitor)
-    targets = dict.fromkeys((*standard_targets(layout), *(Target("slot", slot) for slot in page.slots), *more))
-    return {target: trace_weighed(weighed, layout, page, target) for target in targets}
+    """The traces of every target of a page: the template, the slots and settings of the site, its own, and ``more``."""
+    weighed = weigh(site, layout, page, lens)
+    return {target: _traced(weighed, layout, page, lens, target) for target in page_targets(layout, page, more)}
+
+
+def page_targets(layout: Layout, page: Page, more: Iterable[Target] = ()) -> Iterable[Target]:
+    """The targets of the site, the slots in the page's own content, and ``more``, each once."""
+    return dict.fromkeys((*standard_targets(layout), *(Target("slot", slot) for slot in page.slots), *more))
 
 
 def standard_targets(layout: Layout) -> tuple[Target, ...]:
-    """The template, the ten standard slots in page order, then the slots that templates and rules name besides."""
+    """The template, the ten standard slots in page order, then the other slots that templates and rules name.
+
+    After them the settings, as the site declares them.
+    """
     templates = (piece for piece in layout.pieces.values() if piece.kind == "template")
     named = {slot for piece in templates for slot in piece.slots}
-    named.update(action.slot for rule in layout.rules for action in rule.actions if action.do != "use")
+    named.update(action.slot for rule in layout.rules for action in rule.actions if action.slot)
     others = sorted(named.difference(SLOTS))
-    return (TEMPLATE, *(Target("slot", slot) for slot in (*SLOTS, *others)))
+    return (
+        TEMPLATE,
+        *(Target("slot", slot) for slot in (*SLOTS, *others)),
+        *(Target("setting", setting.name) for setting in layout.settings),
+    )
 
 
-def trace_weighed(weighed: Weighed, layout: Layout, page: Page, target: Target) -> Trace:
+def _traced(weighed: Weighed, layout: Layout, page: Page, lens: Lens, target: Target) -> Trace:
     """The trace of one target, from rules already weighed on this page."""
-    contending = sorted(
-        (found for _, _, found in weighed if isinstance(found, Contender)),
-        key=lambda contender: contender.strength,
-        reverse=True,
-    )
-    here = [
-        (contender, action) for contender in contending for action in contender.rule.actions if action.target == target
+    contending, aside = weighed
+    here = [(one, action) for one in contending for action in one.rule.actions if action.target == target]
+    locked = is_locked(page, target)
+    outcome, entries = compare(here, layout, target, locked=locked)
+    entries += [
+        stand_aside(one, action, locked=locked)
+        for one in aside
+        for action in one.rule.actions
+        if action.target == target
     ]
-    aside = sorted(
-        (
-            (rule, place, action, found)
-            for rule, place, found in weighed
-            if not isinstance(found, Contender)
-            for action in rule.actions
-            if action.target == target
-        ),
-        key=lambda entry: (-entry[0].priority, entry[1]),
-    )
-    locked = target.kind == "slot" and target.name in page.locks
-    outcome, entries = _locked(here) if locked else _compare(here, layout, target)
-    entries += [_standing_aside(rule, place, action, found, locked) for rule, place, action, found in aside]
-    return Trace(target, outcome, tuple(entries))
+    return Trace(target, outcome, tuple(entries), lens.moment)
 
 
-def _standing_aside(
-    rule: Rule, place: int, action: Action, found: Contender | Refused | Literal["off"], locked: bool
-) -> Entry:
-    if found == "off":
-        return Entry(rule, place, action, "off")
+def is_locked(page: Page, target: Target) -> bool:
+    """Whether another system owns a target of this page."""
+    return target.kind == "slot" and target.name in page.locks
+
+
+def stand_aside(one: Aside, action: Action, *, locked: bool) -> Entry:
+    """The entry of an action whose rule does not contend."""
+    if one.why == "off":
+        return Entry(one.rule, one.place, action, "off")
     if locked:
-        return Entry(rule, place, action, "locked")
-    assert isinstance(found, Refused)
-    return Entry(rule, place, action, found.state, clause=found.clause)
+        return Entry(one.rule, one.place, action, "locked")
+    return Entry(one.rule, one.place, action, one.why.state, clause=one.why.clause)
 
 
-def _locked(here: list[tuple[Contender, Action]]) -> tuple[Outcome, list[Entry]]:
-    return Outcome("locked"), [
-        Entry(contender.rule, contender.place, action, "locked", contender.strength) for contender, action in here
-    ]
-
-
-def _compare(here: list[tuple[Contender, Action]], layout: Layout, target: Target) -> tuple[Outcome, list[Entry]]:
+def compare(
+    here: list[tuple[Contender, Action]], layout: Layout, target: Target, *, locked: bool
+) -> tuple[Outcome, list[Entry]]:
     """The outcome of a target's contenders, given strongest first, and an entry for each."""
-    deciding = [(contender, action) for contender, action in here if action.do not in ADDING]
-    decider, decision = deciding[0] if deciding else (None, None)
+    if locked:
+        return Outcome("locked"), [Entry(one.rule, one.place, action, "locked", one.strength) for one, action in here]
+    decider, decision = next(((one, action) for one, action in here if not action.adds), (None, None))
     filler = decision.piece if decision else None
     seen = {filler} if filler else set()
     shown: dict[str, list[str]] = {"prepend": [], "append": []}
@@ -195,7 +221,7 @@ def _compare(here: list[tuple[Contender, Action]], layout: Layout, target: Targe
             entries.append(Entry(contender.rule, contender.place, action, "won", contender.strength))
             continue
         beaten = decider is not None and contender.strength < decider.strength
-        if action.do not in ADDING:
+        if not action.adds:
             state: State = "outranked"
         elif beaten and decision is not None and decision.closes:
             state = "cleared"
@@ -218,24 +244,28 @@ def _compare(here: list[tuple[Contender, Action]], layout: Layout, target: Targe
                 winner.strength.decisive_over(contender.strength) if winner else None,
             )
         )
-    return _outcome(target, layout, decider, filler, shown), entries
-
-
-def _outcome(
-    target: Target, layout: Layout, decider: Contender | None, filler: str | None, shown: dict[str, list[str]]
-) -> Outcome:
     by = decider.rule if decider else None
-    if target == TEMPLATE:
-        piece = filler if decider else layout.default_template
-        return Outcome("filled" if piece else "unset", (piece,) if piece else (), by)
+    if decision is None:
+        undecided = undecided_outcome(layout, target)
+        pieces = (*shown["prepend"], *undecided.pieces, *shown["append"])
+        return (Outcome("filled", pieces) if pieces else undecided), entries
+    if target.kind == "setting":
+        return Outcome("filled", (), by, decision.value), entries
     pieces = (*shown["prepend"], *((filler,) if filler else ()), *shown["append"])
-    if pieces:
-        return Outcome("filled", pieces, by)
-    return Outcome("empty" if decider else "unset", (), by)
+    return Outcome("filled" if pieces else "empty", pieces, by), entries
+
+
+def undecided_outcome(layout: Layout, target: Target) -> Outcome:
+    """What a target comes to where no rule decides it or adds to it."""
+    if target == TEMPLATE and layout.default_template:
+        return Outcome("filled", (layout.default_template,))
+    if target.kind == "setting":
+        return Outcome("unset", value=layout.setting_defaults.get(target.name))
+    return Outcome("unset")
 
 
 def seated_slots(
-    layout: Layout, page: Page, template: Outcome, slots: dict[str, Outcome], visitor: Visitor, site: Site
+    layout: Layout, page: Page, template: Outcome, slots: dict[str, Outcome], lens: Lens, site: Site
 ) -> frozenset[str]:
     """The slots that have a place on the page: the template's, the content's, and those of pieces shown in them."""
     found = set(page.slots)
@@ -245,27 +275,27 @@ def seated_slots(
     while waiting:
         outcome = slots.get(waiting.pop())
         for slug in outcome.pieces if outcome else ():
-            held = _slots_held(layout, slug, site, page, visitor) - found
+            held = _slots_held(layout, slug, site, page, lens) - found
             found |= held
             waiting.extend(held)
     return frozenset(found)
 
 
-def _slots_held(layout: Layout, slug: str, site: Site, page: Page, visitor: Visitor) -> set[str]:
+def _slots_held(layout: Layout, slug: str, site: Site, page: Page, lens: Lens) -> set[str]:
     piece = layout.pieces.get(slug)
     if piece is None:
         return set()
     held = set(piece.slots)
-    for shown in shown_entries(layout, piece, site, page, visitor):
+    for shown in shown_entries(layout, piece, site, page, lens):
         held.update(shown.slots)
     return held
 
 
-def shown_entries(layout: Layout, sidebar: Piece, site: Site, page: Page, visitor: Visitor) -> list[Piece]:
-    """The widgets that a sidebar shows on this page for this visitor, in order."""
+def shown_entries(layout: Layout, sidebar: Piece, site: Site, page: Page, lens: Lens) -> list[Piece]:
+    """The widgets that a sidebar shows on this page through this lens, in order."""
     return [
         layout.pieces[entry.piece]
         for entry in sidebar.entries
         if entry.piece in layout.pieces
-        and isinstance(weigh_condition(site, page, visitor, entry.condition, empty_is_all=True), Holds)
+        and isinstance(weigh_condition(site, page, lens, entry.condition, empty_is_all=True), Holds)
     ]

@@ -10,9 +10,10 @@ import numpy as np
 
 from .bulk import resolve_all
 from .cascade import Outcome, standard_targets
-from .document import SiteDocument, write_piece, write_rule
+from .document import SiteDocument
 from .index import PageIndex
-from .model import Page, Target, Visitor
+from .model import Lens, Page, Target
+from .writing import write_piece, write_rule
 
 What = Literal["rule", "piece", "order", "pages", "site"]
 How = Literal["added", "removed", "changed", "moved"]
@@ -103,15 +104,15 @@ def _site(before: SiteDocument, after: SiteDocument) -> list[Change]:
 
 
 def changed_pages(
-    before: SiteDocument, before_index: PageIndex, after: SiteDocument, after_index: PageIndex, visitor: Visitor
+    before: SiteDocument, before_index: PageIndex, after: SiteDocument, after_index: PageIndex, lens: Lens
 ) -> list[PageChange]:
-    """For one visitor, the targets whose outcome differs, grouped by the difference; most pages first.
+    """Through one lens, the targets whose outcome differs, grouped by the difference; most pages first.
 
     A page of one state alone counts as coming from, or going to, nothing.
     """
     targets = tuple(dict.fromkeys((*standard_targets(before.layout), *standard_targets(after.layout))))
-    old = resolve_all(before_index, before.layout, visitor, targets)
-    new = resolve_all(after_index, after.layout, visitor, targets)
+    old = resolve_all(before_index, before.layout, lens, targets)
+    new = resolve_all(after_index, after.layout, lens, targets)
     numbers = np.array([before_index.site.numbers.get(page.path, -1) for page in after_index.site.pages], dtype=np.intp)
     found: list[PageChange] = []
     for target in targets:
@@ -146,14 +147,14 @@ def _left(
 
 def _shows(outcome: Outcome | None) -> tuple[object, ...]:
     """What a visitor can see of an outcome: not which rule decided it."""
-    return (outcome.state, outcome.pieces) if outcome else ()
+    return (outcome.state, outcome.pieces, outcome.value) if outcome else ()
 
 
 def _joined(changes: list[PageChange]) -> list[PageChange]:
     """Changes that look the same, whichever rules made them, as one."""
     joined: dict[tuple[object, ...], PageChange] = {}
     for change in changes:
-        if _shows(change.before) in ((), ("unset", ())) and _shows(change.after) in ((), ("unset", ())):
+        if _shows(change.before) in ((), ("unset", (), None)) and _shows(change.after) in ((), ("unset", (), None)):
             continue
         key = (change.target, _shows(change.before), _shows(change.after))
         known = joined.get(key)

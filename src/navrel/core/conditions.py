@@ -1,4 +1,4 @@
-"""Whether a condition lets one page and one visitor through, and on the strength of which clauses."""
+"""Whether a condition lets one page and one lens through, and on the strength of which clauses."""
 
 from __future__ import annotations
 
@@ -6,21 +6,21 @@ from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
 from .facts import PAGE_FACTS, VISITOR_FACTS
-from .model import Condition, Page, Visitor
+from .model import Audience, Condition, Lens, Page, Visitor
 from .query import Counts, Query, Term
 from .site import Site
 
 #: Why a condition does not hold, in the order in which the reasons are looked for.
-Refusal = Literal["not-included", "excluded", "visitor"]
+Refusal = Literal["not-included", "excluded", "visitor", "time"]
 
 
 class Specificity(NamedTuple):
-    """Four counts compared left to right (cascade: Strength). ``visitors`` counts visitor terms."""
+    """Four counts compared left to right (cascade: Strength). ``audience`` counts visitor terms and a schedule."""
 
     exact: int = 0
     narrow: int = 0
     broad: int = 0
-    visitors: int = 0
+    audience: int = 0
 
     def __str__(self) -> str:
         return " · ".join(map(str, self))
@@ -62,30 +62,37 @@ def page_clauses(site: Site, page: Page, query: Query) -> list[int]:
     return query.matching(lambda term: page_term_holds(site, page, term))
 
 
-def visitor_specificity(visitor: Visitor, condition: Condition) -> int | Refused:
-    """The visitor count of the specificity, or why this visitor is not let through."""
-    query = condition.visitors_include
-    included = query.matching(lambda term: visitor_term_holds(visitor, term))
-    if query and not included:
-        return Refused("visitor")
-    excluded = condition.visitors_exclude.matching(lambda term: visitor_term_holds(visitor, term))
-    if excluded:
-        return Refused("visitor", str(condition.visitors_exclude.clauses[excluded[0]]))
-    return max((query.clauses[index].positive_terms for index in included), default=0)
-
-
-def weigh_condition(
-    site: Site, page: Page, visitor: Visitor, condition: Condition, *, empty_is_all: bool = False
-) -> Holds | Refused:
-    """Test a condition plainly. ``empty_is_all``: an empty include means every page, as in a sidebar's entry."""
+def weigh_page(site: Site, page: Page, condition: Condition, *, empty_is_all: bool = False) -> Counts | Refused:
+    """The page counts of the specificity, or why this page is not let through."""
     included = page_clauses(site, page, condition.include)
     if not included and not (empty_is_all and not condition.include):
         return Refused("not-included")
     excluded = page_clauses(site, page, condition.exclude)
     if excluded:
         return Refused("excluded", str(condition.exclude.clauses[excluded[0]]))
-    visitors = visitor_specificity(visitor, condition)
-    if isinstance(visitors, Refused):
-        return visitors
-    counts = max((condition.include.clauses[index].counts for index in included), default=Counts())
-    return Holds(Specificity(*counts, visitors))
+    return max((condition.include.clauses[index].counts for index in included), default=Counts())
+
+
+def weigh_audience(lens: Lens, audience: Audience) -> int | Refused:
+    """The fourth count of the specificity, or why this visitor, or this moment, is not let through."""
+    included = audience.include.matching(lambda term: visitor_term_holds(lens.visitor, term))
+    if audience.include and not included:
+        return Refused("visitor")
+    excluded = audience.exclude.matching(lambda term: visitor_term_holds(lens.visitor, term))
+    if excluded:
+        return Refused("visitor", str(audience.exclude.clauses[excluded[0]]))
+    if audience.schedule is not None and not audience.schedule.holds(lens.moment):
+        return Refused("time")
+    terms = max((audience.include.clauses[index].positive_terms for index in included), default=0)
+    return terms + (audience.schedule is not None)
+
+
+def weigh_condition(
+    site: Site, page: Page, lens: Lens, condition: Condition, *, empty_is_all: bool = False
+) -> Holds | Refused:
+    """Test a condition plainly. ``empty_is_all``: an empty include means every page, as in a sidebar's entry."""
+    counts = weigh_page(site, page, condition, empty_is_all=empty_is_all)
+    if isinstance(counts, Refused):
+        return counts
+    audience = weigh_audience(lens, condition.audience)
+    return audience if isinstance(audience, Refused) else Holds(Specificity(*counts, audience))

@@ -52,6 +52,14 @@ class QueryError(ValueError):
         return f"column {self.column}: {self.message}{hint}"
 
 
+class ScheduleError(ValueError):
+    """A schedule cannot be read. ``hint`` says what to write instead, and may be empty."""
+
+    def __init__(self, code: str, message: str, hint: str = "") -> None:
+        super().__init__(f"{message} ({hint})" if hint else message)
+        self.code = code
+
+
 class TreeError(ValueError):
     """The pages' parents, or the terms of a taxonomy, form a loop."""
 

@@ -1,7 +1,7 @@
 """What queries can ask: each fact reads, prints and tests its values side by side.
 
 The registry ``PAGE_FACTS`` and ``VISITOR_FACTS`` are the two halves of the language. A fact here tests one
-page or one visitor at a time, plainly; `terms.py` answers the same for all pages at once.
+page or one visitor at a time, plainly; `index.py` answers the same for all pages at once.
 """
 
 from __future__ import annotations
@@ -27,6 +27,10 @@ BROWSERS = ("chrome", "edge", "firefox", "safari", "other")
 SIGNED = ("in", "out")
 
 _PATTERN_SYNTAX = re.compile(r"[*(){}\\+?]|:\w")
+#: Longest path pattern, in characters, and most wildcards and groups in one: matching stays quick on every path.
+MAX_PATTERN_LENGTH = 1000
+MAX_PATTERN_GROUPS = 20
+_PATTERN_GROUP = re.compile(r"[*({]|:\w")
 _NUMBER = re.compile(r"\d{1,18}\Z", re.ASCII)
 _FULL_DATE = re.compile(r"\d{4}-\d\d-\d\d\Z", re.ASCII)
 _LANGUAGE_RANGE = re.compile(r"([A-Za-z]{1,8}|\*)(-[A-Za-z0-9]{1,8})*\Z", re.ASCII)
@@ -160,6 +164,12 @@ def _page_path(text: str, quoted: bool) -> Value:
 def _path_pattern(text: str, quoted: bool) -> Value:
     if not text.startswith(("/", "*", "{", "(", ":")):
         raise ValueProblem("bad-pattern", f"{text} is not a path pattern", f"patterns start with a slash: /{text}")
+    if len(text) > MAX_PATTERN_LENGTH or len(_PATTERN_GROUP.findall(text)) > MAX_PATTERN_GROUPS:
+        raise ValueProblem(
+            "bad-pattern",
+            f"a path pattern has at most {MAX_PATTERN_LENGTH:,} characters, {MAX_PATTERN_GROUPS} wildcards and groups",
+            "write several patterns, parted by commas",
+        )
     try:
         path_pattern(text)
     except ValueError as error:

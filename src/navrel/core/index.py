@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Callable, Iterable
 from functools import cached_property
@@ -10,21 +12,27 @@ import numpy as np
 from numpy.typing import NDArray
 
 from .facts import SEARCH_WORD, Interval, Value, interval, is_plain_path, language_in_range, path_pattern
-from .model import Target
-from .pageset import PageSet
-from .query import Clause, Query, Term
+from .model import Condition, Target
+from .pageset import Codes, PageSet
+from .query import Clause, Counts, Query, Term
 from .site import Site
 
 Postings = dict[str, list[int]]
 
+#: Bytes of page sets that are kept before all are let go: enough for any one layout, whatever was typed before.
+_MOST_BYTES_KEPT = 128 * 2**20
+
 
 class PageIndex:
-    """Answers page queries over one site. Grows by one PageSet for each distinct term it is asked about."""
+    """Answers page queries over one site. Keeps a PageSet for each distinct term and clause it is asked about."""
 
     def __init__(self, site: Site) -> None:
         self.site = site
         self.size = len(site)
+        self._most_kept = max(1000, _MOST_BYTES_KEPT // max(1, self.size // 8))
         self._terms: dict[Term, PageSet] = {}
+        self._clauses: dict[Clause, PageSet] = {}
+        self._levels: dict[tuple[Query, Query], tuple[tuple[Counts, PageSet], ...]] = {}
 
     def query(self, query: Query) -> PageSet:
         """The pages that a query matches."""
@@ -35,8 +43,18 @@ class PageIndex:
 
     def clause(self, clause: Clause) -> PageSet:
         """The pages on which every term of a clause holds."""
-        found = PageSet.everything(self.size)
-        for term in clause.terms:
+        found = self._clauses.get(clause)
+        if found is None:
+            found = self._all_hold(clause)
+            if len(self._clauses) >= self._most_kept:
+                self._clauses.clear()
+            self._clauses[clause] = found
+        return found
+
+    def _all_hold(self, clause: Clause) -> PageSet:
+        first, *others = clause.terms
+        found = ~self.term(first.positive) if first.negated else self.term(first)
+        for term in others:
             holds = self.term(term.positive)
             found = found - holds if term.negated else found & holds
         return found
@@ -45,8 +63,40 @@ class PageIndex:
         """The pages on which a positive term holds."""
         found = self._terms.get(term)
         if found is None:
-            found = self._terms[term] = self._answer(term)
+            found = self._answer(term)
+            if len(self._terms) >= self._most_kept:
+                self._terms.clear()
+            self._terms[term] = found
         return found
+
+    def levels(self, condition: Condition) -> tuple[tuple[Counts, PageSet], ...]:
+        """The pages that a condition's include and exclude let through, parted by the specificity they get there.
+
+        Greatest counts first; counts without a page are left out.
+        """
+        key = (condition.include, condition.exclude)
+        found = self._levels.get(key)
+        if found is None:
+            found = self._part(*key)
+            if len(self._levels) >= self._most_kept:
+                self._levels.clear()
+            self._levels[key] = found
+        return found
+
+    def _part(self, include: Query, exclude: Query) -> tuple[tuple[Counts, PageSet], ...]:
+        by_counts: dict[Counts, PageSet] = {}
+        for clause in include.clauses:
+            pages = self.clause(clause)
+            known = by_counts.get(clause.counts)
+            by_counts[clause.counts] = pages if known is None else known | pages
+        left = ~self.query(exclude) if exclude else None
+        levels = []
+        for counts in sorted(by_counts, reverse=True):
+            pages = by_counts[counts] if left is None else by_counts[counts] & left
+            if pages:
+                levels.append((counts, pages))
+                left = ~pages if left is None else left - pages
+        return tuple(levels)
 
     def _answer(self, term: Term) -> PageSet:
         if term.fact == "all":
@@ -61,6 +111,21 @@ class PageIndex:
     def search_texts(self) -> list[str]:
         """What a search word is looked for in, a text a page."""
         return [f"{page.title}\n{page.path}".lower() for page in self.site.pages]
+
+    @cached_property
+    def own_slots(self) -> Codes:
+        """A number for each page, the same where the slots in the pages' own content are."""
+        return _numbered(frozenset(page.slots) for page in self.site.pages)
+
+    @cached_property
+    def own_locks(self) -> Codes:
+        """A number for each page, the same where the locked slots are."""
+        return _numbered(frozenset(page.locks) for page in self.site.pages)
+
+    @cached_property
+    def paths(self) -> Paths:
+        """The paths in alphabetical order, for patterns."""
+        return Paths([page.path for page in self.site.pages])
 
     @cached_property
     def words(self) -> NDArray[np.int64]:
@@ -111,6 +176,44 @@ class PageIndex:
         return (numbers for text, numbers in self.postings[fact].items() if test(text))
 
 
+def _numbered(sets: Iterable[frozenset[str]]) -> Codes:
+    """A number for each set, from 0 in the order in which they come up; equal where the sets are."""
+    numbers: dict[frozenset[str], int] = {}
+    return np.array([numbers.setdefault(one, len(numbers)) for one in sets], dtype=np.int32)
+
+
+#: Paths that the URL Pattern Standard compares as they are written: nothing to encode, no dots to walk.
+_USUAL_PATH = re.compile(r"(/|(/[A-Za-z0-9_~-][A-Za-z0-9_.~-]*)+)\Z")
+#: What a pattern surely starts with: letters before the first sign of its syntax.
+_BEGINNING = re.compile(r"(?:/[A-Za-z0-9_~-][A-Za-z0-9_.~-]*)*/?")
+
+
+class Paths:
+    """Paths sorted for finding those that begin alike. ``unusual``: the numbers of those to be asked one by one."""
+
+    def __init__(self, paths: list[str]) -> None:
+        usual = [number for number, path in enumerate(paths) if _USUAL_PATH.match(path)]
+        self._order = sorted(usual, key=paths.__getitem__)
+        self._sorted = [paths[number] for number in self._order]
+        self.unusual = sorted(set(range(len(paths))).difference(usual))
+
+    def beginning_with(self, beginning: str) -> list[int]:
+        """The numbers of the usual paths that start with a text."""
+        low = bisect_left(self._sorted, beginning)
+        high = bisect_left(self._sorted, beginning + "\U0010ffff")
+        return self._order[low:high]
+
+
+def literal_beginning(pattern: str) -> tuple[str, bool]:
+    """What every usual path that a pattern matches starts with, and whether all paths that do are matched."""
+    match = _BEGINNING.match(pattern)
+    beginning = match.group() if match else ""
+    if pattern == beginning + "*":
+        return beginning, True
+    # What stands before a group may belong to it, and be optional with it.
+    return beginning.rpartition("/")[0], False
+
+
 Mask = NDArray[np.bool_]
 _Answer = Callable[[PageIndex, Mask, Value, str], None]
 
@@ -144,8 +247,14 @@ def _path(index: PageIndex, mask: Mask, value: Value, key: str) -> None:
         _page(index, mask, value, key)
         return
     pattern = path_pattern(value.text)
-    for number, page in enumerate(index.site.pages):
-        if pattern.test({"pathname": page.path}):
+    beginning, ends_open = literal_beginning(value.text)
+    paths = index.paths
+    likely = paths.beginning_with(beginning)
+    asked = paths.unusual if ends_open else [*likely, *paths.unusual]
+    if ends_open:
+        mask[likely] = True
+    for number in asked:
+        if pattern.test({"pathname": index.site.pages[number].path}):
             mask[number] = True
 
 

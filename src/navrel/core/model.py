@@ -9,6 +9,7 @@ from functools import cached_property
 from typing import Any, Literal, NamedTuple
 
 from .query import Query
+from .schedule import Schedule
 
 PieceKind = Literal["header", "footer", "sidebar", "widget", "title", "template"]
 PIECE_KINDS: tuple[PieceKind, ...] = ("header", "footer", "sidebar", "widget", "title", "template")
@@ -36,9 +37,12 @@ SLOT_KINDS: Mapping[str, PieceKind] = {
     "aside-end": "sidebar",
 }
 
-Do = Literal["fill", "empty", "prepend", "append", "use"]
-DECIDING: tuple[Do, ...] = ("fill", "empty", "use")
+Do = Literal["fill", "empty", "prepend", "append", "use", "set"]
 ADDING: tuple[Do, ...] = ("prepend", "append")
+
+SettingType = Literal["choice", "text", "switch", "number"]
+SETTING_TYPES: tuple[SettingType, ...] = ("choice", "text", "switch", "number")
+SettingValue = str | bool | int | float
 
 
 def slot_kind(slot: str) -> PieceKind:
@@ -79,46 +83,85 @@ class Visitor:
     referrer: str = ""
 
 
-class Target(NamedTuple):
-    """What an action is about: a slot, or the page template (then ``name`` is empty)."""
+@dataclass(frozen=True)
+class Lens:
+    """The eyes through which the site is seen. ``moment`` is what the clock shows in the site's time zone."""
 
-    kind: Literal["slot", "template"]
+    visitor: Visitor
+    moment: datetime.datetime
+
+
+class Target(NamedTuple):
+    """What an action is about: a slot, a setting, or the page template (then ``name`` is empty)."""
+
+    kind: Literal["slot", "template", "setting"]
     name: str = ""
 
     def __str__(self) -> str:
+        if self.kind == "setting":
+            return f"setting:{self.name}"
         return self.name if self.kind == "slot" else "template"
 
     @classmethod
     def read(cls, text: str) -> Target:
-        """The target that a text names; `template` is no slot name."""
+        """The target that a text names: `template`, `setting:NAME`, or a slot. `template` is no slot name."""
+        if text.startswith("setting:"):
+            return cls("setting", text.removeprefix("setting:"))
         return TEMPLATE if text == "template" else cls("slot", text)
 
 
 TEMPLATE = Target("template")
 
 
+class Audience(NamedTuple):
+    """The part of a condition that asks about the lens, not about the page."""
+
+    include: Query = Query()
+    exclude: Query = Query()
+    schedule: Schedule | None = None
+
+    @property
+    def is_everyone(self) -> bool:
+        """Whether it asks nothing: anybody, always."""
+        return not self.include and not self.exclude and self.schedule is None
+
+
 @dataclass(frozen=True)
 class Condition:
-    """Where and for whom something holds. An empty ``visitors_include`` means everyone."""
+    """Where, for whom and when something holds. An empty ``visitors_include`` means everyone."""
 
     include: Query = Query()
     exclude: Query = Query()
     visitors_include: Query = Query()
     visitors_exclude: Query = Query()
+    schedule: Schedule | None = None
+
+    @cached_property
+    def audience(self) -> Audience:
+        return Audience(self.visitors_include, self.visitors_exclude, self.schedule)
 
 
 @dataclass(frozen=True)
 class Action:
-    """One thing that a rule does. ``piece`` is a slug: of a template for `use`, None for `empty`."""
+    """One thing that a rule does. ``piece`` is a slug: of a template for `use`, None for `empty` and `set`."""
 
     do: Do
     slot: str = ""
     piece: str | None = None
     exclusive: bool = False
+    setting: str = ""
+    value: SettingValue | None = None
+
+    @cached_property
+    def target(self) -> Target:
+        if self.do == "set":
+            return Target("setting", self.setting)
+        return TEMPLATE if self.do == "use" else Target("slot", self.slot)
 
     @property
-    def target(self) -> Target:
-        return TEMPLATE if self.do == "use" else Target("slot", self.slot)
+    def adds(self) -> bool:
+        """Whether it adds to what stands in a slot, and so decides nothing."""
+        return self.do in ADDING
 
     @property
     def closes(self) -> bool:
@@ -166,9 +209,37 @@ class Piece:
 
 
 @dataclass(frozen=True)
+class Setting:
+    """A page setting that the site declares. ``choices`` are the values of a `choice`, empty for the other types."""
+
+    name: str
+    type: SettingType
+    default: SettingValue
+    choices: tuple[str, ...] = ()
+
+    def takes(self, value: object) -> bool:
+        """Whether a value is one of this setting's."""
+        match self.type:
+            case "choice":
+                return value in self.choices
+            case "text":
+                return isinstance(value, str)
+            case "switch":
+                return isinstance(value, bool)
+            case "number":
+                return isinstance(value, int | float) and not isinstance(value, bool)
+
+
+@dataclass(frozen=True)
 class Layout:
-    """Everything that is edited: pieces, the ordered rules, and the template of pages that no rule gives one."""
+    """Everything that is edited: pieces, the ordered rules, and what pages have that no rule touches."""
 
     pieces: Mapping[str, Piece] = field(default_factory=dict, hash=False)
     rules: tuple[Rule, ...] = ()
     default_template: str | None = None
+    settings: tuple[Setting, ...] = ()
+
+    @cached_property
+    def setting_defaults(self) -> dict[str, SettingValue]:
+        """The value of each setting on pages where no rule sets it."""
+        return {setting.name: setting.default for setting in self.settings}

@@ -12,6 +12,7 @@ from __future__ import annotations
 import difflib
 from collections.abc import Callable
 from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Literal, NamedTuple
 
 from .errors import QueryError
@@ -89,14 +90,25 @@ class Clause:
     terms: tuple[Term, ...]
 
     def __str__(self) -> str:
+        return self._text
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _text(self) -> str:
         return " ".join(map(str, self.terms))
 
-    @property
+    @cached_property
+    def _hash(self) -> int:
+        return hash(self.terms)
+
+    @cached_property
     def counts(self) -> Counts:
         """The three page counts of the clause's specificity."""
         return Counts(*(sum(column) for column in zip(*(term.counts for term in self.terms), strict=True)))
 
-    @property
+    @cached_property
     def positive_terms(self) -> int:
         """How many terms ask for something rather than against it; `all` asks for nothing."""
         return sum(not term.negated and term.fact != "all" for term in self.terms)
@@ -111,6 +123,13 @@ class Query:
     def __str__(self) -> str:
         """The normal form; `parse_query` reads it back to an equal query."""
         return " | ".join(map(str, self.clauses))
+
+    def __hash__(self) -> int:
+        return self._hash
+
+    @cached_property
+    def _hash(self) -> int:
+        return hash(self.clauses)
 
     def __bool__(self) -> bool:
         return bool(self.clauses)

@@ -8,10 +8,10 @@ from typing import Literal
 
 import numpy as np
 
-from .bulk import condition_levels, rule_levels
+from .bulk import rule_levels, sweep_all
 from .conditions import Specificity
 from .index import PageIndex
-from .model import ADDING, Layout, Page, Rule, Target, Visitor
+from .model import Layout, Lens, Page, Rule, Target
 from .pageset import PageSet
 from .query import Query, Term
 
@@ -51,42 +51,26 @@ class ExcludedPage:
     clause: str
 
 
-def reaches(index: PageIndex, layout: Layout, visitor: Visitor) -> dict[Rule, Reach]:
-    """The reach of every rule of the layout, for one visitor. Also of rules that are off: they win nowhere."""
-    levels = rule_levels(index, layout, visitor)
-    targets = {action.target for rule in layout.rules for action in rule.actions}
-    wins: dict[str, dict[Target, PageSet]] = {rule.name: {} for rule in layout.rules}
-    for target in targets:
-        undecided = unclosed = ~index.locking(target)
-        for level in levels:
-            for action in sorted(level.rule.actions, key=lambda action: action.do not in ADDING):
-                if action.target != target:
-                    continue
-                won = level.pages & (unclosed if action.do in ADDING else undecided)
-                mine = wins[level.rule.name]
-                mine[target] = mine[target] | won if target in mine else won
-                if action.do not in ADDING:
-                    undecided = undecided - won
-                    if action.closes:
-                        unclosed = unclosed - won
+def reaches(index: PageIndex, layout: Layout, lens: Lens) -> list[Reach]:
+    """The reach of every rule of the layout, in their order, through one lens. Rules that are off win nowhere."""
     nowhere = PageSet.none(index.size)
-    return {
-        rule: Reach(
-            rule_pages(index, rule),
-            {action.target: wins[rule.name].get(action.target, nowhere) for action in rule.actions},
-        )
-        for rule in layout.rules
-    }
+    wins = [{action.target: nowhere for action in rule.actions} for rule in layout.rules]
+    targets = dict.fromkeys(target for mine in wins for target in mine)
+    for target, sweep in sweep_all(index, rule_levels(index, layout, lens), targets).items():
+        for share in (*sweep.deciding, *sweep.adding):
+            mine = wins[-share.level.strength.order - 1]
+            mine[target] = mine[target] | share.pages
+    return [Reach(rule_pages(index, rule), mine) for rule, mine in zip(layout.rules, wins, strict=True)]
 
 
 def rule_pages(index: PageIndex, rule: Rule) -> PageSet:
     """The pages that a rule's include matches and its exclude does not, over all visitors."""
-    return index.query(rule.condition.include) - index.query(rule.condition.exclude)
+    return PageSet.union((pages for _, pages in index.levels(rule.condition)), index.size)
 
 
 def usual_specificity(index: PageIndex, rule: Rule) -> tuple[Specificity, Literal["all", "most", "none"]]:
-    """The page counts that the rule has on most of its pages (the visitor count left 0), and whether on all."""
-    levels = condition_levels(index, rule.condition)
+    """The page counts that the rule has on most of its pages (the audience left 0), and whether on all."""
+    levels = index.levels(rule.condition)
     if not levels:
         return Specificity(), "none"
     counts, _ = max(levels, key=lambda level: len(level[1]))

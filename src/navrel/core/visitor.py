@@ -10,8 +10,11 @@ from .query import Clause, Term, parse_query
 _ONE_VALUE = ("signed", "device", "browser", "referrer")
 
 
-def parse_visitor(text: str) -> Visitor:
-    """Read a visitor. A comma lists all that hold; what is not given takes its default. Raises QueryError."""
+def parse_visitor(text: str, language: str) -> Visitor:
+    """Read a visitor to a site in ``language``. A comma lists all that hold; what is not given takes its default.
+
+    Raises QueryError.
+    """
     query = parse_query(text, "visitor")
     if len(query.clauses) > 1:
         raise QueryError("two-visitors", "a visitor is one clause", 1, hint="leave out the |")
@@ -32,7 +35,7 @@ def parse_visitor(text: str) -> Visitor:
         roles=frozenset(found.get("role", ())),
         device=found.get("device", ("desktop",))[0],
         browser=found.get("browser", ("other",))[0],
-        accepts=found.get("accepts", ()),
+        accepts=found.get("accepts", (language,)),
         query=parameters,
         referrer=found.get("referrer", ("",))[0],
     )
@@ -45,15 +48,15 @@ def _check_term(term: Term) -> None:
         raise QueryError("one-value", f"a visitor has one {term.fact}", term.column, term.length)
 
 
-def print_visitor(visitor: Visitor) -> str:
-    """The terms of a visitor that are not the defaults; `parse_visitor` reads them back."""
-    plain = Visitor()
+def print_visitor(visitor: Visitor, language: str) -> str:
+    """The terms of a visitor to a site in ``language`` that are not the defaults; `parse_visitor` reads them back."""
+    plain = Visitor(accepts=(language,))
     stated = [
         ("signed", "", () if visitor.signed == plain.signed else (visitor.signed,)),
         ("role", "", tuple(sorted(visitor.roles))),
         ("device", "", () if visitor.device == plain.device else (visitor.device,)),
         ("browser", "", () if visitor.browser == plain.browser else (visitor.browser,)),
-        ("accepts", "", visitor.accepts),
+        ("accepts", "", () if visitor.accepts == plain.accepts else visitor.accepts),
         *(("query", key, (text,)) for key, text in sorted(visitor.query.items())),
         ("referrer", "", (visitor.referrer,) if visitor.referrer else ()),
     ]

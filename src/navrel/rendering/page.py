@@ -1,4 +1,4 @@
-"""One page as a visitor gets it: the template's grid, the resolved pieces in their slots, the content in its place."""
+"""One page as seen through a lens: the template's grid, the pieces in their slots, the content in its place."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from markupsafe import Markup
 from navrel.core.cascade import Outcome, Trace, resolve_page, seated_slots, shown_entries
 from navrel.core.document import SiteDocument
 from navrel.core.index import PageIndex
-from navrel.core.model import SLOTS, TEMPLATE, Page, Piece, Target, Visitor
+from navrel.core.model import SLOTS, TEMPLATE, Lens, Page, Piece, Target
 
 from .items import Place, drawn_item
 
@@ -76,24 +76,24 @@ def draw_page(
     source: Source,
     page: Page,
     content: str,
-    visitor: Visitor,
+    lens: Lens,
     *,
     outlines: Mapping[str, str] | None = None,
 ) -> DrawnPage:
-    """Draw a page for a visitor. ``content`` is sanitised HTML.
+    """Draw a page as seen through a lens. ``content`` is sanitised HTML.
 
     ``outlines`` maps a piece's slug to its colour: with it, slots stand outlined and named.
     """
     layout = source.document.layout
-    traces = resolve_page(source.index.site, layout, page, visitor)
+    traces = resolve_page(source.index.site, layout, page, lens)
     slots = {target.name: found.outcome for target, found in traces.items() if target.kind == "slot"}
     template = traces[TEMPLATE].outcome
-    seated = seated_slots(layout, page, template, slots, visitor, source.index.site)
+    seated = seated_slots(layout, page, template, slots, lens, source.index.site)
     place = Place(source.document.name, source.index, page)
     chosen = layout.pieces.get(template.pieces[0]) if template.pieces else None
     areas, columns = _grid(chosen)
     drawn = {
-        name: _drawn_slot(source, place, visitor, name, outcome, outlines)
+        name: _drawn_slot(source, place, lens, name, outcome, outlines)
         for name, outcome in slots.items()
         if name in seated and (outcome.pieces or (outlines is not None and outcome.state in ("empty", "locked")))
     }
@@ -132,7 +132,7 @@ def _grid(template: Piece | None) -> tuple[list[list[str]], str]:
 
 
 def _drawn_slot(
-    source: Source, place: Place, visitor: Visitor, name: str, outcome: Outcome, outlines: Mapping[str, str] | None
+    source: Source, place: Place, lens: Lens, name: str, outcome: Outcome, outlines: Mapping[str, str] | None
 ) -> dict[str, Any]:
     pieces = source.document.layout.pieces
     shown = [pieces[slug] for slug in outcome.pieces if slug in pieces]
@@ -144,26 +144,25 @@ def _drawn_slot(
         "names": names,
         "colour": (outlines or {}).get(filler.slug, "#9AA1A8") if filler else "#9AA1A8",
         "state": outcome.state,
-        "pieces": [_drawn_piece(source, place, visitor, piece) for piece in shown],
+        "pieces": [_drawn_piece(source, place, lens, piece) for piece in shown],
     }
 
 
-def _drawn_piece(source: Source, place: Place, visitor: Visitor, piece: Piece) -> dict[str, Any]:
-    widgets = shown_entries(source.document.layout, piece, source.index.site, place.page, visitor)
+def _drawn_piece(source: Source, place: Place, lens: Lens, piece: Piece) -> dict[str, Any]:
+    widgets = shown_entries(source.document.layout, piece, source.index.site, place.page, lens)
     return {
         "slug": piece.slug,
         "kind": piece.kind,
         "style": piece.content.get("style", {}),
         "items": [drawn_item(item, place) for item in piece.content.get("items", [])],
-        "widgets": [_drawn_piece(source, place, visitor, widget) for widget in widgets],
+        "widgets": [_drawn_piece(source, place, lens, widget) for widget in widgets],
         "slots": piece.slots,
     }
 
 
-def draw_piece(source: Source, piece: Piece, page: Page) -> str:
+def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens) -> str:
     """A piece on its own, as it looks on ``page``; a template as the grid of its areas."""
     place = Place(source.document.name, source.index, page)
-    everyone = Visitor()
     areas, columns = _grid(piece) if piece.kind == "template" else ([], "")
     return (
         _environment()
@@ -171,7 +170,7 @@ def draw_piece(source: Source, piece: Piece, page: Page) -> str:
         .render(
             page=page,
             site=source.document,
-            piece=_drawn_piece(source, place, everyone, piece),
+            piece=_drawn_piece(source, place, lens, piece),
             areas=areas,
             columns=columns,
             stylesheet=_stylesheet(),

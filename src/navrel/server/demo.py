@@ -5,7 +5,9 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import transaction
 
-from navrel.core.document import SiteDocument, read_json
+from navrel.core.document import SiteDocument
+from navrel.core.reading import read_json
+from navrel.core.writing import write_setting
 from navrel.server.accounts.services import have_demo_account
 from navrel.server.inventory.models import Site
 from navrel.server.inventory.services import make_site, take_in_folder
@@ -29,13 +31,14 @@ def load_demo() -> Site:
 
 
 def load_layout(site: Site, document: SiteDocument) -> None:
-    """Give a site the pieces, the rules and the default template of a layout file."""
+    """Give a site the pieces, the rules, the settings and the default template of a layout file."""
     with transaction.atomic():
         load_pieces(site, dict(document.layout.pieces))
         load_rules(site, document.layout.rules)
         site.default_template = document.layout.default_template or ""
+        site.settings = [write_setting(setting) for setting in document.layout.settings]
         site.version += 1
-        site.save(update_fields=["default_template", "version"])
+        site.save(update_fields=["default_template", "settings", "version"])
 
 
 def set_up() -> None:

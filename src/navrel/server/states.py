@@ -13,9 +13,10 @@ from threading import Lock
 from django.db.models import F
 
 from navrel.core.cascade import standard_targets
-from navrel.core.document import SiteDocument, Taxonomy, TaxonomyTerm, read_piece, read_rule
+from navrel.core.document import SiteDocument, Taxonomy, TaxonomyTerm
 from navrel.core.index import PageIndex
-from navrel.core.model import Layout, Page, Piece, Rule, Target
+from navrel.core.model import Layout, Page, Piece, Rule, Setting, Target
+from navrel.core.reading import read_piece, read_rule, read_settings
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site as SiteRecord
 from navrel.server.inventory.models import Taxonomy as TaxonomyRecord
@@ -168,8 +169,9 @@ PAGE_FACTS = (
 
 def _layout(site: SiteRecord) -> Layout:
     pieces = core_pieces(PieceRecord.objects.filter(site=site))
-    rules = tuple(core_rule(record, pieces) for record in RuleRecord.objects.filter(site=site))
-    return Layout(pieces, rules, site.default_template or None)
+    settings = read_settings(site.settings)
+    rules = tuple(core_rule(record, pieces, settings) for record in RuleRecord.objects.filter(site=site))
+    return Layout(pieces, rules, site.default_template or None, settings)
 
 
 def core_pieces(records: object) -> dict[str, Piece]:
@@ -192,9 +194,9 @@ def piece_tree(record: PieceRecord) -> dict[str, object]:
     }
 
 
-def core_rule(record: RuleRecord, pieces: dict[str, Piece]) -> Rule:
+def core_rule(record: RuleRecord, pieces: dict[str, Piece], settings: tuple[Setting, ...]) -> Rule:
     """The core's rule for a record; its key is the record's id."""
-    return replace(read_rule(rule_tree(record), pieces), key=record.pk)
+    return replace(read_rule(rule_tree(record), pieces, settings), key=record.pk)
 
 
 def rule_tree(record: RuleRecord) -> dict[str, object]:

@@ -10,14 +10,18 @@ from rest_framework.response import Response
 from rest_framework.serializers import Serializer
 from rest_framework.views import APIView
 
-from navrel.core.errors import QueryError
-from navrel.core.model import Visitor
+from navrel.core.errors import QueryError, ScheduleError
+from navrel.core.model import Lens
+from navrel.core.schedule import read_moment
 from navrel.core.visitor import parse_visitor
 
 from .problems import Refused
 from .states import State, draft, find_site
 
-LENS = OpenApiParameter("visitor", str, description="The visitor as terms: signed:in role:crew device:phone")
+LENS = [
+    OpenApiParameter("visitor", str, description="The visitor as terms: signed:in role:crew device:phone"),
+    OpenApiParameter("at", str, description="The moment, as 2026-12-01T18:00 in the site's time zone; none: now"),
+]
 IF_MATCH = OpenApiParameter("If-Match", str, OpenApiParameter.HEADER, required=True)
 
 __all__ = [
@@ -30,7 +34,7 @@ __all__ = [
     "extend_schema",
     "matched_version",
     "parsed",
-    "read_visitor",
+    "read_lens",
     "tagged",
 ]
 
@@ -42,17 +46,21 @@ class SiteView(APIView):
         """The state that is being edited."""
         return draft(find_site(slug))
 
-    def visitor(self) -> Visitor:
-        """The visitor that the request names. Raises Refused."""
-        return read_visitor(self.request.query_params.get("visitor", ""))
+    def lens(self, state: State) -> Lens:
+        """The lens that the request names. Raises Refused."""
+        given = self.request.query_params
+        return read_lens(state, given.get("visitor", ""), given.get("at", ""))
 
 
-def read_visitor(text: str) -> Visitor:
-    """A visitor from terms. Raises Refused."""
+def read_lens(state: State, visitor: str, at: str) -> Lens:
+    """A lens from a visitor's terms and a local date-time; none given: now. Raises Refused."""
     try:
-        return parse_visitor(text)
+        document = state.document
+        return Lens(parse_visitor(visitor, document.language), read_moment(at) if at else document.now())
     except QueryError as error:
         raise Refused("bad-visitor", f"The visitor cannot be read: {error}") from None
+    except ScheduleError as error:
+        raise Refused("bad-moment", f"The moment cannot be read: {error}") from None
 
 
 def parsed(serializer: type[Serializer[Any]], data: Any) -> dict[str, Any]:

@@ -9,7 +9,7 @@ from django.contrib.postgres.search import SearchQuery, SearchVector
 from django.http import HttpRequest, HttpResponse, HttpResponsePermanentRedirect
 from django.views.decorators.http import require_safe
 
-from navrel.core.model import Page, Visitor
+from navrel.core.model import Lens, Page, Visitor
 from navrel.rendering.page import Source, draw_page
 from navrel.server.inventory.models import Content, Site
 from navrel.server.publishing.services import LiveState, live
@@ -47,7 +47,12 @@ def published_page(request: HttpRequest) -> HttpResponse:
     content = _content(state, page.path)
     if page.kind == "search":
         content += _results(state, request.GET.get("q", ""))
-    drawn = draw_page(Source(state.document, state.index), page, content, _visitor(request))
+    drawn = draw_page(
+        Source(state.document, state.index),
+        page,
+        content,
+        Lens(_visitor(request, state.document.language), state.document.now()),
+    )
     response = _secured(HttpResponse(drawn.html, status=status))
     response["Cache-Control"] = "no-cache"
     response["Vary"] = "User-Agent, Accept-Language, Referer"
@@ -59,7 +64,7 @@ def _content(state: LiveState, path: str) -> str:
     return Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
 
 
-def _visitor(request: HttpRequest) -> Visitor:
+def _visitor(request: HttpRequest, language: str) -> Visitor:
     """The visitor facts that a plain request tells. Nobody is signed in on a public request."""
     agent = request.headers.get("User-Agent", "")
     referrer = re.match(r"https?://([^/:?#]+)", request.headers.get("Referer", ""))
@@ -67,7 +72,7 @@ def _visitor(request: HttpRequest) -> Visitor:
     return Visitor(
         device="tablet" if _TABLET.search(agent) else "phone" if _PHONE.search(agent) else "desktop",
         browser=next((name for name, mark in _BROWSERS if mark in agent), "other"),
-        accepts=tuple(tag for tag in tags if re.fullmatch(r"[A-Za-z0-9-]+", tag)),
+        accepts=tuple(tag for tag in tags if re.fullmatch(r"[A-Za-z0-9-]+", tag)) or (language,),
         query={name: request.GET[name] for name in list(request.GET)[:50]},
         referrer=referrer[1] if referrer else "",
     )

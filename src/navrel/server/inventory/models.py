@@ -9,7 +9,10 @@ from navrel.core.document import MAX_NAME
 
 
 class Site(models.Model):
-    """A site. ``version`` rises with every write in it, ``inventory_version`` with those to pages and terms."""
+    """A site. ``settings`` are as in the layout file.
+
+    ``version`` rises with every write in it, ``inventory_version`` with those to pages and terms.
+    """
 
     slug = models.SlugField(unique=True, max_length=MAX_NAME)
     name = models.CharField(max_length=MAX_NAME)
@@ -18,6 +21,7 @@ class Site(models.Model):
     time_zone = models.CharField(max_length=64, default="UTC")
     roles = models.JSONField(default=list)
     default_template = models.CharField(max_length=MAX_NAME, blank=True)
+    settings = models.JSONField(default=list)
     version = models.PositiveBigIntegerField(default=1)
     inventory_version = models.PositiveBigIntegerField(default=1)
 

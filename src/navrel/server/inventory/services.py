@@ -16,6 +16,7 @@ from navrel.core.document import SiteDocument
 from navrel.core.errors import TreeError
 from navrel.core.model import Page as CorePage
 from navrel.core.site import Site as CoreSite
+from navrel.core.writing import write_setting
 from navrel.server.problems import Missing, Refused
 from navrel.server.states import lock_site
 
@@ -40,6 +41,7 @@ def make_site(document: SiteDocument) -> Site:
         site = Site.objects.create(
             slug=document.slug, name=document.name, base_url=document.base_url, language=document.language,
             time_zone=document.time_zone, roles=list(document.roles),
+            settings=[write_setting(setting) for setting in document.layout.settings],
         )  # fmt: skip
         for taxonomy in document.taxonomies:
             _have_taxonomy(site, taxonomy.slug, taxonomy.name)

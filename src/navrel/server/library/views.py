@@ -9,8 +9,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.bulk import resolve_all
-from navrel.core.document import read_piece
-from navrel.core.model import Page
+from navrel.core.model import Lens, Page, Visitor
+from navrel.core.reading import read_piece
 from navrel.core.shown import pages_showing
 from navrel.rendering.items import ITEMS, check_content
 from navrel.rendering.page import Source, draw_piece
@@ -40,12 +40,13 @@ class PiecesView(SiteView):
 
 
 class PiecePagesView(SiteView):
-    @extend_schema(operation_id="countPiecePages", parameters=[LENS], responses=shapes.PiecePages(many=True))
+    @extend_schema(operation_id="countPiecePages", parameters=LENS, responses=shapes.PiecePages(many=True))
     def get(self, request: Request, site: str) -> Response:
         """How many pages show each piece through the lens; those on no page are left out."""
-        state, visitor = self.draft(site), self.visitor()
-        resolved = resolve_all(state.index, state.layout, visitor)
-        shown = pages_showing(state.index, state.layout, visitor, resolved)
+        state = self.draft(site)
+        lens = self.lens(state)
+        resolved = resolve_all(state.index, state.layout, lens)
+        shown = pages_showing(state.index, state.layout, lens, resolved)
         return Response([{"slug": slug, "pages": len(pages)} for slug, pages in shown.items()])
 
 
@@ -103,7 +104,13 @@ class PictureView(SiteView):
         pages = state.index.site.pages
         path = body.get("path", "")
         page = state.page(path) if path else (pages[0] if pages else Page("/", "A page"))
-        return Response({"html": draw_piece(Source(state.document, state.index), piece, page)})
+        return Response(
+            {
+                "html": draw_piece(
+                    Source(state.document, state.index), piece, page, Lens(Visitor(), state.document.now())
+                )
+            }
+        )
 
 
 class ItemTypesView(SiteView):

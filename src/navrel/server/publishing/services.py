@@ -10,8 +10,9 @@ import orjson
 from django.db import transaction
 
 from navrel.core.changes import Change, changed_parts
-from navrel.core.document import read_document, write_document
 from navrel.core.index import PageIndex
+from navrel.core.reading import read_document
+from navrel.core.writing import write_document
 from navrel.server.inventory.models import Page, Site
 from navrel.server.problems import Refused
 from navrel.server.states import Kept, State, draft, lock_site

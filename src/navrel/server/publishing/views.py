@@ -30,14 +30,14 @@ MOST_REVISIONS = 100
 
 
 class ChangesView(SiteView):
-    @extend_schema(operation_id="listChanges", parameters=[LENS], responses=shapes.ChangesInfo)
+    @extend_schema(operation_id="listChanges", parameters=LENS, responses=shapes.ChangesInfo)
     def get(self, request: Request, site: str) -> Response:
         """What changed since live: the parts, and the pages and targets that come out differently."""
         record = find_site(site)
         state = draft(record)
         published = services.live(record)
         before = published or _nothing(state.document)
-        changes = changed_pages(before.document, before.index, state.document, state.index, self.visitor())
+        changes = changed_pages(before.document, before.index, state.document, state.index, self.lens(state))
         names = {rule.name: rule.key for rule in state.layout.rules}
         return Response(
             {
@@ -77,7 +77,7 @@ class PreviewView(SiteView):
     @extend_schema(
         operation_id="previewPage",
         parameters=[
-            LENS,
+            *LENS,
             OpenApiParameter("path", str, required=True),
             OpenApiParameter("state", str, enum=["draft", "live"]),
             OpenApiParameter("outlines", bool),
@@ -103,7 +103,7 @@ class PreviewView(SiteView):
         content = Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
         colours = {piece.slug: colour(piece.colour) for piece in Piece.objects.filter(site=record)}
         outlines = colours if request.query_params.get("outlines") == "true" else None
-        drawn = draw_page(Source(state.document, state.index), page, content, self.visitor(), outlines=outlines)
+        drawn = draw_page(Source(state.document, state.index), page, content, self.lens(state), outlines=outlines)
         return Response(
             {
                 "path": page.path,

@@ -2,7 +2,7 @@
 
 from rest_framework import serializers as s
 
-DOINGS = ["fill", "empty", "prepend", "append", "use"]
+DOINGS = ["fill", "empty", "prepend", "append", "use", "set"]
 
 
 class ActionTree(s.Serializer):
@@ -11,6 +11,8 @@ class ActionTree(s.Serializer):
     piece = s.CharField(required=False)
     template = s.CharField(required=False)
     exclusive = s.BooleanField(required=False)
+    setting = s.CharField(required=False)
+    value = s.JSONField(required=False)
 
 
 class VisitorsTree(s.Serializer):
@@ -18,10 +20,31 @@ class VisitorsTree(s.Serializer):
     exclude = s.CharField(required=False, allow_blank=True)
 
 
+class RepeatsTree(s.Serializer):
+    """Occurrences: an RRULE of RFC 5545, the local date-time of the first, and an ISO 8601 duration."""
+
+    rrule = s.CharField()
+    start = s.CharField()
+    duration = s.CharField()
+
+
+ScheduleTree = type(
+    "ScheduleTree",
+    (s.Serializer,),
+    {
+        "__doc__": "When a condition holds: local date-times in the site's time zone.",
+        "from": s.CharField(required=False, allow_blank=True),
+        "until": s.CharField(required=False, allow_blank=True),
+        "repeats": RepeatsTree(required=False),
+    },
+)
+
+
 class ConditionTree(s.Serializer):
     include = s.CharField(required=False, allow_blank=True)
     exclude = s.CharField(required=False, allow_blank=True)
     visitors = VisitorsTree(required=False)
+    schedule = ScheduleTree(required=False)
 
 
 class RuleTree(s.Serializer):
@@ -50,7 +73,7 @@ class RuleRow(s.Serializer):
     reach = s.IntegerField()
     wins = s.IntegerField(help_text="Pages where it decides or adds to at least one target")
     by_target = TargetWins(many=True)
-    let_in = s.BooleanField(help_text="Whether the lens's visitor is let through")
+    let_in = s.BooleanField(help_text="Whether the lens is let through")
     specificity = s.ListField(child=s.IntegerField())
     specificity_on = s.ChoiceField(choices=["all", "most", "none"])
 
@@ -70,6 +93,7 @@ class OutcomeInfo(s.Serializer):
     state = s.ChoiceField(choices=["filled", "empty", "unset", "locked"])
     pieces = s.ListField(child=s.CharField())
     by = s.IntegerField(allow_null=True, help_text="The id of the deciding rule")
+    value = s.JSONField(allow_null=True, help_text="Of a setting, its value; null for all else")
 
 
 class TargetColumn(s.Serializer):
@@ -98,13 +122,15 @@ class TraceEntry(s.Serializer):
     place = s.IntegerField()
     action = ActionTree()
     state = s.ChoiceField(
-        choices=["won", "added", "outranked", "cleared", "duplicate", "excluded", "not-included", "visitor", "off",
-                 "locked"]
+        choices=["won", "added", "outranked", "cleared", "duplicate", "excluded", "not-included", "visitor", "time",
+                 "off", "locked"]
     )  # fmt: skip
     strength = StrengthInfo(allow_null=True)
     by = s.CharField(allow_null=True)
     on = s.ChoiceField(choices=["priority", "specificity", "order"], allow_null=True)
     clause = s.CharField(allow_blank=True)
+    next_start = s.CharField(allow_null=True, help_text="When a rule that is not in force will be, local date-time")
+    ends = s.CharField(allow_null=True, help_text="When the schedule of a rule in force ends, local date-time")
     include = s.CharField(allow_blank=True)
 
 
@@ -125,6 +151,7 @@ class ReachRequest(s.Serializer):
     rule = RuleTree()
     id = s.IntegerField(required=False, allow_null=True)
     visitor = s.CharField(required=False, allow_blank=True)
+    at = s.CharField(required=False, allow_blank=True)
     target = s.CharField(required=False, allow_blank=True)
 
 

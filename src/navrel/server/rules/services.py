@@ -7,9 +7,11 @@ from typing import Any
 from django.db import transaction
 from django.db.models import F
 
-from navrel.core.document import MAX_NAME, read_rule, write_action, write_condition
+from navrel.core.document import MAX_NAME
 from navrel.core.errors import DocumentError, Problem
 from navrel.core.model import Rule as CoreRule
+from navrel.core.reading import read_rule, read_settings
+from navrel.core.writing import write_action, write_condition
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
 from navrel.server.problems import Missing, Outdated, Refused
@@ -38,7 +40,11 @@ def checked_rule(site: Site, tree: dict[str, Any], itself: int | None = None) ->
         problems.append(Problem("/name", f"there is already a rule called {name}", "taken"))
     rule = None
     try:
-        rule = read_rule({**tree, "name": name or "unnamed"}, core_pieces(Piece.objects.filter(site=site)))
+        rule = read_rule(
+            {**tree, "name": name or "unnamed"},
+            core_pieces(Piece.objects.filter(site=site)),
+            read_settings(site.settings),
+        )
     except DocumentError as error:
         problems += error.problems
     if problems or rule is None:

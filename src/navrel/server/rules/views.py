@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import datetime
 from typing import Any
 
 from rest_framework.request import Request
@@ -10,14 +11,16 @@ from rest_framework.response import Response
 
 from navrel.core.bulk import resolve_all, unseated_pages
 from navrel.core.cascade import Entry, Outcome, Trace, resolve_page, seated_slots, trace
-from navrel.core.conditions import Refused as RefusedVisitor
-from navrel.core.conditions import Specificity, visitor_specificity
-from navrel.core.document import read_rule, write_action
+from navrel.core.conditions import Refused as RefusedLens
+from navrel.core.conditions import Specificity, weigh_audience
 from navrel.core.errors import QueryError
-from navrel.core.model import ADDING, TEMPLATE, Layout, Rule, Target, Visitor
+from navrel.core.model import ADDING, TEMPLATE, Layout, Lens, Rule, Target
 from navrel.core.query import Domain, Query, Term, parse_query, parse_search
 from navrel.core.reach import Reach, excluded_pages, near_misses, reaches, rule_pages, usual_specificity
+from navrel.core.reading import read_rule
+from navrel.core.schedule import write_moment
 from navrel.core.suggest import suggest
+from navrel.core.writing import write_action
 from navrel.server.states import State, draft, find_site, rule_tree
 from navrel.server.views import (
     IF_MATCH,
@@ -28,7 +31,7 @@ from navrel.server.views import (
     extend_schema,
     matched_version,
     parsed,
-    read_visitor,
+    read_lens,
     tagged,
 )
 
@@ -41,14 +44,15 @@ MOST_EXAMPLES = 8
 
 
 class RulesView(SiteView):
-    @extend_schema(operation_id="listRules", parameters=[LENS], responses=shapes.RuleRow(many=True))
+    @extend_schema(operation_id="listRules", parameters=LENS, responses=shapes.RuleRow(many=True))
     def get(self, request: Request, site: str) -> Response:
         """Every rule in cascade order, with its reach and where it wins through the lens. At most 2,000."""
         state = self.draft(site)
-        visitor = self.visitor()
-        found = {rule.key: (rule, reach) for rule, reach in reaches(state.index, state.layout, visitor).items()}
+        lens = self.lens(state)
+        reached = reaches(state.index, state.layout, lens)
+        found = {rule.key: (rule, reach) for rule, reach in zip(state.layout.rules, reached, strict=True)}
         records = RuleRecord.objects.filter(site__slug=site)[: services.MAX_RULES]
-        return Response([_row(state, visitor, record, *found[record.pk]) for record in records if record.pk in found])
+        return Response([_row(state, lens, record, *found[record.pk]) for record in records if record.pk in found])
 
     @extend_schema(operation_id="makeRule", request=shapes.RuleTree, responses={201: shapes.SavedRule})
     def post(self, request: Request, site: str) -> Response:
@@ -98,18 +102,21 @@ class PlaceRuleView(SiteView):
 class LayoutView(SiteView):
     @extend_schema(
         operation_id="getLayout",
-        parameters=[LENS, OpenApiParameter("targets", str, description="Comma-separated; all where empty")],
+        parameters=[
+            *LENS,
+            OpenApiParameter("targets", str, description="Comma-separated; the template and all slots where empty"),
+        ],
         responses=shapes.LayoutInfo,
     )
     def get(self, request: Request, site: str) -> Response:
         """What each target comes to on every page, through the lens."""
         record = find_site(site)
         state = draft(record)
-        visitor = self.visitor()
-        resolved = resolve_all(state.index, state.layout, visitor)
-        unseated = unseated_pages(state.index, state.layout, visitor, resolved)
+        lens = self.lens(state)
+        resolved = resolve_all(state.index, state.layout, lens)
+        unseated = unseated_pages(state.index, state.layout, lens, resolved)
         wanted = [text for text in request.query_params.get("targets", "").split(",") if text]
-        targets = [target for target in resolved if not wanted or str(target) in wanted]
+        targets = [target for target in resolved if (str(target) in wanted if wanted else target.kind != "setting")]
         return Response(
             {
                 "version": record.version,
@@ -118,7 +125,7 @@ class LayoutView(SiteView):
                         "target": str(target),
                         "codes": resolved[target].codes,
                         "outcomes": [_outcome(outcome) for outcome in resolved[target].outcomes],
-                        "unseated": unseated[target.name].numbers() if target != TEMPLATE else [],
+                        "unseated": unseated[target.name].numbers() if target.kind == "slot" else [],
                     }
                     for target in targets
                 ],
@@ -130,7 +137,7 @@ class TraceView(SiteView):
     @extend_schema(
         operation_id="getTrace",
         parameters=[
-            LENS,
+            *LENS,
             OpenApiParameter("path", str, required=True),
             OpenApiParameter("target", str, required=True),
         ],
@@ -141,16 +148,16 @@ class TraceView(SiteView):
         state = self.draft(site)
         page = state.page(request.query_params.get("path", ""))
         target = Target.read(request.query_params.get("target", ""))
-        visitor = self.visitor()
-        found = resolve_page(state.index.site, state.layout, page, visitor, (target,))
+        lens = self.lens(state)
+        found = resolve_page(state.index.site, state.layout, page, lens, (target,))
         slots = {one.name: trace.outcome for one, trace in found.items() if one.kind == "slot"}
-        seated = seated_slots(state.layout, page, found[TEMPLATE].outcome, slots, visitor, state.index.site)
+        seated = seated_slots(state.layout, page, found[TEMPLATE].outcome, slots, lens, state.index.site)
         return Response(
             {
                 "path": page.path,
                 "title": page.title,
                 **_trace(found[target]),
-                "seated": target == TEMPLATE or target.name in seated,
+                "seated": target.kind != "slot" or target.name in seated,
             }
         )
 
@@ -161,10 +168,12 @@ class ReachView(SiteView):
         """How far an edited rule would reach, before it is saved. `target` narrows the list to one of its targets."""
         body = parsed(shapes.ReachRequest, request.data)
         state = self.draft(site)
-        visitor = read_visitor(body.get("visitor", ""))
+        lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
         tree = body_of(request)["rule"]
-        edited = replace(read_rule({**tree, "name": "edited rule"}, state.layout.pieces), key=body.get("id"))
-        return Response(_reach(state, visitor, edited, body.get("target", "")))
+        edited = replace(
+            read_rule({**tree, "name": "edited rule"}, state.layout.pieces, state.layout.settings), key=body.get("id")
+        )
+        return Response(_reach(state, lens, edited, body.get("target", "")))
 
 
 class QueryView(SiteView):
@@ -208,25 +217,30 @@ def _saved(record: RuleRecord) -> dict[str, Any]:
     return {"id": record.pk, "version": record.version, "place": record.place, "rule": rule_tree(record)}
 
 
-def _row(state: State, visitor: Visitor, record: RuleRecord, rule: Rule, reach: Reach) -> dict[str, Any]:
-    return {**_saved(record), **_measures(state, visitor, rule, reach), "reach": len(reach.pages)}
+def _row(state: State, lens: Lens, record: RuleRecord, rule: Rule, reach: Reach) -> dict[str, Any]:
+    return {**_saved(record), **_measures(state, lens, rule, reach), "reach": len(reach.pages)}
 
 
-def _measures(state: State, visitor: Visitor, rule: Rule, reach: Reach) -> dict[str, Any]:
+def _measures(state: State, lens: Lens, rule: Rule, reach: Reach) -> dict[str, Any]:
     specificity, on = usual_specificity(state.index, rule)
-    visitors = visitor_specificity(visitor, rule.condition)
-    let_in = not isinstance(visitors, RefusedVisitor)
+    audience = weigh_audience(lens, rule.condition.audience)
+    let_in = not isinstance(audience, RefusedLens)
     return {
         "wins": len(reach.wins_somewhere),
         "by_target": [{"target": str(target), "pages": len(pages)} for target, pages in reach.wins.items()],
         "let_in": let_in,
-        "specificity": Specificity(*specificity[:3], visitors if isinstance(visitors, int) else 0),
+        "specificity": Specificity(*specificity[:3], 0 if isinstance(audience, RefusedLens) else audience),
         "specificity_on": on,
     }
 
 
 def _outcome(outcome: Outcome) -> dict[str, Any]:
-    return {"state": outcome.state, "pieces": outcome.pieces, "by": outcome.by.key if outcome.by else None}
+    return {
+        "state": outcome.state,
+        "pieces": outcome.pieces,
+        "by": outcome.by.key if outcome.by else None,
+        "value": outcome.value,
+    }
 
 
 def _trace(found: Trace) -> dict[str, Any]:
@@ -238,11 +252,11 @@ def _trace(found: Trace) -> dict[str, Any]:
         "decisive": runner_up.on if runner_up else None,
         "runner_up": runner_up.rule.name if runner_up else None,
         "default_template": found.target == TEMPLATE and decider is None,
-        "entries": [_entry(entry) for entry in found.entries],
+        "entries": [_entry(found, entry) for entry in found.entries],
     }
 
 
-def _entry(entry: Entry) -> dict[str, Any]:
+def _entry(found: Trace, entry: Entry) -> dict[str, Any]:
     strength = entry.strength
     return {
         "rule": entry.rule.key,
@@ -256,8 +270,14 @@ def _entry(entry: Entry) -> dict[str, Any]:
         "by": entry.by.name if entry.by else None,
         "on": entry.on,
         "clause": entry.clause,
+        "next_start": _moment(found.next_start(entry)),
+        "ends": _moment(found.ends(entry)),
         "include": str(entry.rule.condition.include),
     }
+
+
+def _moment(moment: datetime | None) -> str | None:
+    return write_moment(moment) if moment else None
 
 
 def _with_edited(layout: Layout, edited: Rule) -> tuple[Layout, Rule | None]:
@@ -268,9 +288,9 @@ def _with_edited(layout: Layout, edited: Rule) -> tuple[Layout, Rule | None]:
     return replace(layout, rules=tuple(edited if rule is saved else rule for rule in layout.rules)), saved
 
 
-def _reach(state: State, visitor: Visitor, edited: Rule, wanted: str) -> dict[str, Any]:
+def _reach(state: State, lens: Lens, edited: Rule, wanted: str) -> dict[str, Any]:
     layout, saved = _with_edited(state.layout, edited)
-    reach = next(reach for rule, reach in reaches(state.index, layout, visitor).items() if rule is edited)
+    reach = reaches(state.index, layout, lens)[layout.rules.index(edited)]
     before = rule_pages(state.index, saved) if saved else reach.pages
     new, gone = reach.pages - before, before - reach.pages
     targets = [action.target for action in edited.actions]
@@ -284,7 +304,7 @@ def _reach(state: State, visitor: Visitor, edited: Rule, wanted: str) -> dict[st
             adding = all(action.do in ADDING for action in edited.actions if action.target == chosen)
             row["state"] = "adds" if adding else "wins"
         else:
-            row |= _loss(state, layout, visitor, number, edited, chosen)
+            row |= _loss(state, layout, lens, number, edited, chosen)
         pages.append(row)
     excluded, count = excluded_pages(state.index, edited, MOST_REACHED)
     pages += [
@@ -299,7 +319,7 @@ def _reach(state: State, visitor: Visitor, edited: Rule, wanted: str) -> dict[st
         if page.path not in excluded_paths
     ]
     return {
-        **_measures(state, visitor, edited, reach),
+        **_measures(state, lens, edited, reach),
         "reached": len(reach.pages),
         "excluded": count,
         "new": len(new),
@@ -312,13 +332,11 @@ def _reach(state: State, visitor: Visitor, edited: Rule, wanted: str) -> dict[st
     }
 
 
-def _loss(
-    state: State, layout: Layout, visitor: Visitor, number: int, edited: Rule, target: Target | None
-) -> dict[str, Any]:
+def _loss(state: State, layout: Layout, lens: Lens, number: int, edited: Rule, target: Target | None) -> dict[str, Any]:
     """Why an edited rule does not win a target on one of its pages."""
     if target is None:
         return {"state": "reached"}
-    found = trace(state.index.site, layout, state.index.site.pages[number], visitor, target)
+    found = trace(state.index.site, layout, state.index.site.pages[number], lens, target)
     entry = next(one for one in found.entries if one.rule is edited)
     if entry.state not in ("outranked", "cleared", "duplicate", "locked"):
         return {"state": "reached", "by": entry.clause}

@@ -1,0 +1,404 @@
+"""Repeating starts: the RRULE of RFC 5545 section 3.3.10, on wall-clock time.
+
+A question about one moment looks at the periods around it, never at all occurrences since the start, so that a
+rule that has repeated a million times costs no more than a new one.
+"""
+
+from __future__ import annotations
+
+import calendar
+import re
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+from datetime import date, datetime, timedelta
+from functools import cached_property
+from itertools import product
+from math import gcd, lcm
+
+from .errors import ScheduleError
+
+#: Longest RRULE that is read, in characters.
+MAX_RRULE_LENGTH = 1000
+#: Most occurrences that COUNT may ask for: they have to be counted out from the start.
+MAX_COUNT = 10_000
+#: Periods without an occurrence that are looked through before the search ends: four hundred years of days, after
+#: which the calendar repeats itself.
+MAX_EMPTY_PERIODS = 150_000
+
+WEEKDAYS = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
+#: Seconds of the frequencies that are shorter than a day.
+_UNITS = {"HOURLY": 3600, "MINUTELY": 60, "SECONDLY": 1}
+FREQUENCIES = (*_UNITS, "DAILY", "WEEKLY", "MONTHLY", "YEARLY")
+_DAY = 86_400
+#: The days of four hundred years, a whole number of weeks.
+_CALENDAR_DAYS = 146_097
+_DAY_PARTS = ("BYMONTH", "BYWEEKNO", "BYYEARDAY", "BYMONTHDAY")
+
+_BY_DAY = re.compile(r"([+-]?\d{1,2})?(MO|TU|WE|TH|FR|SA|SU)\Z", re.ASCII)
+_UNTIL = re.compile(r"(\d{4})(\d\d)(\d\d)(?:T(\d\d)(\d\d)(\d\d))?\Z", re.ASCII)
+
+#: The numbers that each part takes, and whether they may count from the end.
+_NUMBERS = {
+    "BYMONTH": (1, 12, False),
+    "BYWEEKNO": (1, 53, True),
+    "BYYEARDAY": (1, 366, True),
+    "BYMONTHDAY": (1, 31, True),
+    "BYHOUR": (0, 23, False),
+    "BYMINUTE": (0, 59, False),
+    "BYSECOND": (0, 60, False),
+    "BYSETPOS": (1, 366, True),
+}
+#: What RFC 5545 does not allow together with a frequency.
+_NOT_WITH = {
+    "BYWEEKNO": (*_UNITS, "DAILY", "WEEKLY", "MONTHLY"),
+    "BYYEARDAY": ("DAILY", "WEEKLY", "MONTHLY"),
+    "BYMONTHDAY": ("WEEKLY",),
+}
+
+
+@dataclass(frozen=True)
+class Recurrence:
+    """The occurrences of one RRULE from its first one on. Make it with `read_recurrence`.
+
+    ``numbers`` holds the parts that are lists of numbers; ``weekdays`` the BYDAY part as (ordinal or 0, weekday).
+    ``until`` is the last moment at which an occurrence may start; a COUNT has become one.
+    """
+
+    start: datetime
+    frequency: str
+    interval: int
+    week_start: int
+    weekdays: tuple[tuple[int, int], ...]
+    numbers: tuple[tuple[str, tuple[int, ...]], ...]
+    until: datetime | None = None
+
+    def ascending(self, moment: datetime) -> Iterator[datetime]:
+        """The occurrences at or after ``moment``, in order. Ends where none comes for MAX_EMPTY_PERIODS."""
+        last = self.until or datetime.max
+        moment = max(moment, self.start)
+        number, empty = self._period_of(moment), 0
+        while empty < MAX_EMPTY_PERIODS and moment <= last:
+            found = self._period(number)
+            if found is None:
+                return
+            number, empty = number + 1, 0 if found else empty + 1
+            for occurrence in found:
+                if occurrence > last:
+                    return
+                if occurrence >= moment:
+                    yield occurrence
+
+    def latest(self, moment: datetime, not_before: datetime) -> datetime | None:
+        """The last occurrence at or before ``moment``, None where there is none from ``not_before`` on."""
+        moment = min(moment, self.until or datetime.max)
+        earliest = max(not_before, self.start)
+        if moment < earliest:
+            return None
+        newest = self._period_of(moment)
+        oldest = max(self._period_of(earliest), newest - MAX_EMPTY_PERIODS)
+        for number in range(newest, oldest - 1, -1):
+            found = self._period(number) or []
+            for occurrence in reversed(found):
+                if earliest <= occurrence <= moment:
+                    return occurrence
+        return None
+
+    @property
+    def period_days(self) -> int:
+        """After how many days the pattern has repeated itself."""
+        if self.frequency == "MONTHLY":
+            return lcm(self.interval, 4800) // 4800 * _CALENDAR_DAYS
+        if self.frequency == "YEARLY":
+            return lcm(self.interval, 400) // 400 * _CALENDAR_DAYS
+        if self.frequency in _UNITS:
+            step = self.interval * _UNITS[self.frequency]
+            days = step // gcd(step, _DAY)
+        else:
+            days = self.interval * (7 if self.frequency == "WEEKLY" else 1)
+        if any(name in _DAY_PARTS for name, _ in self.numbers):
+            return lcm(days, _CALENDAR_DAYS)
+        return lcm(days, 7) if self.weekdays else days
+
+    @cached_property
+    def _parts(self) -> dict[str, tuple[int, ...]]:
+        return dict(self.numbers)
+
+    @cached_property
+    def _offsets(self) -> tuple[int, ...]:
+        """Seconds after the beginning of the unit (a day, an hour …) at which occurrences stand, ascending."""
+        start = self.start
+        lists = [
+            (self._parts.get("BYHOUR", (start.hour,)), 3600, _DAY),
+            (self._parts.get("BYMINUTE", (start.minute,)), 60, 3600),
+            (self._parts.get("BYSECOND", (start.second,)), 1, 60),
+        ]
+        unit = _UNITS.get(self.frequency, _DAY)
+        # A sixtieth second, which RFC 5545 allows for leap seconds, never comes on this clock.
+        inside = [[n * size for n in numbers if n * size < whole] for numbers, size, whole in lists if whole <= unit]
+        offsets = sorted({sum(parts) for parts in product(*inside)})
+        return tuple(self._at_positions(offsets) if unit < _DAY else offsets)
+
+    def _period_of(self, moment: datetime) -> int:
+        """The number of the period (from 0, the one of the start) that holds ``moment``, or the one before it."""
+        start = self.start
+        match self.frequency:
+            case "YEARLY":
+                steps = moment.year - start.year
+            case "MONTHLY":
+                steps = (moment.year - start.year) * 12 + moment.month - start.month
+            case "WEEKLY":
+                steps = (moment.date() - self._week_of_start).days // 7
+            case "DAILY":
+                steps = (moment.date() - start.date()).days
+            case _:
+                return (moment.date() - start.date()).days
+        return steps // self.interval
+
+    @cached_property
+    def _week_of_start(self) -> date:
+        back = (self.start.weekday() - self.week_start) % 7
+        day = self.start.date()
+        return day - timedelta(days=back) if day.toordinal() > back else date.min
+
+    def _period(self, number: int) -> list[datetime] | None:
+        """The occurrences of a period, ascending; None past the end of the calendar."""
+        try:
+            days = self._days(number)
+        except (OverflowError, ValueError):
+            return None
+        if self.frequency in _UNITS:
+            found = [self._start_of(day) + timedelta(seconds=at) for day in days for at in self._seconds_of(day)]
+        else:
+            found = [self._start_of(day) + timedelta(seconds=at) for day in days for at in self._offsets]
+            found = self._at_positions(found)
+        return [occurrence for occurrence in found if occurrence >= self.start]
+
+    @staticmethod
+    def _start_of(day: date) -> datetime:
+        return datetime(day.year, day.month, day.day)
+
+    def _days(self, number: int) -> list[date]:
+        """The days of a period that every day part lets through."""
+        start, steps = self.start, number * self.interval
+        match self.frequency:
+            case "YEARLY":
+                first = date(start.year + steps, 1, 1)
+                count = _year_length(first)
+            case "MONTHLY":
+                year, month = divmod(start.year * 12 + start.month - 1 + steps, 12)
+                first = date(year, month + 1, 1)
+                count = _month_length(first)
+            case "WEEKLY":
+                first, count = self._week_of_start + timedelta(days=7 * steps), 7
+            case "DAILY":
+                first, count = start.date() + timedelta(days=steps), 1
+            case _:
+                first, count = start.date() + timedelta(days=number), 1
+        ordinals = range(first.toordinal(), min(first.toordinal() + count, date.max.toordinal() + 1))
+        return [day for day in map(date.fromordinal, ordinals) if all(test(day) for test in self._day_tests)]
+
+    @cached_property
+    def _day_tests(self) -> tuple[Callable[[date], bool], ...]:
+        """One test for each day part that is given, or that the start stands in for."""
+        found: list[Callable[[date], bool]] = []
+        parts = self._parts
+        if "BYMONTH" in parts:
+            found.append(lambda day: day.month in parts["BYMONTH"])
+        if "BYMONTHDAY" in parts:
+            found.append(
+                lambda day: _counted(day.day, calendar.monthrange(day.year, day.month)[1], parts["BYMONTHDAY"])
+            )
+        if "BYYEARDAY" in parts:
+            found.append(lambda day: _counted(_day_of_year(day), _year_length(day), parts["BYYEARDAY"]))
+        if "BYWEEKNO" in parts:
+            found.append(lambda day: _counted(*_week_number(day, self.week_start), parts["BYWEEKNO"]))
+        if self.weekdays:
+            found.append(self._on_weekday)
+        return tuple(found)
+
+    def _on_weekday(self, day: date) -> bool:
+        within_month = self.frequency == "MONTHLY" or "BYMONTH" in self._parts
+        for ordinal, weekday in self.weekdays:
+            if day.weekday() != weekday:
+                continue
+            if not ordinal:
+                return True
+            place = day.day if within_month else _day_of_year(day)
+            whole = _month_length(day) if within_month else _year_length(day)
+            if ordinal == ((place - 1) // 7 + 1 if ordinal > 0 else -((whole - place) // 7 + 1)):
+                return True
+        return False
+
+    def _seconds_of(self, day: date) -> Iterator[int]:
+        """The seconds of a day at which a frequency shorter than a day occurs."""
+        unit = _UNITS[self.frequency]
+        step = unit * self.interval
+        whole = self.start.hour * 3600 + self.start.minute * 60 + self.start.second
+        since = (day - self.start.date()).days * _DAY - whole // unit * unit
+        hours, minutes, seconds = (self._parts.get(part) for part in ("BYHOUR", "BYMINUTE", "BYSECOND"))
+        for at in range(-since % step, _DAY, step):
+            if hours and at // 3600 not in hours:
+                continue
+            if minutes and unit <= 60 and at // 60 % 60 not in minutes:
+                continue
+            if seconds and unit == 1 and at % 60 not in seconds:
+                continue
+            yield from (at + offset for offset in self._offsets)
+
+    def _at_positions(self, found: list) -> list:  # type: ignore[type-arg]
+        """Those at the places that BYSETPOS names, counted in one period."""
+        positions = self._parts.get("BYSETPOS")
+        if not positions:
+            return found
+        places = {place - 1 if place > 0 else len(found) + place for place in positions}
+        return [one for number, one in enumerate(found) if number in places]
+
+
+def _month_length(day: date) -> int:
+    return calendar.monthrange(day.year, day.month)[1]
+
+
+def _year_length(day: date) -> int:
+    return 365 + calendar.isleap(day.year)
+
+
+def _day_of_year(day: date) -> int:
+    return day.timetuple().tm_yday
+
+
+def _counted(place: int, whole: int, wanted: tuple[int, ...]) -> bool:
+    """Whether a place, counted from 1 or from the end of ``whole``, is wanted."""
+    return place in wanted or place - whole - 1 in wanted
+
+
+def _week_number(day: date, week_start: int) -> tuple[int, int]:
+    """The number of the week that holds a day, and of the last week of that week's year (ISO 8601, any first day)."""
+    # The year of a week is the one that holds its fourth day.
+    ordinal = day.toordinal() - (day.weekday() - week_start) % 7 + 3
+    year = date.fromordinal(min(max(ordinal, 1), date.max.toordinal())).year
+    fourths = [date(year, 1, 1).toordinal(), date(year, 12, 31).toordinal()]
+    first = fourths[0] + (week_start + 3 - date(year, 1, 1).weekday()) % 7
+    return (ordinal - first) // 7 + 1, (fourths[1] - first) // 7 + 1
+
+
+def read_recurrence(text: str, start: datetime) -> Recurrence:
+    """Read an RRULE whose first occurrence is ``start``. Raises ScheduleError."""
+    if len(text) > MAX_RRULE_LENGTH:
+        raise ScheduleError("too-long", f"the RRULE is {len(text):,} characters long; {MAX_RRULE_LENGTH:,} is the most")
+    parts = _split(text)
+    frequency = parts.pop("FREQ", "")
+    if frequency not in FREQUENCIES:
+        what = f"{frequency} is no frequency" if frequency else "the RRULE has no FREQ"
+        raise ScheduleError("bad-rrule", what, "write FREQ=WEEKLY, or one of " + ", ".join(FREQUENCIES))
+    interval = _whole("INTERVAL", parts.pop("INTERVAL", "1"), 1, 100_000)
+    week_start = _weekday(parts.pop("WKST", "MO"))
+    until_text, count_text = parts.pop("UNTIL", None), parts.pop("COUNT", None)
+    if until_text is not None and count_text is not None:
+        raise ScheduleError("bad-rrule", "UNTIL and COUNT stand together", "keep one of them")
+    weekdays = _by_day(parts.pop("BYDAY"), frequency, "BYWEEKNO" in parts) if "BYDAY" in parts else ()
+    numbers = {name: _numbers(name, value, frequency) for name, value in parts.items()}
+    if "BYSETPOS" in numbers and len(numbers) == 1 and not weekdays:
+        raise ScheduleError("bad-rrule", "BYSETPOS chooses from another BY part, and there is none", "add BYDAY")
+    days_given = weekdays or any(name in numbers for name in ("BYYEARDAY", "BYMONTHDAY"))
+    # What the rule does not say is taken from the start (RFC 5545 section 3.3.10).
+    if not days_given:
+        if frequency == "WEEKLY" or "BYWEEKNO" in numbers:
+            weekdays = ((0, start.weekday()),)
+        elif frequency in ("MONTHLY", "YEARLY"):
+            numbers["BYMONTHDAY"] = (start.day,)
+            if frequency == "YEARLY":
+                numbers.setdefault("BYMONTH", (start.month,))
+    made = Recurrence(
+        start,
+        frequency,
+        interval,
+        week_start,
+        weekdays,
+        tuple(sorted(numbers.items())),
+        _until(until_text) if until_text is not None else None,
+    )
+    if made.latest(start, start) != start:
+        raise ScheduleError(
+            "bad-start", f"the start {start.isoformat()} is no occurrence of {text}", "let it be the first occurrence"
+        )
+    return _counted_out(made, _whole("COUNT", count_text, 1, MAX_COUNT)) if count_text is not None else made
+
+
+def _counted_out(endless: Recurrence, count: int) -> Recurrence:
+    """The same recurrence, ended at its ``count``-th occurrence."""
+    last = endless.start
+    for number, occurrence in enumerate(endless.ascending(endless.start), start=1):
+        last = occurrence
+        if number == count:
+            break
+    return replace(endless, until=last)
+
+
+def _split(text: str) -> dict[str, str]:
+    """The parts of an RRULE by name. Raises ScheduleError for what RFC 5545 does not know."""
+    known = ("FREQ", "INTERVAL", "WKST", "UNTIL", "COUNT", "BYDAY", *_NUMBERS)
+    found: dict[str, str] = {}
+    for part in text.strip().upper().split(";"):
+        name, equals, value = part.partition("=")
+        if not equals or not value:
+            raise ScheduleError(
+                "bad-rrule", f"{part or 'nothing'} is no part of an RRULE", "write NAME=VALUE;NAME=VALUE"
+            )
+        if name not in known:
+            raise ScheduleError("bad-rrule", f"RFC 5545 knows no {name}", "parts are " + ", ".join(known))
+        if name in found:
+            raise ScheduleError("bad-rrule", f"{name} stands twice")
+        found[name] = value
+    return found
+
+
+def _whole(name: str, text: str, least: int, most: int) -> int:
+    if not re.fullmatch(r"\d{1,9}", text, re.ASCII) or not least <= int(text) <= most:
+        raise ScheduleError("bad-rrule", f"{name} has to be a whole number from {least:,} to {most:,}")
+    return int(text)
+
+
+def _weekday(text: str) -> int:
+    if text not in WEEKDAYS:
+        raise ScheduleError("bad-rrule", f"{text} is no weekday", "weekdays are " + ", ".join(WEEKDAYS))
+    return WEEKDAYS.index(text)
+
+
+def _by_day(text: str, frequency: str, by_week_number: bool) -> tuple[tuple[int, int], ...]:
+    found = []
+    for one in text.split(","):
+        match = _BY_DAY.match(one)
+        if match is None:
+            raise ScheduleError("bad-rrule", f"{one} is no weekday", "weekdays are " + ", ".join(WEEKDAYS))
+        ordinal = int(match[1]) if match[1] else 0
+        if match[1] and (not 1 <= abs(ordinal) <= 53):
+            raise ScheduleError("bad-rrule", f"{one} counts from 1 to 53, or from -53 to -1")
+        if ordinal and (frequency not in ("MONTHLY", "YEARLY") or by_week_number):
+            raise ScheduleError("bad-rrule", f"{one} can be counted only in a month or a year", f"write {match[2]}")
+        found.append((ordinal, WEEKDAYS.index(match[2])))
+    return tuple(found)
+
+
+def _numbers(name: str, text: str, frequency: str) -> tuple[int, ...]:
+    least, most, from_end = _NUMBERS[name]
+    if frequency in _NOT_WITH.get(name, ()):
+        raise ScheduleError("bad-rrule", f"{name} cannot stand with FREQ={frequency}")
+    found = []
+    for one in text.split(","):
+        size = one.lstrip("+-") if from_end else one
+        if not re.fullmatch(r"\d{1,3}", size, re.ASCII) or not least <= int(size) <= most or len(one) > len(size) + 1:
+            raise ScheduleError("bad-rrule", f"{name} takes numbers from {least} to {most}, not {one or 'nothing'}")
+        found.append(-int(size) if one.startswith("-") else int(size))
+    return tuple(sorted(set(found)))
+
+
+def _until(text: str) -> datetime:
+    match = _UNTIL.match(text)
+    try:
+        if match is None:
+            raise ValueError
+        return datetime(*(int(number or 0) for number in match.groups()))  # type: ignore[arg-type]
+    except ValueError:
+        raise ScheduleError(
+            "bad-rrule", f"UNTIL={text} is no local date-time", "write UNTIL=20261231T235959, without a Z"
+        ) from None

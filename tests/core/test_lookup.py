@@ -1,0 +1,42 @@
+"""The quick single-page resolver against the plain one."""
+
+from hypothesis import given, settings
+
+from navrel.core.cascade import resolve_page
+from navrel.core.classes import PageClasses
+from navrel.core.conditions import page_clauses
+from navrel.core.index import PageIndex
+from navrel.core.lookup import PageResolver
+from navrel.core.looks import matching_rules
+
+from .strategies import layouts, lenses, sites
+
+
+@settings(max_examples=150, deadline=None)
+@given(sites(), layouts(), lenses)
+def test_looked_up_traces_are_those_of_the_plain_resolver(site, layout, lens):
+    resolver = PageResolver(PageIndex(site), layout)
+    for number, page in enumerate(site.pages):
+        assert resolver.resolve(page, lens) == resolve_page(site, layout, page, lens)
+        assert resolver.matches(number)[0] == matching_rules(site, layout, page)
+
+
+@settings(max_examples=80, deadline=None)
+@given(sites(), layouts())
+def test_pages_of_one_class_match_the_same_clauses_and_others_do_not(site, layout):
+    classes = PageClasses(PageIndex(site), layout)
+
+    def matching(page):
+        rules = [
+            (
+                tuple(page_clauses(site, page, rule.condition.include)),
+                tuple(page_clauses(site, page, rule.condition.exclude)),
+            )
+            for rule in layout.rules
+        ]
+        return rules, frozenset(page.slots), frozenset(page.locks)
+
+    described = [matching(page) for page in site.pages]
+    for number, one in zip(classes.numbers.tolist(), described, strict=True):
+        assert [other == one for other in described] == (classes.numbers == number).tolist()
+    assert [classes.numbers[first] for first in classes.firsts] == list(range(len(classes.firsts)))
