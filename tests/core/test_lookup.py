@@ -6,8 +6,8 @@ from navrel.core.cascade import resolve_page
 from navrel.core.classes import PageClasses
 from navrel.core.conditions import page_clauses
 from navrel.core.index import PageIndex
-from navrel.core.lookup import PageResolver
 from navrel.core.looks import matching_rules
+from navrel.core.lookup import PageResolver
 
 from .strategies import layouts, lenses, sites
 

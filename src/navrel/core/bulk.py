@@ -6,11 +6,12 @@ strongest level down, each level taking the pages that no stronger one took.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Container, Iterable
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .cascade import Outcome, Strength, seated_slots, standard_targets, undecided_outcome
 from .conditions import Refused, Specificity, weigh_audience
@@ -81,30 +82,37 @@ def sweep_all(index: PageIndex, levels: Iterable[Level], targets: Iterable[Targe
     acting: dict[Target, list[tuple[Action, Level]]] = {target: [] for target in targets}
     for level in levels:
         # A deciding rule's own additions are as strong as its decision, so they come before it closes the slot.
-        for action in sorted(level.rule.actions, key=lambda action: not action.adds):
+        for action in level.rule.additions_first:
             here = acting.get(action.target)
             if here is not None:
                 here.append((action, level))
-    return {target: _sweep(index, target, here) for target, here in acting.items()}
+    # One array for the shares of all targets: many small ones would each be paid for in fresh memory.
+    room = np.empty((sum(map(len, acting.values())), len(PageSet.none(index.size).words)), dtype=np.uint64)
+    found = {}
+    first = 0
+    for target, here in acting.items():
+        found[target] = _sweep(index, target, here, room[first : first + len(here)])
+        first += len(here)
+    return found
 
 
-def _sweep(index: PageIndex, target: Target, acting: list[tuple[Action, Level]]) -> Sweep:
+def _sweep(index: PageIndex, target: Target, acting: list[tuple[Action, Level]], room: NDArray[np.uint64]) -> Sweep:
+    """Sweep one target; ``room`` has shape (actions, words of a page set) and comes to hold the shares."""
     locked = index.locking(target)
     deciding: list[Share] = []
     adding: list[Share] = []
-    undecided = ~locked
-    unclosed = PageSet(undecided.bits.copy(), index.size)
-    won = PageSet.none(index.size)
-    for action, level in acting:
-        np.bitwise_and(level.pages.bits, (unclosed if action.adds else undecided).bits, out=won.bits)
-        if not won:
+    undecided = (~locked).words
+    unclosed = undecided.copy()
+    for (action, level), won in zip(acting, room, strict=True):
+        np.bitwise_and(level.pages.words, unclosed if action.adds else undecided, out=won)
+        if not np.count_nonzero(won):
             continue
-        (adding if action.adds else deciding).append(Share(action, level, PageSet(won.bits.copy(), index.size)))
+        (adding if action.adds else deciding).append(Share(action, level, PageSet(won, index.size)))
         if not action.adds:
-            np.bitwise_xor(undecided.bits, won.bits, out=undecided.bits)
+            np.bitwise_xor(undecided, won, out=undecided)
             if action.closes:
                 # What won is undecided, so it is unclosed too.
-                np.bitwise_xor(unclosed.bits, won.bits, out=unclosed.bits)
+                np.bitwise_xor(unclosed, won, out=unclosed)
     return Sweep(tuple(deciding), tuple(adding), locked)
 
 
@@ -185,25 +193,45 @@ def unseated_pages(
 ) -> dict[str, PageSet]:
     """For each slot, the pages where it shows something but has no place; ``resolved`` holds every slot.
 
-    Pages that agree in all outcomes, in their own slots and in which widgets their sidebars show are asked once.
+    What is seated hangs on the template, the slots in the page's content and the pieces that hold slots; pages that
+    agree in these are asked once.
     """
     slots = [target for target in resolved if target.kind == "slot"]
     template = resolved[TEMPLATE]
-    widgets = [
-        entry_pages(index, lens, entry.condition).mask().astype(np.int32)
+    holding = {
+        piece.slug: piece
         for piece in layout.pieces.values()
+        if piece.slots or any(layout.pieces[slug].slots for slug in piece.widgets if slug in layout.pieces)
+    }
+    columns = [index.own_slots, template.codes]
+    columns += [codes for target in slots if (codes := _held_codes(resolved[target], holding)) is not None]
+    columns += [
+        entry_pages(index, lens, entry.condition).mask().astype(np.int32)
+        for piece in holding.values()
         for entry in piece.entries
-        if entry.piece in layout.pieces and layout.pieces[entry.piece].slots
     ]
-    columns = [index.own_slots, template.codes, *(resolved[target].codes for target in slots), *widgets]
     kinds, firsts = combine(columns, index.size)
     answers = np.zeros((max(1, len(firsts)), len(slots)), dtype=np.bool_)
     for kind, number in enumerate(firsts.tolist()):
         outcomes = {target.name: resolved[target].on(number) for target in slots}
         page = index.site.pages[number]
         seated = seated_slots(layout, page, template.on(number), outcomes, lens, index.site)
-        answers[kind] = [bool(outcomes[slot.name].pieces) and slot.name not in seated for slot in slots]
-    return {slot.name: PageSet.from_mask(answers[kinds, column]) for column, slot in enumerate(slots)}
+        answers[kind] = [slot.name not in seated for slot in slots]
+    found = {}
+    for column, slot in enumerate(slots):
+        shows = np.array([bool(outcome.pieces) for outcome in resolved[slot].outcomes])
+        found[slot.name] = PageSet.from_mask(answers[kinds, column] & shows[resolved[slot].codes])
+    return found
+
+
+def _held_codes(found: TargetOutcomes, holding: Container[str]) -> Codes | None:
+    """A code for each page, the same where a slot shows the same pieces of those that hold slots; None for none."""
+    held = [tuple(slug for slug in outcome.pieces if slug in holding) for outcome in found.outcomes]
+    if not any(held):
+        return None
+    numbers: dict[tuple[str, ...], int] = {}
+    codes: Codes = np.array([numbers.setdefault(one, len(numbers)) for one in held], dtype=np.int32)[found.codes]
+    return codes
 
 
 def entry_pages(index: PageIndex, lens: Lens, condition: Condition) -> PageSet:

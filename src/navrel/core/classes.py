@@ -35,9 +35,10 @@ class PageClasses:
         queries = (query for condition in conditions_of(layout) for query in (condition.include, condition.exclude))
         clauses = dict.fromkeys(clause for query in queries for clause in query.clauses)
         self.columns: dict[Clause, int] = {clause: number for number, clause in enumerate(clauses)}
-        self.rows = np.zeros((index.size, (len(clauses) + 7) // 8), dtype=np.uint8)
+        by_column = np.zeros(((len(clauses) + 7) // 8, index.size), dtype=np.uint8)
         for clause, number in self.columns.items():
-            self.rows[:, number >> 3] |= index.clause(clause).mask().view(np.uint8) << (7 - (number & 7))
+            by_column[number >> 3] |= index.clause(clause).mask().view(np.uint8) << (7 - (number & 7))
+        self.rows = np.ascontiguousarray(by_column.T)
 
     def matching(self, number: int) -> list[int]:
         """The columns of the clauses that match a page, ascending."""
@@ -51,9 +52,8 @@ class PageClasses:
         Pages of one class also agree in the slots of their own content and in those that are locked.
         """
         known: dict[tuple[bytes, int, int], int] = {}
-        rows = np.ascontiguousarray(self.rows)
-        width = rows.shape[1]
-        whole = rows.tobytes()
+        width = self.rows.shape[1]
+        whole = self.rows.tobytes()
         found = [
             known.setdefault((whole[number * width : (number + 1) * width], slots, locks), len(known))
             for number, (slots, locks) in enumerate(

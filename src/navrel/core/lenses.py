@@ -340,6 +340,7 @@ class LensSpace:
 
     def __init__(self, audiences: Iterable[Audience], since: datetime) -> None:
         self.audiences = tuple(dict.fromkeys(audiences))
+        self.place_of = {audience: number for number, audience in enumerate(self.audiences)}
         self.since = since
         queries = (query for audience in self.audiences for query in (audience.include, audience.exclude))
         self.visitors = VisitorSpace(term for query in queries for term in query.terms)

@@ -8,7 +8,7 @@ from datetime import datetime
 
 from .cascade import Contender, Outcome, Strength, compare, is_locked, page_targets, seated_slots, shown_entries
 from .conditions import Refused, Specificity, weigh_page
-from .lenses import LensSpace, Sighting
+from .lenses import Grades, LensSpace, Sighting
 from .lookup import Match
 from .model import TEMPLATE, Action, Audience, Layout, Lens, Page, Piece, Target
 from .site import Site
@@ -78,20 +78,11 @@ def audiences_on(site: Site, layout: Layout, page: Page, matches: Iterable[Match
 def looks_in(space: LensSpace, site: Site, layout: Layout, page: Page, matches: list[Match]) -> Looks:
     """The looks of a page over a space that holds the audiences of its rules and entries."""
     targets = tuple(page_targets(layout, page))
-    place_of = {audience: number for number, audience in enumerate(space.audiences)}
     seen: dict[object, list[tuple[int, int]]] = {}
     made: dict[object, tuple[dict[Target, Outcome], dict[str, tuple[str, ...]], Lens]] = {}
     for grades, cells in space.cells.items():
         lens = space.lens(cells[0])
-        contending = []
-        for rule, place, counts in matches:
-            number = place_of.get(rule.condition.audience)
-            audience = 0 if number is None else grades[number]
-            if audience is not None:
-                contending.append(
-                    Contender(Strength(rule.priority, Specificity(*counts, audience), -place), rule, place)
-                )
-        outcomes = resolve_contenders(contending, layout, page, targets)
+        outcomes = resolve_graded(matches, space, grades, layout, page, targets)
         entries = shown_sidebars(site, layout, page, lens, outcomes)
         key = (*(_shows(outcome) for outcome in outcomes.values()), *sorted(entries.items()))
         made.setdefault(key, (outcomes, entries, lens))
@@ -102,10 +93,20 @@ def looks_in(space: LensSpace, site: Site, layout: Layout, page: Page, matches: 
     )
 
 
-def resolve_contenders(
-    contending: list[Contender], layout: Layout, page: Page, targets: Iterable[Target]
+def resolve_graded(
+    matches: list[Match], space: LensSpace, grades: Grades, layout: Layout, page: Page, targets: Iterable[Target]
 ) -> dict[Target, Outcome]:
-    """The outcomes of some targets of a page, from the rules in force on it."""
+    """The outcomes of some targets of a page for the lenses of a space that have these grades.
+
+    Rules whose audience is not in the space are for everyone.
+    """
+    contending = []
+    for rule, place, counts in matches:
+        number = space.place_of.get(rule.condition.audience)
+        audience = 0 if number is None else grades[number]
+        if audience is not None:
+            strength = Strength(rule.priority, Specificity(*counts, audience), -place)
+            contending.append(Contender(strength, rule, place))
     contending.sort(key=lambda contender: contender.strength, reverse=True)
     acting: dict[Target, list[tuple[Contender, Action]]] = {}
     for contender in contending:

@@ -25,7 +25,7 @@ from .cascade import (
 from .classes import PageClasses
 from .conditions import Refused, Specificity, weigh_audience
 from .index import PageIndex
-from .model import Action, Layout, Lens, Page, Rule, Target
+from .model import Action, Audience, Layout, Lens, Page, Rule, Target
 from .query import Clause, Counts
 
 
@@ -45,6 +45,7 @@ class PageResolver:
         self.layout = layout
         self.classes = PageClasses(index, layout)
         self._targets = standard_targets(layout)
+        self._last: tuple[Lens | None, dict[int, int | Refused]] = (None, {})
         columns = self.classes.columns
         #: For each clause: the rules, by their place in the list from 0, whose include it stands in.
         self._including: dict[int, list[tuple[int, Counts]]] = defaultdict(list)
@@ -95,14 +96,15 @@ class PageResolver:
         for target in targets:
             locked = is_locked(page, target)
             outcome, entries = compare(acting.get(target, []), self.layout, target, locked=locked)
-            for number, entry in self._idle.get(target, ()):
-                if number in busy:
-                    continue
-                if number in waiting:
-                    entry = stand_aside(waiting[number], entry.action, locked=locked)
-                elif locked and entry.state != "off":
-                    entry = entry._replace(state="locked")
-                entries.append(entry)
+            entries += [
+                stand_aside(waiting[number], entry.action, locked=locked) if number in waiting else entry
+                for number, entry in self._idle.get(target, ())
+                if number not in busy
+            ]
+            if locked:
+                entries = [
+                    entry if entry.state == "off" else entry._replace(state="locked", clause="") for entry in entries
+                ]
             found[target] = Trace(target, outcome, tuple(entries), lens.moment)
         return found
 
@@ -111,7 +113,7 @@ class PageResolver:
         matches, aside = self.matches(number)
         contending = []
         for rule, place, counts in matches:
-            audience = weigh_audience(lens, rule.condition.audience)
+            audience = self._audience(rule.condition.audience, lens)
             if isinstance(audience, Refused):
                 aside.append(Aside(rule, place, audience))
             else:
@@ -119,3 +121,15 @@ class PageResolver:
                 contending.append(Contender(strength, rule, place))
         contending.sort(key=lambda contender: contender.strength, reverse=True)
         return contending, aside
+
+    def _audience(self, audience: Audience, lens: Lens) -> int | Refused:
+        """What an audience says of a lens; asked once for the lens that was asked about last."""
+        if audience.is_everyone:
+            return 0
+        if self._last[0] != lens:
+            self._last = (lens, {})
+        known = self._last[1]
+        key = id(audience)
+        if key not in known:
+            known[key] = weigh_audience(lens, audience)
+        return known[key]

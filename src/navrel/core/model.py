@@ -158,7 +158,7 @@ class Action:
             return Target("setting", self.setting)
         return TEMPLATE if self.do == "use" else Target("slot", self.slot)
 
-    @property
+    @cached_property
     def adds(self) -> bool:
         """Whether it adds to what stands in a slot, and so decides nothing."""
         return self.do in ADDING
@@ -180,6 +180,11 @@ class Rule:
     on: bool = True
     note: str = ""
     key: int | None = None
+
+    @cached_property
+    def additions_first(self) -> tuple[Action, ...]:
+        """The actions, those that add before those that decide; each group in its order."""
+        return tuple(sorted(self.actions, key=lambda action: not action.adds))
 
 
 @dataclass(frozen=True)

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-Bits = NDArray[np.uint8]
+Words = NDArray[np.uint64]
 Codes = NDArray[np.int32]
 
 
@@ -16,21 +16,21 @@ Codes = NDArray[np.int32]
 class PageSet:
     """A set of page numbers below ``size``.
 
-    ``bits`` has shape (8 * ceil(size / 64),), dtype uint8, big-endian within a byte: whole 64-bit words, so that
-    questions about all bits are asked a word at a time. The padding bits after ``size`` are always 0, so that
-    counts and comparisons need no care. Memory: an eighth of a byte a page.
+    ``words`` has shape (ceil(size / 64),), dtype uint64; its bytes hold the bits, big-endian within a byte. The
+    padding bits after ``size`` are always 0, so that counts and comparisons need no care. Memory: an eighth of a
+    byte a page.
     """
 
-    bits: Bits
+    words: Words
     size: int
 
     @classmethod
     def from_mask(cls, mask: NDArray[np.bool_]) -> PageSet:
         """The set of the places where ``mask``, shape (size,), is true."""
+        found = cls.none(len(mask))
         packed = np.packbits(mask)
-        bits = cls._no_bits(len(mask))
-        bits[: len(packed)] = packed
-        return cls(bits, len(mask))
+        found.bits[: len(packed)] = packed
+        return found
 
     @classmethod
     def of(cls, numbers: Iterable[int] | NDArray[np.intp], size: int) -> PageSet:
@@ -41,7 +41,7 @@ class PageSet:
 
     @classmethod
     def none(cls, size: int) -> PageSet:
-        return cls(cls._no_bits(size), size)
+        return cls(np.zeros((size + 63) // 64, dtype=np.uint64), size)
 
     @classmethod
     def everything(cls, size: int) -> PageSet:
@@ -52,37 +52,33 @@ class PageSet:
         """The pages that are in any of the sets."""
         found = cls.none(size)
         for one in sets:
-            np.bitwise_or(found.bits, one.bits, out=found.bits)
+            np.bitwise_or(found.words, one.words, out=found.words)
         return found
 
-    @staticmethod
-    def _no_bits(size: int) -> Bits:
-        return np.zeros((size + 63) // 64 * 8, dtype=np.uint8)
-
     def __and__(self, other: PageSet) -> PageSet:
-        return PageSet(self.bits & other.bits, self.size)
+        return PageSet(self.words & other.words, self.size)
 
     def __or__(self, other: PageSet) -> PageSet:
-        return PageSet(self.bits | other.bits, self.size)
+        return PageSet(self.words | other.words, self.size)
 
     def __sub__(self, other: PageSet) -> PageSet:
-        return PageSet(self.bits & ~other.bits, self.size)
+        return PageSet(self.words & ~other.words, self.size)
 
     def __invert__(self) -> PageSet:
-        inverted = ~self.bits
-        inverted[(self.size + 7) // 8 :] = 0
+        inverted = PageSet(~self.words, self.size)
+        inverted.bits[(self.size + 7) // 8 :] = 0
         if self.size % 8:
-            inverted[self.size // 8] &= (0xFF << (8 - self.size % 8)) & 0xFF
-        return PageSet(inverted, self.size)
+            inverted.bits[self.size // 8] &= (0xFF << (8 - self.size % 8)) & 0xFF
+        return inverted
 
     def __eq__(self, other: object) -> bool:
-        return isinstance(other, PageSet) and self.size == other.size and np.array_equal(self.bits, other.bits)
+        return isinstance(other, PageSet) and self.size == other.size and np.array_equal(self.words, other.words)
 
     def __hash__(self) -> int:
-        return hash((self.bits.tobytes(), self.size))
+        return hash((self.words.tobytes(), self.size))
 
     def __bool__(self) -> bool:
-        return bool(np.bitwise_or.reduce(self.words))
+        return bool(np.count_nonzero(self.words))
 
     def __len__(self) -> int:
         return int(np.bitwise_count(self.words).sum())
@@ -91,9 +87,9 @@ class PageSet:
         return bool(self.bits[number >> 3] >> (7 - (number & 7)) & 1)
 
     @property
-    def words(self) -> NDArray[np.uint64]:
-        """The bits eight bytes at a time, shape (ceil(size / 64),)."""
-        return self.bits.view(np.uint64)
+    def bits(self) -> NDArray[np.uint8]:
+        """The same bytes one at a time, shape (8 * ceil(size / 64),)."""
+        return self.words.view(np.uint8)
 
     def mask(self) -> NDArray[np.bool_]:
         """The same as booleans, shape (size,)."""
@@ -101,12 +97,12 @@ class PageSet:
 
     def numbers(self) -> NDArray[np.intp]:
         """The page numbers in it, ascending."""
-        bytes_held = np.flatnonzero(self.bits)
-        if len(bytes_held) * 4 > len(self.bits):
+        held = np.flatnonzero(self.words)
+        if len(held) * 4 > len(self.words):
             return np.flatnonzero(self.mask())
-        # Few bytes hold anything: only they are opened.
-        places = np.flatnonzero(np.unpackbits(self.bits[bytes_held]))
-        found: NDArray[np.intp] = (bytes_held[places >> 3] << 3) | (places & 7)
+        # Few words hold anything: only they are opened.
+        places = np.flatnonzero(np.unpackbits(self.words[held].view(np.uint8)))
+        found: NDArray[np.intp] = (held[places >> 6] << 6) | (places & 63)
         return found
 
 

@@ -1,0 +1,80 @@
+"""What conditions name: where each value stands in the layout file, and whether the site has it."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from .document import SiteDocument
+from .errors import Problem
+from .model import Condition
+from .query import Query, Term
+
+_PAGES = ("page", "within", "under", "child")
+
+
+@dataclass(frozen=True)
+class Reference:
+    """A value of a term. ``pointer`` leads to the query text (RFC 6901); ``owner`` to the rule or entry it is of."""
+
+    pointer: str
+    owner: str
+    term: Term
+    text: str
+
+
+def conditions_at(document: SiteDocument) -> Iterator[tuple[str, Condition]]:
+    """Every condition of a layout, with the pointer to what it is the condition of."""
+    for number, rule in enumerate(document.layout.rules):
+        yield f"/rules/{number}", rule.condition
+    for number, piece in enumerate(document.layout.pieces.values()):
+        for place, entry in enumerate(piece.entries):
+            yield f"/pieces/{number}/entries/{place}", entry.condition
+
+
+def references(document: SiteDocument) -> Iterator[Reference]:
+    """Every value of every term of every condition."""
+    for owner, condition in conditions_at(document):
+        for name, query in _queries(condition):
+            for term in query.terms:
+                for value in term.values:
+                    yield Reference(f"{owner}/condition/{name}", owner, term, value.text)
+
+
+def _queries(condition: Condition) -> tuple[tuple[str, Query], ...]:
+    return (
+        ("include", condition.include),
+        ("exclude", condition.exclude),
+        ("visitors/include", condition.visitors_include),
+        ("visitors/exclude", condition.visitors_exclude),
+    )
+
+
+def missing_references(document: SiteDocument) -> Iterator[Reference]:
+    """The references to pages, terms, types, authors and roles that the site does not have."""
+    paths = {page.path for page in document.pages}
+    known = {
+        **dict.fromkeys(_PAGES, paths),
+        "term": {f"{taxonomy.slug}/{term.slug}" for taxonomy in document.taxonomies for term in taxonomy.terms},
+        "type": {page.type for page in document.pages},
+        "author": {page.author for page in document.pages},
+        "role": set(document.roles),
+    }
+    for reference in references(document):
+        if reference.term.fact in known and reference.text not in known[reference.term.fact]:
+            yield reference
+
+
+def warnings_of(document: SiteDocument) -> list[Problem]:
+    """What a layout file names that it does not hold: no error, as a page or a term may come later."""
+    return [
+        Problem(
+            reference.pointer,
+            f"there is no {'term' if reference.term.fact == 'term' else 'page'} {reference.text}",
+            "gone",
+            reference.term.column,
+            reference.term.length,
+        )
+        for reference in missing_references(document)
+        if reference.term.fact in (*_PAGES, "term")
+    ]
