@@ -158,7 +158,13 @@ def suggest_command(
     for path in paths:
         _page(site, path)
     found = [
-        {"query": str(one.query), "adds": [page.path for page in one.adds], "lasting": one.lasting}
+        {
+            "include": str(one.include),
+            "exclude": str(one.exclude),
+            "adds": [page.path for page in one.adds],
+            "misses": [page.path for page in one.misses],
+            "lasting": one.lasting,
+        }
         for one in suggest(PageIndex(site), paths)
     ]
     if as_json:

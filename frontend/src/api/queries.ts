@@ -92,6 +92,19 @@ export const choicesQuery = (site: string, fact: string, text: string) =>
       answer(api.GET("/api/sites/{site}/choices", { params: { path: { site }, query: { fact, text } } })),
   });
 
+export const completionQuery = (site: string, text: string, caret: number, domain: "page" | "visitor") =>
+  queryOptions({
+    queryKey: [...siteKey(site), "completion", domain, text, caret],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(
+        api.POST("/api/sites/{site}/completion", {
+          params: { path: { site } },
+          body: { text, caret, domain },
+        }),
+      ),
+  });
+
 export const readQueryQuery = (site: string, text: string, domain: "page" | "visitor" | "search") =>
   queryOptions({
     queryKey: [...siteKey(site), "query", domain, text],

@@ -108,6 +108,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/completion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The facts or values that fit at the caret of a query text, with their numbers of pages. */
+        post: operations["completeQuery"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/intakes": {
         parameters: {
             query?: never;
@@ -522,12 +539,21 @@ export interface components {
             value?: unknown;
         };
         ChangeInfo: {
-            what: components["schemas"]["WhatEnum"];
+            what: components["schemas"]["ChangeInfoWhatEnum"];
             how: components["schemas"]["HowEnum"];
             name: string;
             details: string[];
             count: number;
         };
+        /**
+         * @description * `rule` - rule
+         *     * `piece` - piece
+         *     * `order` - order
+         *     * `pages` - pages
+         *     * `site` - site
+         * @enum {string}
+         */
+        ChangeInfoWhatEnum: "rule" | "piece" | "order" | "pages" | "site";
         ChangesInfo: {
             version: number;
             parts: components["schemas"]["ChangeInfo"][];
@@ -542,6 +568,30 @@ export interface components {
             about: string;
             pages: number;
         };
+        CompletionInfo: {
+            start: number;
+            end: number;
+            what: components["schemas"]["CompletionInfoWhatEnum"];
+            offers: components["schemas"]["Offer"][];
+        };
+        /**
+         * @description * `fact` - fact
+         *     * `value` - value
+         * @enum {string}
+         */
+        CompletionInfoWhatEnum: "fact" | "value";
+        CompletionRequest: {
+            text: string;
+            /** @description Counted from 0, in characters */
+            caret: number;
+            domain: components["schemas"]["CompletionRequestDomainEnum"];
+        };
+        /**
+         * @description * `page` - page
+         *     * `visitor` - visitor
+         * @enum {string}
+         */
+        CompletionRequestDomainEnum: "page" | "visitor";
         ConditionTree: {
             include?: string;
             exclude?: string;
@@ -569,13 +619,6 @@ export interface components {
          * @enum {string}
          */
         DoEnum: "fill" | "empty" | "prepend" | "append" | "use" | "set";
-        /**
-         * @description * `page` - page
-         *     * `visitor` - visitor
-         *     * `search` - search
-         * @enum {string}
-         */
-        DomainEnum: "page" | "visitor" | "search";
         EntryTree: {
             piece: string;
             condition?: components["schemas"]["ConditionTree"];
@@ -661,6 +704,14 @@ export interface components {
             term: string;
         };
         NullEnum: null;
+        /** @description One thing to write at the caret. */
+        Offer: {
+            insert: string;
+            label: string;
+            about: string;
+            /** @description Pages that the term would match; null in a visitor query */
+            pages: number | null;
+        };
         /**
          * @description * `priority` - priority
          *     * `specificity` - specificity
@@ -814,8 +865,15 @@ export interface components {
         };
         QueryRequest: {
             text: string;
-            domain: components["schemas"]["DomainEnum"];
+            domain: components["schemas"]["QueryRequestDomainEnum"];
         };
+        /**
+         * @description * `page` - page
+         *     * `visitor` - visitor
+         *     * `search` - search
+         * @enum {string}
+         */
+        QueryRequestDomainEnum: "page" | "visitor" | "search";
         ReachInfo: {
             reached: number;
             wins: number;
@@ -963,8 +1021,12 @@ export interface components {
             paths: string[];
         };
         SuggestionInfo: {
-            query: string;
+            include: string;
+            exclude: string;
+            /** @description Pages that it would add to those picked */
             adds: number;
+            /** @description Picked pages that it leaves out */
+            misses: number;
             examples: string[];
             lasting: boolean;
         };
@@ -1049,15 +1111,6 @@ export interface components {
             include?: string;
             exclude?: string;
         };
-        /**
-         * @description * `rule` - rule
-         *     * `piece` - piece
-         *     * `order` - order
-         *     * `pages` - pages
-         *     * `site` - site
-         * @enum {string}
-         */
-        WhatEnum: "rule" | "piece" | "order" | "pages" | "site";
     };
     responses: never;
     parameters: never;
@@ -1232,6 +1285,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Choice"][];
+                };
+            };
+        };
+    };
+    completeQuery: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompletionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompletionInfo"];
                 };
             };
         };

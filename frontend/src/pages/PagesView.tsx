@@ -191,10 +191,10 @@ function usePut() {
   const { bySlug } = usePieces();
   const navigate = useNavigate();
   const linkTo = useLinkTo();
-  return (include: string, slug: string) => {
+  return (include: string, exclude: string, slug: string) => {
     const piece = bySlug.get(slug);
     if (!piece) return;
-    storeNewRule(site.slug, ruleFor(include, piece));
+    storeNewRule(site.slug, ruleFor(include, exclude, piece));
     navigate(linkTo("rules/new"));
   };
 }

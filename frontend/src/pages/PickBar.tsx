@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import type { Shapes } from "../api/client";
 import { suggestionsQuery } from "../api/queries";
 import { ChoosePiece } from "../parts/ChoosePiece";
 import { useSite } from "../parts/site";
@@ -9,7 +10,7 @@ import { count, KIND_ORDER } from "../parts/words";
 
 interface Props {
   paths: string[];
-  onPut: (include: string, piece: string) => void;
+  onPut: (include: string, exclude: string, piece: string) => void;
   onDrop: () => void;
 }
 
@@ -34,8 +35,8 @@ export function PickBar({ paths, onPut, onDrop }: Props) {
             onChange={(event) => setNumber(Number(event.target.value))}
           >
             {options.map((option, place) => (
-              <option key={option.query} value={place}>
-                {option.query}
+              <option key={optionText(option)} value={place}>
+                {optionText(option)}
                 {option.adds ? ` (and ${count(option.adds, "page")} more)` : ""}
               </option>
             ))}
@@ -67,7 +68,7 @@ export function PickBar({ paths, onPut, onDrop }: Props) {
           <ChoosePiece
             kinds={KIND_ORDER}
             label="Piece to put on these pages"
-            onChoose={(piece) => chosen && onPut(chosen.query, piece)}
+            onChoose={(piece) => chosen && onPut(chosen.include, chosen.exclude, piece)}
           />
         </div>
       </Popover>
@@ -75,8 +76,14 @@ export function PickBar({ paths, onPut, onDrop }: Props) {
   );
 }
 
-function describe(suggestion: { adds: number; lasting: boolean; examples: string[] }): string {
+type Suggestion = Shapes["SuggestionInfo"];
+
+const optionText = ({ include, exclude }: Suggestion) =>
+  exclude ? `${include} without ${exclude}` : include;
+
+function describe(suggestion: Suggestion): string {
   if (!suggestion.lasting) return "these pages alone, by hand";
+  if (suggestion.misses) return `but for ${count(suggestion.misses, "page")} of those picked`;
   if (!suggestion.adds) return "exactly, today and later";
   const named = suggestion.examples.slice(0, 2).join(", ");
   return `and ${count(suggestion.adds, "page")} more: ${named}${suggestion.adds > 2 ? " …" : ""}`;

@@ -12,11 +12,11 @@ export function actionFor(piece: PieceRow, slot?: string): Shapes["ActionTree"] 
 }
 
 /** A rule that puts a piece on the pages of a condition. */
-export function ruleFor(include: string, piece: PieceRow): Shapes["RuleTree"] {
+export function ruleFor(include: string, exclude: string, piece: PieceRow): Shapes["RuleTree"] {
   const where = include.length > 36 ? `${include.slice(0, 35)}…` : include;
   return {
     name: `${piece.name} on ${where}`.slice(0, 80),
-    condition: { include },
+    condition: exclude ? { include, exclude } : { include },
     actions: [actionFor(piece)],
   };
 }

@@ -1,7 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type Ref, useId, useRef, useState } from "react";
-import { choicesQuery } from "../api/queries";
-import { type AtCaret, atCaret, complete } from "./completion";
+import { completionQuery } from "../api/queries";
 import { useSite } from "./site";
 import { count } from "./words";
 
@@ -19,42 +18,56 @@ interface Props {
   problem?: QueryProblem | null;
   placeholder?: string;
   multiline?: boolean;
+  /** What the query is about; pages, when not given. */
+  domain?: "page" | "visitor";
   inputRef?: Ref<HTMLInputElement>;
 }
 
 /** A field for a query: offers facts and values while typing, and shows an error at its column. */
-export function QueryField({ label, value, onChange, problem, placeholder, multiline, inputRef }: Props) {
+export function QueryField({
+  label,
+  value,
+  onChange,
+  problem,
+  placeholder,
+  multiline,
+  domain = "page",
+  inputRef,
+}: Props) {
   const site = useSite();
   const id = useId();
   const field = useRef<HTMLInputElement | HTMLTextAreaElement | null>(null);
-  const [at, setAt] = useState<AtCaret | null>(null);
+  /** Where the caret stands while something is being typed; null when nothing is to be offered. */
+  const [caret, setCaret] = useState<number | null>(null);
   const [chosen, setChosen] = useState(-1);
-  const offers = useQuery({
-    ...choicesQuery(site.slug, at?.fact ?? "", at?.typed ?? ""),
-    enabled: at !== null,
+  const completion = useQuery({
+    ...completionQuery(site.slug, value, caret ?? 0, domain),
+    enabled: caret !== null,
   });
-  const shown = at ? (offers.data ?? []).slice(0, 12) : [];
+  const found = completion.data;
+  const shown = caret !== null && found ? found.offers.slice(0, 12) : [];
   const open = shown.length > 0;
 
   const look = (element: HTMLInputElement | HTMLTextAreaElement) => {
-    const found = atCaret(element.value, element.selectionStart ?? 0);
-    setAt(found && (found.fact || found.typed) ? found : null);
+    const place = element.selectionStart ?? 0;
+    // Nothing is begun where a space or the bar of a new clause stands before the caret.
+    setCaret(/^$|[\s|]$/.test(element.value.slice(0, place)) ? null : place);
     setChosen(-1);
   };
-  const take = (choice: string) => {
-    if (!at) return;
-    const next = complete(value, at, choice);
-    onChange(next.text);
+  const take = (insert: string) => {
+    if (!found) return;
+    const after = found.start + insert.length;
+    onChange(value.slice(0, found.start) + insert + value.slice(found.end));
     requestAnimationFrame(() => {
-      field.current?.setSelectionRange(next.caret, next.caret);
-      if (field.current && !at.fact) look(field.current);
+      field.current?.setSelectionRange(after, after);
+      if (field.current && found.what === "fact") look(field.current);
     });
-    setAt(null);
+    setCaret(null);
   };
   const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key === "Escape" && at) {
+    if (event.key === "Escape" && caret !== null) {
       event.stopPropagation();
-      setAt(null);
+      setCaret(null);
     }
     if (!open) return;
     if (event.key === "ArrowDown" || event.key === "ArrowUp") {
@@ -63,7 +76,7 @@ export function QueryField({ label, value, onChange, problem, placeholder, multi
       setChosen((chosen + step + shown.length) % shown.length);
     } else if ((event.key === "Enter" || event.key === "Tab") && chosen >= 0) {
       event.preventDefault();
-      take(shown[chosen]?.text ?? "");
+      take(shown[chosen]?.insert ?? "");
     }
   };
   const shared = {
@@ -79,7 +92,7 @@ export function QueryField({ label, value, onChange, problem, placeholder, multi
     value,
     placeholder,
     onKeyDown,
-    onBlur: () => setAt(null),
+    onBlur: () => setCaret(null),
     onChange: (event: { target: HTMLInputElement | HTMLTextAreaElement }) => {
       onChange(event.target.value);
       look(event.target);
@@ -96,16 +109,18 @@ export function QueryField({ label, value, onChange, problem, placeholder, multi
         <ul className="offer" id={`${id}-offers`} role="listbox" aria-label="What fits">
           {shown.map((choice, number) => (
             <li
-              key={choice.text}
+              key={choice.insert}
               id={`${id}-${number}`}
               role="option"
               aria-selected={number === chosen}
               onMouseDown={(event) => event.preventDefault()}
-              onClick={() => take(choice.text)}
+              onClick={() => take(choice.insert)}
             >
-              <span className="mono">{choice.text}</span>
-              <span className="mute clip">{choice.label === choice.text ? choice.about : choice.label}</span>
-              {at?.fact && <span className="count">{count(choice.pages, "page")}</span>}
+              <span className="mono">{choice.insert}</span>
+              <span className="mute clip">
+                {choice.label === choice.insert || found?.what === "fact" ? choice.about : choice.label}
+              </span>
+              {choice.pages !== null && <span className="count">{count(choice.pages, "page")}</span>}
             </li>
           ))}
         </ul>

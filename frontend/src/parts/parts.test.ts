@@ -3,35 +3,14 @@ import { stepFor } from "../pages/keys";
 import { actionFor, pinFor, ruleFor } from "../pages/newRule";
 import { moved } from "../pieces/tree";
 import { sameRule } from "../rules/drafts";
-import { queryText, termText, tokenText, withTerm } from "../rules/sentence";
+import { queryText, quoted, termText, tokenText, withTerm } from "../rules/sentence";
 import { batches, pageFiles } from "../site/intake";
-import { atCaret, complete, quoted } from "./completion";
 import { readLens, visitorName, writeLens } from "./lens";
 import { count, kindFor, targetName } from "./words";
 
 const piece = (kind: string, slug = kind) => ({ kind, slug, name: `The ${kind}` }) as never;
 
-describe("completion", () => {
-  it.each([
-    ["type:art", 8, { fact: "type", typed: "art", start: 5, end: 8 }],
-    ["a | -typ", 8, { fact: "", typed: "typ", start: 5, end: 8 }],
-    ["page:/a,/b", 10, { fact: "page", typed: "/b", start: 8, end: 10 }],
-    ["type:a ", 7, { fact: "", typed: "", start: 7, end: 7 }],
-  ])("knows what stands at the caret of %s", (text, caret, found) => {
-    expect(atCaret(text, caret)).toEqual(found);
-  });
-
-  it("offers nothing inside quotes", () => {
-    expect(atCaret('type:"a b', 9)).toBeNull();
-  });
-
-  it("puts a choice in the place of what was typed", () => {
-    const fact = complete("-typ", { fact: "", typed: "typ", start: 1, end: 4 }, "type");
-    expect(fact).toEqual({ text: "-type:", caret: 6 });
-    const value = complete("page:/h x", { fact: "page", typed: "/h", start: 5, end: 7 }, "/h i");
-    expect(value.text).toBe('page:"/h i" x');
-  });
-
+describe("values", () => {
   it.each([
     ["plain", "plain"],
     ["a b", '"a b"'],
@@ -91,7 +70,7 @@ describe("rules made from pages", () => {
     expect(actionFor(piece("template", "plain"))).toEqual({ do: "use", template: "plain" });
     expect(actionFor(piece("sidebar", "desk"))).toEqual({ do: "fill", slot: "aside-end", piece: "desk" });
     expect(actionFor(piece("widget", "note"))).toEqual({ do: "append", slot: "above-footer", piece: "note" });
-    expect(ruleFor("x".repeat(200), piece("header")).name.length).toBeLessThanOrEqual(80);
+    expect(ruleFor("x".repeat(200), "", piece("header")).name.length).toBeLessThanOrEqual(80);
   });
 
   it("pin one page alone", () => {

@@ -195,6 +195,7 @@ function TextPart({
       </span>
       <QueryField
         multiline
+        domain={part.domain}
         label={`${label}, as text`}
         value={text}
         problem={read.data?.problem}

@@ -1,5 +1,11 @@
 import type { Shapes } from "../api/client";
-import { quoted } from "../parts/completion";
+
+/** A value as it has to stand in a query. */
+export function quoted(value: string): string {
+  return /[\s,|"]/.test(value) || value.startsWith("-") || value === ""
+    ? `"${value.replaceAll("\\", "\\\\").replaceAll('"', '\\"')}"`
+    : value;
+}
 
 export type Term = Shapes["TermInfo"];
 

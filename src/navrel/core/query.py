@@ -20,7 +20,7 @@ from .facts import PAGE_FACTS, SEARCH_WORD, VISITOR_FACTS, Fact, Value, ValuePro
 from .tokens import Token, tokenize
 
 Domain = Literal["page", "visitor"]
-_FACTS: dict[Domain, dict[str, Fact]] = {"page": PAGE_FACTS, "visitor": VISITOR_FACTS}
+FACTS: dict[Domain, dict[str, Fact]] = {"page": PAGE_FACTS, "visitor": VISITOR_FACTS}
 _DOMAIN_WORDS: dict[Domain, str] = {"page": "pages", "visitor": "visitors"}
 
 
@@ -53,12 +53,12 @@ class Term:
             return f"{sign}all"
         if self.fact == SEARCH_WORD.name:
             return sign + ",".join(
-                _quote(value.text) if SEARCH_WORD.needs_quotes(value) else value.text for value in self.values
+                quote(value.text) if SEARCH_WORD.needs_quotes(value) else value.text for value in self.values
             )
-        definition = _FACTS[self.domain][self.fact]
+        definition = FACTS[self.domain][self.fact]
         name = f"{self.fact}.{self.key}" if definition.keyed else self.fact
         return f"{sign}{name}:" + ",".join(
-            _quote(value.text) if definition.needs_quotes(value) else value.text for value in self.values
+            quote(value.text) if definition.needs_quotes(value) else value.text for value in self.values
         )
 
     @property
@@ -148,7 +148,8 @@ class Query:
         ]
 
 
-def _quote(text: str) -> str:
+def quote(text: str) -> str:
+    """A value in quotes, as the language reads it back."""
     return '"' + text.replace("\\", "\\\\").replace('"', '\\"') + '"'
 
 
@@ -264,7 +265,7 @@ class _Parser:
 
     def fact(self, name: Token) -> tuple[Fact, str]:
         """The fact that a word names, and its key."""
-        facts = _FACTS[self.domain]
+        facts = FACTS[self.domain]
         base, dot, key = name.text.partition(".")
         fact = facts.get(base)
         if fact is not None and fact.keyed and key:
@@ -274,7 +275,7 @@ class _Parser:
         if fact is not None and not dot:
             return fact, ""
         other: Domain = "visitor" if self.domain == "page" else "page"
-        if base in _FACTS[other]:
+        if base in FACTS[other]:
             raise self.fail(
                 "wrong-domain",
                 f"{base} is a fact of {_DOMAIN_WORDS[other]}, and this query is about {_DOMAIN_WORDS[self.domain]}",
@@ -305,7 +306,7 @@ class _Parser:
         return token
 
     def _hint_for_word(self, word: str) -> str:
-        if word in _FACTS[self.domain]:
+        if word in FACTS[self.domain]:
             return f"write {word}:VALUE"
         return (
             "write a fact, a colon and a value, as in type:article"
@@ -314,6 +315,6 @@ class _Parser:
         )
 
     def _close_facts(self, word: str) -> str:
-        names = list(_FACTS[self.domain])
+        names = list(FACTS[self.domain])
         close = difflib.get_close_matches(word, names, n=1)
         return f"did you mean {close[0]}?" if close else "facts are " + ", ".join(names)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import combinations
@@ -16,93 +17,151 @@ from .query import Clause, Query, Term
 MOST_SUGGESTIONS = 5
 #: Suggestions that add more than this many pages for each one picked say too little about the picks.
 _MOST_ADDED_RATIO = 20
+#: Terms that are tried, alone and in pairs; the commonest among the picks come first.
+_MOST_TERMS = 24
+#: Pages that are named beside a term, to take them out or to add them; more would be a list again.
+_MOST_NAMED = 5
 
 #: How far a fact can be trusted to stay what pages have in common; smaller is better.
-_PREFERENCE = {"child": 0, "type": 0, "term": 0, "kind": 1, "author": 1, "under": 1, "within": 2, "lang": 3}
+_PREFERENCE = {"child": 0, "type": 0, "term": 0, "kind": 1, "author": 1, "under": 1, "field": 1, "within": 2, "lang": 3}
 
 
 @dataclass(frozen=True)
 class Suggestion:
-    """A condition that all picked pages meet. ``adds``: the pages it would add, in tree order.
+    """A condition for the picked pages: an include and an exclude.
 
+    ``adds``: the pages it would add today; ``misses``: those picked that it leaves out; both in tree order.
     ``lasting``: it describes pages by what they are, so that later pages like them are met too.
     """
 
-    query: Query
+    include: Query
+    exclude: Query
     adds: tuple[Page, ...]
+    misses: tuple[Page, ...]
     lasting: bool
+
+
+@dataclass(frozen=True)
+class _Option:
+    """A clause, the pages it meets, and how good it is among those that meet as many."""
+
+    clause: Clause
+    met: PageSet
+
+    @property
+    def rank(self) -> tuple[int, int, str]:
+        return (
+            len(self.clause.terms),
+            sum(_PREFERENCE[term.fact] for term in self.clause.terms),
+            str(self.clause),
+        )
 
 
 def suggest(index: PageIndex, paths: Iterable[str]) -> list[Suggestion]:
     """Up to five conditions for these pages (unknown paths are passed over), the list of them the last resort.
 
-    Fewest added pages first, then the shorter, then by the facts that last best.
+    First those that meet exactly the picked pages, by themselves or with a few pages named beside; then those that
+    add or miss fewest.
     """
     picked = sorted({index.site.numbers[path] for path in paths if path in index.site.numbers})
     if not picked:
         return []
-    pages = [index.site.pages[number] for number in picked]
     chosen = PageSet.of(picked, index.size)
-    common = [(term, index.term(term)) for term in _common_terms(index, pages)]
-    options: dict[PageSet, tuple[tuple[int, int, int, str], Clause]] = {}
+    pages = [index.site.pages[number] for number in picked]
+    ranked = sorted(
+        (
+            (_rank(index, found, option), found)
+            for option in _options(index, pages, chosen)
+            for found in _suggestions(index, chosen, option)
+        ),
+        key=lambda one: one[0],
+    )
+    # Of those that come to the same pages in the same way, one is enough.
+    best: dict[object, Suggestion] = {}
+    for _, found in ranked:
+        best.setdefault((found.adds, found.misses, bool(found.exclude)), found)
+    listed = Suggestion(Query((_naming(pages),)), Query(), (), (), lasting=False)
+    return [*list(best.values())[: MOST_SUGGESTIONS - 1], listed]
+
+
+def _rank(index: PageIndex, found: Suggestion, option: _Option) -> tuple[object, ...]:
+    """Exact ones first, then the fewest pages wrong; then the fewest named, then the shorter and the surer."""
+    named = sum(len(term.values) for term in (*found.exclude.terms, *found.include.terms) if term.fact == "page")
+    return (len(found.adds) + len(found.misses), named, *option.rank)
+
+
+def _options(index: PageIndex, pages: list[Page], chosen: PageSet) -> list[_Option]:
+    """Clauses of one or two terms that meet most of the picked pages and say enough about them; one a set of pages."""
+    terms = [(term, index.term(term)) for term in _common_terms(index, pages)]
+    best: dict[PageSet, _Option] = {}
     for size in (1, 2):
-        for group in combinations(common, size):
+        for group in combinations(terms, size):
             met = group[0][1] if size == 1 else group[0][1] & group[1][1]
-            clause = Clause(tuple(term for term, _ in group))
-            rank = (len(met), size, sum(_PREFERENCE[term.fact] for term in clause.terms), str(clause))
-            if met not in options or rank < options[met][0]:
-                options[met] = (rank, clause)
-    described = [
-        Suggestion(Query((clause,)), _pages(index, met - chosen), lasting=True)
-        for met, (_, clause) in sorted(options.items(), key=lambda option: option[1][0])
-        if _says_enough(len(met), len(picked))
-    ]
-    listed = Suggestion(Query((Clause((Term("page", tuple(Value(page.path) for page in pages)),)),)), (), lasting=False)
-    return [*described[: MOST_SUGGESTIONS - 1], listed]
+            option = _Option(Clause(tuple(term for term, _ in group)), met)
+            hit = len(met & chosen)
+            if len(pages) - hit > _MOST_NAMED or 2 * hit < len(pages):
+                continue
+            if len(met) - hit > _MOST_ADDED_RATIO * len(pages):
+                continue
+            if met not in best or option.rank < best[met].rank:
+                best[met] = option
+    return list(best.values())
 
 
-def _says_enough(met: int, picked: int) -> bool:
-    """Whether a condition that meets so many pages still says something about those picked."""
-    return met - picked <= _MOST_ADDED_RATIO * picked
+def _suggestions(index: PageIndex, chosen: PageSet, option: _Option) -> Iterable[Suggestion]:
+    """A clause as it is, and mended with a few pages named: those it adds taken out, those it misses put in."""
+    adds, misses = _pages(index, option.met - chosen), _pages(index, chosen - option.met)
+    include = Query((option.clause,))
+    if not misses:
+        yield Suggestion(include, Query(), adds, (), lasting=True)
+    if not adds and not misses:
+        return
+    if len(adds) <= _MOST_NAMED and len(adds) + len(misses) < len(chosen):
+        whole = Query((option.clause, _naming(misses))) if misses else include
+        yield Suggestion(whole, Query((_naming(adds),)) if adds else Query(), (), (), lasting=True)
+    elif misses:
+        yield Suggestion(include, Query(), adds, misses, lasting=True)
+
+
+def _naming(pages: Iterable[Page]) -> Clause:
+    return Clause((Term("page", tuple(Value(page.path) for page in pages)),))
 
 
 def _common_terms(index: PageIndex, pages: list[Page]) -> list[Term]:
-    """Single terms that hold on every one of the pages."""
+    """Single terms that hold on more than half of the pages, the commonest first."""
+    counts: Counter[Term] = Counter()
+    for page in pages:
+        counts.update(_terms_of(index, page))
+    # A page within itself says nothing that naming it would not.
+    most = [(term, count) for term, count in counts.items() if 2 * count > len(pages)]
+    most.sort(key=lambda one: (-one[1], _PREFERENCE[one[0].fact], str(one[0])))
+    return [term for term, _ in most[:_MOST_TERMS]]
+
+
+def _terms_of(index: PageIndex, page: Page) -> set[Term]:
+    """The terms that hold on one page, each of one value, those about the whole site left out."""
     site = index.site
-    found: list[Term] = []
 
-    def add(fact: str, texts: Iterable[str]) -> None:
-        found.extend(Term(fact, (Value(text),)) for text in texts if text)
+    def term(fact: str, text: str, key: str = "") -> Term:
+        return Term(fact, (Value(text),), key)
 
-    parents = {site.parent_path(page) or "" for page in pages}
-    if len(parents) == 1:
-        add("child", parents)
-    above = _shared([site.ancestor_paths(page) for page in pages])
-    add("under", above)
-    add(
-        "within",
-        _shared([[page.path, *site.ancestor_paths(page)] for page in pages]) if len(pages) > 1 else (),
-    )
-    add(
-        "term",
-        sorted(_shared([[up for term in page.terms for up in site.term_lineage(term)] for page in pages])),
-    )
-    for fact, texts in (
-        ("type", {page.type for page in pages}),
-        ("kind", {page.kind for page in pages}),
-        ("author", {page.author for page in pages}),
-        ("lang", {page.language for page in pages}),
-    ):
-        if len(texts) == 1:
-            add(fact, texts)
+    found = {
+        term(fact, text)
+        for fact, text in (("type", page.type), ("kind", page.kind), ("author", page.author), ("lang", page.language))
+        if text
+    }
+    parent = site.parent_path(page)
+    if parent is not None:
+        found.add(term("child", parent))
+    above = [path for path in site.ancestor_paths(page) if path != "/"]
+    found.update(term("under", path) for path in above)
+    if site.ends[site.numbers[page.path]] - site.numbers[page.path] > 1:
+        above.append(page.path)
+    found.update(term("within", path) for path in above if path != "/")
+    found.update(term("term", up) for carried in page.terms for up in site.term_lineage(carried))
+    found.update(term("field", text, key) for key, text in page.fields.items() if text != "*")
     return found
 
 
-def _shared(lists: list[list[str]]) -> list[str]:
-    """The texts that stand in every list, in the order of the first, without the root of the site."""
-    sets = [set(texts) for texts in lists]
-    return list(dict.fromkeys(text for text in lists[0] if text != "/" and all(text in found for found in sets)))
-
-
 def _pages(index: PageIndex, pages: PageSet) -> tuple[Page, ...]:
-    return tuple(index.site.pages[number] for number in pages.numbers())
+    return tuple(index.site.pages[number] for number in pages.numbers().tolist())

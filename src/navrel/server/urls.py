@@ -42,6 +42,7 @@ urlpatterns = [
     path(f"{_SITE}/page", inventory.PageView.as_view()),
     path(f"{_SITE}/search", inventory.SearchView.as_view()),
     path(f"{_SITE}/choices", inventory.ChoicesView.as_view()),
+    path(f"{_SITE}/completion", inventory.CompletionView.as_view()),
     path(f"{_SITE}/intakes", inventory.IntakesView.as_view()),
     path(f"{_SITE}/intakes/<int:number>", inventory.IntakeView.as_view()),
     path(f"{_SITE}/intakes/<int:number>/finish", inventory.FinishIntakeView.as_view()),

@@ -84,6 +84,28 @@ class Choice(s.Serializer):
     pages = s.IntegerField()
 
 
+class CompletionRequest(s.Serializer):
+    text = s.CharField(allow_blank=True, max_length=200_000, trim_whitespace=False)
+    caret = s.IntegerField(min_value=0, help_text="Counted from 0, in characters")
+    domain = s.ChoiceField(choices=["page", "visitor"])
+
+
+class Offer(s.Serializer):
+    """One thing to write at the caret."""
+
+    insert = s.CharField()
+    label = s.CharField()
+    about = s.CharField(allow_blank=True)
+    pages = s.IntegerField(allow_null=True, help_text="Pages that the term would match; null in a visitor query")
+
+
+class CompletionInfo(s.Serializer):
+    start = s.IntegerField()
+    end = s.IntegerField()
+    what = s.ChoiceField(choices=["fact", "value"])
+    offers = Offer(many=True)
+
+
 class IntakeInfo(s.Serializer):
     id = s.IntegerField()
     files = s.IntegerField()

@@ -10,6 +10,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.choices import choices
+from navrel.core.completion import complete
 from navrel.core.facts import SEARCH_WORD
 from navrel.core.model import SLOTS
 from navrel.core.query import parse_search
@@ -127,6 +128,17 @@ class ChoicesView(SiteView):
         state = self.draft(site)
         found = choices(state.index, state.document, fact, text, MOST_CHOICES)
         return Response([vars(choice) for choice in found])
+
+
+class CompletionView(SiteView):
+    @extend_schema(operation_id="completeQuery", request=shapes.CompletionRequest, responses=shapes.CompletionInfo)
+    def post(self, request: Request, site: str) -> Response:
+        """The facts or values that fit at the caret of a query text, with their numbers of pages."""
+        body = parsed(shapes.CompletionRequest, request.data)
+        state = self.draft(site)
+        caret = min(body["caret"], len(body["text"]))
+        found = complete(state.index, state.document, body["text"], caret, body["domain"], MOST_CHOICES)
+        return Response({**vars(found), "offers": [vars(offer) for offer in found.offers]})
 
 
 class IntakesView(SiteView):

@@ -221,7 +221,9 @@ class SuggestRequest(s.Serializer):
 
 
 class SuggestionInfo(s.Serializer):
-    query = s.CharField()
-    adds = s.IntegerField()
+    include = s.CharField()
+    exclude = s.CharField(allow_blank=True)
+    adds = s.IntegerField(help_text="Pages that it would add to those picked")
+    misses = s.IntegerField(help_text="Picked pages that it leaves out")
     examples = s.ListField(child=s.CharField())
     lasting = s.BooleanField()

@@ -205,7 +205,11 @@ class SuggestionsView(SiteView):
         return Response(
             [
                 {
-                    "query": str(one.query), "adds": len(one.adds), "lasting": one.lasting,
+                    "include": str(one.include),
+                    "exclude": str(one.exclude),
+                    "adds": len(one.adds),
+                    "misses": len(one.misses),
+                    "lasting": one.lasting,
                     "examples": [page.path for page in one.adds[:MOST_EXAMPLES]],
                 }
                 for one in found
