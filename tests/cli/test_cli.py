@@ -132,7 +132,13 @@ def test_explain_gives_the_trace(file):
 
 def test_suggest_names_what_pages_have_in_common(file):
     done = run("suggest", file, "/tickets/checkout", "--json")
-    assert json.loads(done.stdout)[0] == {"query": "type:checkout", "adds": [], "lasting": True}
+    assert json.loads(done.stdout)[0] == {
+        "include": "type:checkout",
+        "exclude": "",
+        "adds": [],
+        "misses": [],
+        "lasting": True,
+    }
 
 
 def test_format_is_stable_and_reads_yaml_too(file, tmp_path):

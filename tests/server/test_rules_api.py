@@ -164,7 +164,7 @@ def test_the_layout_names_an_outcome_for_every_page(api, site):
 def test_suggestions_come_from_the_site(api):
     paths = [f"/tickets/{name}" for name in ("choose", "passengers", "extras", "review", "pay", "done")]
     found = api.post("suggestions", {"paths": paths}).json()
-    assert (found[0]["query"], found[0]["adds"], found[0]["lasting"]) == ("type:checkout", 0, True)
+    assert (found[0]["include"], found[0]["adds"], found[0]["lasting"]) == ("type:checkout", 0, True)
 
 
 @pytest.mark.parametrize(

@@ -6,7 +6,7 @@ strongest level down, each level taking the pages that no stronger one took.
 
 from __future__ import annotations
 
-from collections.abc import Container, Iterable
+from collections.abc import Container, Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import NamedTuple
 
@@ -29,6 +29,9 @@ class Level(NamedTuple):
     strength: Strength
     rule: Rule
     pages: PageSet
+
+
+Acting = list[tuple[Action, Level]]
 
 
 class Share(NamedTuple):
@@ -77,15 +80,20 @@ def rule_levels(index: PageIndex, layout: Layout, lens: Lens) -> list[Level]:
     return levels
 
 
-def sweep_all(index: PageIndex, levels: Iterable[Level], targets: Iterable[Target]) -> dict[Target, Sweep]:
-    """Sweep some targets over ``levels``, given strongest first."""
-    acting: dict[Target, list[tuple[Action, Level]]] = {target: [] for target in targets}
+def acting_on(levels: Iterable[Level], targets: Iterable[Target]) -> dict[Target, Acting]:
+    """The actions on each target, from ``levels`` given strongest first."""
+    acting: dict[Target, Acting] = {target: [] for target in targets}
     for level in levels:
         # A deciding rule's own additions are as strong as its decision, so they come before it closes the slot.
         for action in level.rule.additions_first:
             here = acting.get(action.target)
             if here is not None:
                 here.append((action, level))
+    return acting
+
+
+def sweep_all(index: PageIndex, acting: Mapping[Target, Acting]) -> dict[Target, Sweep]:
+    """Sweep each target over the actions on it, given strongest first."""
     # One array for the shares of all targets: many small ones would each be paid for in fresh memory.
     room = np.empty((sum(map(len, acting.values())), len(PageSet.none(index.size).words)), dtype=np.uint64)
     found = {}
@@ -96,7 +104,7 @@ def sweep_all(index: PageIndex, levels: Iterable[Level], targets: Iterable[Targe
     return found
 
 
-def _sweep(index: PageIndex, target: Target, acting: list[tuple[Action, Level]], room: NDArray[np.uint64]) -> Sweep:
+def _sweep(index: PageIndex, target: Target, acting: Acting, room: NDArray[np.uint64]) -> Sweep:
     """Sweep one target; ``room`` has shape (actions, words of a page set) and comes to hold the shares."""
     locked = index.locking(target)
     deciding: list[Share] = []
@@ -121,8 +129,49 @@ def resolve_all(
 ) -> dict[Target, TargetOutcomes]:
     """The outcomes of some targets (all that the site has, when not given) on every page."""
     wanted = standard_targets(layout) if targets is None else targets
-    swept = sweep_all(index, rule_levels(index, layout, lens), wanted)
-    return {target: outcomes_of(sweep, layout, target) for target, sweep in swept.items()}
+    acting = acting_on(rule_levels(index, layout, lens), wanted)
+    known = {target: _known(index, target, here, layout) for target, here in acting.items()}
+    swept = sweep_all(index, {target: here for target, here in acting.items() if known[target] is None})
+    found = {}
+    for target, here in acting.items():
+        outcomes = known[target]
+        if outcomes is None:
+            outcomes = outcomes_of(swept[target], layout, target)
+            _keep(index, target, _Kept(here, undecided_outcome(layout, target), outcomes))
+        found[target] = outcomes
+    return found
+
+
+class _Kept(NamedTuple):
+    """What a target came to, and all that it came from."""
+
+    acting: Acting
+    undecided: Outcome
+    outcomes: TargetOutcomes
+
+
+#: How many answers are kept for each target: those of an edit before and after, through a lens or two.
+_MOST_KEPT = 4
+
+
+def _known(index: PageIndex, target: Target, acting: Acting, layout: Layout) -> TargetOutcomes | None:
+    """The outcomes of a target if the same actions acted on it before, on the same pages and as strongly."""
+    undecided = undecided_outcome(layout, target)
+    for kept in index.kept.get(target, ()):
+        if kept.undecided == undecided and _same(kept.acting, acting):
+            return kept.outcomes  # type: ignore[no-any-return]
+    return None
+
+
+def _same(before: Acting, now: Acting) -> bool:
+    return len(before) == len(now) and all(
+        old.pages is new.pages and old.strength == new.strength and action == other and old.rule == new.rule
+        for (action, old), (other, new) in zip(before, now, strict=True)
+    )
+
+
+def _keep(index: PageIndex, target: Target, kept: _Kept) -> None:
+    index.kept[target] = (kept, *index.kept.get(target, ()))[:_MOST_KEPT]
 
 
 def outcomes_of(sweep: Sweep, layout: Layout, target: Target) -> TargetOutcomes:

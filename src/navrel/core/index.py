@@ -7,6 +7,7 @@ from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Callable, Iterable
 from functools import cached_property
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -32,6 +33,8 @@ class PageIndex:
         self._most_kept = max(1000, _MOST_BYTES_KEPT // max(1, self.size // 8))
         self._terms: dict[Term, PageSet] = {}
         self._clauses: dict[Clause, PageSet] = {}
+        #: Answers about whole targets that `bulk.py` keeps here, as long as the pages stay the same.
+        self.kept: dict[Target, tuple[Any, ...]] = {}
         self._levels: dict[tuple[Query, Query], tuple[tuple[Counts, PageSet], ...]] = {}
 
     def query(self, query: Query) -> PageSet:

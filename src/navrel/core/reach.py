@@ -8,7 +8,7 @@ from typing import Literal
 
 import numpy as np
 
-from .bulk import rule_levels, sweep_all
+from .bulk import acting_on, rule_levels, sweep_all
 from .conditions import Specificity
 from .index import PageIndex
 from .model import Layout, Lens, Page, Rule, Target
@@ -56,7 +56,7 @@ def reaches(index: PageIndex, layout: Layout, lens: Lens) -> list[Reach]:
     nowhere = PageSet.none(index.size)
     wins = [{action.target: nowhere for action in rule.actions} for rule in layout.rules]
     targets = dict.fromkeys(target for mine in wins for target in mine)
-    for target, sweep in sweep_all(index, rule_levels(index, layout, lens), targets).items():
+    for target, sweep in sweep_all(index, acting_on(rule_levels(index, layout, lens), targets)).items():
         for share in (*sweep.deciding, *sweep.adding):
             mine = wins[-share.level.strength.order - 1]
             mine[target] = mine[target] | share.pages

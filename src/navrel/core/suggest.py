@@ -19,8 +19,12 @@ MOST_SUGGESTIONS = 5
 _MOST_ADDED_RATIO = 20
 #: Terms that are tried, alone and in pairs; the commonest among the picks come first.
 _MOST_TERMS = 24
-#: Pages that are named beside a term, to take them out or to add them; more would be a list again.
+#: Picked pages whose terms are looked at.
+_MOST_LOOKED_AT = 300
+#: Pages that are named beside a term, to take them out or to put them in, and how many picked ones there have to be
+#: for each: more would be a list again.
 _MOST_NAMED = 5
+_PICKED_FOR_EACH_NAMED = 4
 
 #: How far a fact can be trusted to stay what pages have in common; smaller is better.
 _PREFERENCE = {"child": 0, "type": 0, "term": 0, "kind": 1, "author": 1, "under": 1, "field": 1, "within": 2, "lang": 3}
@@ -99,7 +103,7 @@ def _options(index: PageIndex, pages: list[Page], chosen: PageSet) -> list[_Opti
             met = group[0][1] if size == 1 else group[0][1] & group[1][1]
             option = _Option(Clause(tuple(term for term, _ in group)), met)
             hit = len(met & chosen)
-            if len(pages) - hit > _MOST_NAMED or 2 * hit < len(pages):
+            if len(pages) - hit > _most_named(len(pages)):
                 continue
             if len(met) - hit > _MOST_ADDED_RATIO * len(pages):
                 continue
@@ -116,11 +120,16 @@ def _suggestions(index: PageIndex, chosen: PageSet, option: _Option) -> Iterable
         yield Suggestion(include, Query(), adds, (), lasting=True)
     if not adds and not misses:
         return
-    if len(adds) <= _MOST_NAMED and len(adds) + len(misses) < len(chosen):
+    if len(adds) + len(misses) <= _most_named(len(chosen)):
         whole = Query((option.clause, _naming(misses))) if misses else include
         yield Suggestion(whole, Query((_naming(adds),)) if adds else Query(), (), (), lasting=True)
     elif misses:
         yield Suggestion(include, Query(), adds, misses, lasting=True)
+
+
+def _most_named(picked: int) -> int:
+    """How many pages may be named beside a condition for so many picked ones."""
+    return min(_MOST_NAMED, picked // _PICKED_FOR_EACH_NAMED)
 
 
 def _naming(pages: Iterable[Page]) -> Clause:
@@ -128,12 +137,15 @@ def _naming(pages: Iterable[Page]) -> Clause:
 
 
 def _common_terms(index: PageIndex, pages: list[Page]) -> list[Term]:
-    """Single terms that hold on more than half of the pages, the commonest first."""
+    """Single terms that hold on about half of the pages or more, the commonest first.
+
+    Of very many pages, some that stand evenly among them are looked at: what they have not in common, all have not.
+    """
+    looked_at = pages[:: max(1, len(pages) // _MOST_LOOKED_AT)]
     counts: Counter[Term] = Counter()
-    for page in pages:
+    for page in looked_at:
         counts.update(_terms_of(index, page))
-    # A page within itself says nothing that naming it would not.
-    most = [(term, count) for term, count in counts.items() if 2 * count > len(pages)]
+    most = [(term, count) for term, count in counts.items() if 2 * count >= len(looked_at)]
     most.sort(key=lambda one: (-one[1], _PREFERENCE[one[0].fact], str(one[0])))
     return [term for term, _ in most[:_MOST_TERMS]]
 

@@ -1,0 +1,5 @@
+"""Run as a program: python -m navrel.cli."""
+
+from . import app
+
+app()

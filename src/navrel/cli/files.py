@@ -1,0 +1,100 @@
+"""What the commands on layout files share: reading the file and the lens, and printing."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+from typing import Annotated, Any, NoReturn
+
+import typer
+from rich.console import Console
+
+from navrel.core.document import SiteDocument
+from navrel.core.errors import DocumentError, QueryError, ScheduleError
+from navrel.core.model import Lens, Page
+from navrel.core.reading import read_json, read_yaml
+from navrel.core.references import warnings_of
+from navrel.core.schedule import read_moment
+from navrel.core.site import Site
+from navrel.core.visitor import parse_visitor
+
+#: Warnings that are told one by one; a file of a hundred thousand pages may have as many.
+MOST_WARNINGS = 50
+
+console = Console()
+errors = Console(stderr=True)
+
+LayoutFile = Annotated[Path, typer.Argument(help="A layout file, JSON or YAML", metavar="FILE")]
+PagePath = Annotated[str, typer.Argument(help="The page", metavar="PATH")]
+VisitorTerms = Annotated[
+    str, typer.Option("--visitor", help='The visitor as terms: "signed:in role:crew device:phone"')
+]
+Moment = Annotated[
+    str, typer.Option("--at", help="The moment, as 2026-12-01T18:00 in the site's time zone; now, when not given")
+]
+AsJson = Annotated[bool, typer.Option("--json", help="Print JSON")]
+
+
+def read_layout(file: Path) -> tuple[SiteDocument, Site]:
+    """A layout file and its page tree; warnings go to standard error.
+
+    What cannot be used is told on standard error, with exit code 2.
+    """
+    try:
+        text = file.read_bytes()
+        document = read_yaml(text) if file.suffix in (".yaml", ".yml") else read_json(text)
+    except OSError as error:
+        cannot_use([f"{file}: {error.strerror}"])
+    except DocumentError as error:
+        cannot_use([f"{file}: {problem.pointer or '/'}: {problem.message}" for problem in error.problems])
+    warnings = warnings_of(document)
+    for warning in warnings[:MOST_WARNINGS]:
+        _tell(f"{file}: {warning.pointer}: column {warning.column}: {warning.message}")
+    if len(warnings) > MOST_WARNINGS:
+        _tell(f"{file}: and {len(warnings) - MOST_WARNINGS:,} more names of what is not there")
+    return document, document.site()
+
+
+def read_lens(document: SiteDocument, visitor: str, at: str) -> Lens:
+    """The lens of the options; exit code 2 where they cannot be read."""
+    reasons = []
+    try:
+        seen_by = parse_visitor(visitor, document.language)
+    except QueryError as error:
+        reasons.append(f"--visitor: {error}")
+    try:
+        moment = read_moment(at) if at else document.now()
+    except ScheduleError as error:
+        reasons.append(f"--at: {error}")
+    if reasons:
+        cannot_use(reasons)
+    return Lens(seen_by, moment)
+
+
+def find_page(site: Site, path: str) -> Page:
+    """The page at a path; exit code 2 where there is none."""
+    page = site.page(path)
+    if page is None:
+        cannot_use([f"there is no page {path}"])
+    return page
+
+
+def cannot_use(reasons: list[str]) -> NoReturn:
+    """Tell why the input cannot be used, and end with exit code 2."""
+    for reason in reasons:
+        _tell(reason)
+    raise typer.Exit(2)
+
+
+def print_json(tree: Any) -> None:
+    """Print a tree as JSON."""
+    print(json.dumps(tree, ensure_ascii=False, indent=2))
+
+
+def say(text: str) -> None:
+    """Print a line for people, just as it is."""
+    console.print(text, highlight=False, markup=False, soft_wrap=True)
+
+
+def _tell(text: str) -> None:
+    errors.print(text, highlight=False, markup=False, soft_wrap=True)

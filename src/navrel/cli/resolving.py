@@ -1,0 +1,262 @@
+"""Commands on one layout file: what its pages come to, and why. None of them needs the database."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Annotated, Any
+
+import typer
+from rich.table import Column, Table
+
+from navrel.core.cascade import Entry, Outcome, Trace, resolve_page, seated_slots, shown_entries
+from navrel.core.document import SiteDocument
+from navrel.core.index import PageIndex
+from navrel.core.lenses import Sighting, TooManyCombinations
+from navrel.core.looks import Look, page_looks
+from navrel.core.lookup import PageResolver
+from navrel.core.model import SLOTS, TEMPLATE, Lens, Page, Target
+from navrel.core.schedule import Span, write_moment
+from navrel.core.site import Site
+from navrel.core.visitor import print_visitor
+from navrel.core.writing import write_action
+
+from .files import (
+    AsJson,
+    LayoutFile,
+    Moment,
+    PagePath,
+    VisitorTerms,
+    cannot_use,
+    console,
+    find_page,
+    print_json,
+    read_layout,
+    read_lens,
+    say,
+)
+
+#: Spans of time that are printed of one sighting; the rest is told as a number.
+MOST_SPANS = 5
+
+
+def add_to(app: typer.Typer) -> None:
+    app.command()(resolve)
+    app.command()(explain)
+    app.command()(looks)
+
+
+def resolve(
+    file: LayoutFile,
+    page: Annotated[list[str] | None, typer.Option("--page", help="Only this page; may be given several times")] = None,
+    visitor: VisitorTerms = "",
+    at: Moment = "",
+    explain: Annotated[bool, typer.Option("--explain", help="Add the traces")] = False,
+    as_json: AsJson = False,
+) -> None:
+    """Print what every page of a layout file resolves to."""
+    document, site = read_layout(file)
+    lens = read_lens(document, visitor, at)
+    if page:
+        pages = [find_page(site, path) for path in page]
+        traced = [(one, resolve_page(site, document.layout, one, lens)) for one in pages]
+    else:
+        resolver = PageResolver(PageIndex(site), document.layout)
+        traced = [(one, resolver.resolve(one, lens)) for one in document.pages]
+    found = [_resolved(document, site, one, lens, traces, explain) for one, traces in traced]
+    if as_json:
+        print_json(found)
+        return
+    used = [slot for slot in SLOTS if any(one["slots"][slot]["state"] != "unset" for one in found)]
+    table = Table(Column("page", no_wrap=True), "template", *used)
+    for one in found:
+        table.add_row(one["path"], one["template"] or "", *(_cell(one["slots"][slot]) for slot in used))
+    console.print(table)
+
+
+def explain(
+    file: LayoutFile,
+    path: PagePath,
+    slot: Annotated[str, typer.Argument(help="The slot, `template`, or `setting:NAME`")],
+    visitor: VisitorTerms = "",
+    at: Moment = "",
+    as_json: AsJson = False,
+) -> None:
+    """Say why a slot, the template or a setting of a page comes to what it does."""
+    document, site = read_layout(file)
+    target = Target.read(slot)
+    lens = read_lens(document, visitor, at)
+    if target.kind == "setting" and target.name not in document.layout.setting_defaults:
+        cannot_use([f"there is no setting {target.name}"])
+    found = resolve_page(site, document.layout, find_page(site, path), lens, (target,))[target]
+    if as_json:
+        print_json(_traced(found))
+        return
+    say(f"{path} {slot}: {_told(found.outcome)}")
+    for entry in found.entries:
+        strength = f"priority {entry.strength.priority}, {entry.strength.specificity}" if entry.strength else ""
+        say(f"  {entry.state}{_against(found, entry)}: {entry.rule.name}, no. {entry.place} {strength}".rstrip())
+
+
+def looks(
+    file: LayoutFile,
+    path: PagePath,
+    at: Moment = "",
+    as_json: AsJson = False,
+) -> None:
+    """Print every distinct layout that a page has from a moment on, and who sees it when."""
+    document, site = read_layout(file)
+    page = find_page(site, path)
+    since = read_lens(document, "", at).moment
+    try:
+        found = page_looks(site, document.layout, page, since)
+    except TooManyCombinations as error:
+        cannot_use([f"{path}: {error}; ask about one visitor with ./navrel resolve"])
+    described = [_look(document, site, page, look) for look in found.looks]
+    seen_until = write_moment(found.seen_until) if found.seen_until else None
+    if as_json:
+        print_json({"path": path, "since": write_moment(since), "seen_until": seen_until, "looks": described})
+        return
+    for number, (look, tree) in enumerate(zip(found.looks, described, strict=True), start=1):
+        say(f"Look {number}")
+        for sighting in look.seen:
+            say(f"  seen by {sighting.visitors or 'everyone'}, {_times(sighting.spans, since)}")
+        say(f"  template: {tree['template'] or '–'}")
+        for slot, one in tree["slots"].items():
+            if one["state"] != "unset":
+                say(f"  {slot}: {_cell(one)}")
+        for name, setting in tree["settings"].items():
+            say(f"  {name}: {setting['value']}")
+    if seen_until:
+        say(f"Looked at up to {seen_until}; what comes later may differ.")
+
+
+def told_times(sighting: Sighting) -> list[dict[str, str | None]]:
+    """The spans of a sighting as JSON."""
+    return [
+        {
+            "from": write_moment(span.start) if span.start else None,
+            "until": write_moment(span.end) if span.end else None,
+        }
+        for span in sighting.spans
+    ]
+
+
+def _times(spans: tuple[Span, ...], since: Any) -> str:
+    """Spans in words."""
+    told = []
+    for span in spans[:MOST_SPANS]:
+        start = "" if span.start == since or span.start is None else f"from {write_moment(span.start)}"
+        end = f"until {write_moment(span.end)}" if span.end else ""
+        told.append(f"{start} {end}".strip() or "always")
+    more = f"; and {len(spans) - MOST_SPANS} more times" if len(spans) > MOST_SPANS else ""
+    return "; ".join(told) + more
+
+
+def _told(outcome: Outcome) -> str:
+    if outcome.value is not None:
+        return f"{outcome.value}" if outcome.by else f"{outcome.value}, by default"
+    return f"{outcome.state} {', '.join(outcome.pieces)}".rstrip()
+
+
+def _against(found: Trace, entry: Entry) -> str:
+    """What stood in an entry's way."""
+    if entry.by:
+        return f" by {entry.by.name} on {entry.on}"
+    if entry.state == "time":
+        start = found.next_start(entry)
+        return f", next {write_moment(start)}" if start else ", never again"
+    return f" by {entry.clause}" if entry.clause else ""
+
+
+def _cell(slot: dict[str, Any]) -> str:
+    if slot["pieces"]:
+        return ", ".join(slot["pieces"])
+    return "" if slot["state"] == "unset" else str(slot["state"])
+
+
+def _resolved(
+    document: SiteDocument, site: Site, page: Page, lens: Lens, traces: dict[Target, Trace], explain: bool
+) -> dict[str, Any]:
+    """One page as the layout file's documentation shows it."""
+    outcomes = {target: trace.outcome for target, trace in traces.items()}
+    found = {"path": page.path, **_described(document, site, page, lens, outcomes)}
+    if explain:
+        found["traces"] = [_traced(trace) for trace in traces.values()]
+    return found
+
+
+def _look(document: SiteDocument, site: Site, page: Page, look: Look) -> dict[str, Any]:
+    return {
+        **_described(document, site, page, look.lens, look.outcomes),
+        "seen": [{"visitors": str(one.visitors), "times": told_times(one)} for one in look.seen],
+        "example": {
+            "visitor": print_visitor(look.lens.visitor, document.language),
+            "at": write_moment(look.lens.moment),
+        },
+    }
+
+
+def _described(
+    document: SiteDocument, site: Site, page: Page, lens: Lens, outcomes: Mapping[Target, Outcome]
+) -> dict[str, Any]:
+    """A layout of a page: its template, slots, sidebars, settings, and what has no place."""
+    layout = document.layout
+    template = outcomes[TEMPLATE]
+    named = _named_slots(document, page, template.pieces)
+    slots = {target.name: one for target, one in outcomes.items() if target.kind == "slot" and target.name in named}
+    seated = seated_slots(layout, page, template, slots, lens, site)
+    return {
+        "template": template.pieces[0] if template.pieces else None,
+        "template_by": template.by.name if template.by else None,
+        "slots": {
+            name: {"state": one.state, "pieces": list(one.pieces), "by": one.by.name if one.by else None}
+            for name, one in slots.items()
+        },
+        "entries": {
+            slug: [widget.slug for widget in shown_entries(layout, layout.pieces[slug], site, page, lens)]
+            for name, one in slots.items()
+            if name in seated
+            for slug in one.pieces
+            if layout.pieces[slug].kind == "sidebar"
+        },
+        "settings": {
+            target.name: {"value": one.value, "by": one.by.name if one.by else None}
+            for target, one in outcomes.items()
+            if target.kind == "setting"
+        },
+        "unseated": [name for name, one in slots.items() if one.pieces and name not in seated],
+    }
+
+
+def _named_slots(document: SiteDocument, page: Page, template: tuple[str, ...]) -> set[str]:
+    """The slots that are told of: the standard ones, and what any rule, the page's template or the page names."""
+    found = {*SLOTS, *page.slots}
+    found.update(action.slot for rule in document.layout.rules for action in rule.actions if action.slot)
+    for slug in template:
+        found.update(document.layout.pieces[slug].slots)
+    return found
+
+
+def _traced(found: Trace) -> dict[str, Any]:
+    entries = []
+    for entry in found.entries:
+        start, end = found.next_start(entry), found.ends(entry) if entry.strength else None
+        entries.append(
+            {
+                "rule": entry.rule.name,
+                "place": entry.place,
+                "action": write_action(entry.action),
+                "state": entry.state,
+                "priority": entry.strength.priority if entry.strength else None,
+                "specificity": list(entry.strength.specificity) if entry.strength else None,
+                "by": entry.by.name if entry.by else None,
+                "on": entry.on,
+                "clause": entry.clause or None,
+                "next": write_moment(start) if start else None,
+                "until": write_moment(end) if end else None,
+            }
+        )
+    outcome: dict[str, Any] = {"state": found.outcome.state, "pieces": list(found.outcome.pieces)}
+    if found.target.kind == "setting":
+        outcome["value"] = found.outcome.value
+    return {"target": str(found.target), **outcome, "entries": entries}
