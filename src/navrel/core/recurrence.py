@@ -235,15 +235,20 @@ class Recurrence:
         step = unit * self.interval
         whole = self.start.hour * 3600 + self.start.minute * 60 + self.start.second
         since = (day - self.start.date()).days * _DAY - whole // unit * unit
-        hours, minutes, seconds = (self._parts.get(part) for part in ("BYHOUR", "BYMINUTE", "BYSECOND"))
-        for at in range(-since % step, _DAY, step):
-            if hours and at // 3600 not in hours:
-                continue
-            if minutes and unit <= 60 and at // 60 % 60 not in minutes:
-                continue
-            if seconds and unit == 1 and at % 60 not in seconds:
-                continue
-            yield from (at + offset for offset in self._offsets)
+        seconds = self._parts.get("BYSECOND") if unit == 1 else None
+        for begin, end in self._blocks:
+            for at in range(begin + (-since - begin) % step, end, step):
+                if seconds is None or at % 60 in seconds:
+                    yield from (at + offset for offset in self._offsets)
+
+    @cached_property
+    def _blocks(self) -> tuple[tuple[int, int], ...]:
+        """The stretches of a day, in seconds, that BYHOUR and BYMINUTE leave to a frequency shorter than a day."""
+        hours = self._parts.get("BYHOUR", range(24))
+        minutes = self._parts.get("BYMINUTE")
+        if minutes and _UNITS[self.frequency] <= 60:
+            return tuple((at, at + 60) for hour in hours for minute in minutes for at in (hour * 3600 + minute * 60,))
+        return tuple((hour * 3600, hour * 3600 + 3600) for hour in hours)
 
     def _at_positions(self, found: list) -> list:  # type: ignore[type-arg]
         """Those at the places that BYSETPOS names, counted in one period."""
