@@ -1,6 +1,9 @@
 """The command line on layout files: no database, exact output, exit codes."""
 
 import json
+import os
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -141,6 +144,124 @@ def test_suggest_names_what_pages_have_in_common(file):
     }
 
 
+def test_looks_tell_who_sees_what_and_when(file):
+    done = run("looks", file, "/tickets/checkout", "--at", "2026-11-23", "--json")
+    found = json.loads(done.stdout)
+    assert [(look["template"], look["settings"]["header-style"]["value"]) for look in found["looks"]] == [
+        ("standard", "solid"), ("plain", "transparent"),
+    ]  # fmt: skip
+    quiet = found["looks"][1]
+    assert [sighting["visitors"] for sighting in quiet["seen"]] == ["-role:crew"]
+    assert quiet["seen"][0]["times"][0] == {"from": "2026-12-04T18:00", "until": "2026-12-05T00:00"}
+    assert quiet["example"] == {"visitor": "", "at": "2026-12-04T18:00"}
+    assert (found["since"], found["seen_until"]) == ("2026-11-23T00:00", None)
+    plain = run("looks", file, "/tickets/checkout", "--at", "2026-11-23").stdout
+    assert "seen by -role:crew, from 2026-12-04T18:00 until 2026-12-05T00:00" in plain
+
+
+def test_too_many_looks_are_said_to_be(tmp_path):
+    many = " | ".join(f"role:r{number}" for number in range(18))
+    rules = [
+        {
+            "name": "crowd",
+            "condition": {"include": "all", "visitors": {"include": many}},
+            "actions": [{"do": "empty", "slot": "footer"}],
+        }
+    ]
+    path = tmp_path / "layout.json"
+    path.write_text(json.dumps({**FILE, "rules": rules}))
+    done = run("looks", path, "/tickets")
+    assert (done.exit_code, done.stdout) == (2, "")
+    assert "combinations of visitors and times; 65,536 can be told apart" in done.stderr
+
+
+@pytest.mark.parametrize(
+    ("fail_on", "code"),
+    [((), 0), (("--fail-on", "error"), 0), (("--fail-on", "warning"), 1), (("--fail-on", "hint"), 1)],
+)
+def test_check_exits_with_1_on_findings_of_the_chosen_severity(file, fail_on, code):
+    done = run("check", file, "--json", *FRIDAY_EVENING, *fail_on)
+    assert done.exit_code == code
+    found = json.loads(done.stdout)
+    assert {one["severity"] for one in found} == {"warning"}
+    assert found[0].keys() == {"check", "severity", "pointer", "subject", "what", "why", "mend", "rules", "pages", "page_count"}  # fmt: skip
+
+
+def test_check_prints_findings_for_people(file):
+    done = run("check", file, *FRIDAY_EVENING)
+    assert "warning: above-footer is to show “Help line” on 1 page without a place for it" in done.stdout
+    assert done.stdout.rstrip().endswith("0 hints")
+    assert "--fail-on: worst is none of error, warning, hint" in run("check", file, "--fail-on", "worst").stderr
+
+
+def test_diff_says_what_comes_out_differently_for_whom(file, tmp_path):
+    after = json.loads(json.dumps(FILE))
+    after["rules"][0]["condition"]["visitors"] = {}
+    path = tmp_path / "after.json"
+    path.write_text(json.dumps(after))
+    found = json.loads(run("diff", file, path, "--at", "2026-11-23", "--json").stdout)
+    assert found["parts"] == [
+        {"what": "rule", "how": "changed", "name": "Quiet checkout", "details": ["condition"], "count": 1}
+    ]
+    header = next(shift for shift in found["shifts"] if shift["target"] == "header")
+    assert (header["before"]["pieces"], header["after"]["pieces"]) == ([], ["slim-header"])
+    assert header["pages"] == ["/tickets/checkout"]
+    assert [seen["visitors"] for seen in header["seen"]] == ["role:crew"]
+    assert found["pages"] == 1
+    same = run("diff", file, file)
+    assert same.stdout == "0 pages come out differently\n"
+    assert "rule changed: Quiet checkout (condition)" in run("diff", file, path).stdout
+
+
+def test_names_of_what_is_not_there_are_warnings_on_standard_error(file, tmp_path):
+    tree = json.loads(json.dumps(FILE))
+    tree["rules"][1]["condition"]["include"] = "within:/gone"
+    path = tmp_path / "layout.json"
+    path.write_text(json.dumps(tree))
+    done = run("resolve", path, "--json", *FRIDAY_EVENING)
+    assert (done.exit_code, len(json.loads(done.stdout))) == (0, 3)
+    assert f"{path}: /rules/1/condition/include: column 1: there is no page /gone" in done.stderr
+
+
+def test_a_moment_is_local(file):
+    done = run("resolve", file, "--at", "2026-12-04T19:00Z")
+    assert (done.exit_code, done.stdout) == (2, "")
+    assert "--at: the moment 2026-12-04T19:00Z has an offset" in done.stderr
+    assert resolved(file, "--page", "/tickets/checkout", "--at", "2026-12-04T17:00")[0]["template"] == "standard"
+
+
+def test_a_setting_can_be_explained(file):
+    done = run("explain", file, "/tickets/checkout", "setting:header-style", *FRIDAY_EVENING)
+    assert done.stdout.splitlines()[0] == "/tickets/checkout setting:header-style: transparent"
+    later = run("explain", file, "/tickets/checkout", "setting:header-style", "--at", "2026-12-07")
+    assert "time, next 2026-12-11T18:00: Quiet checkout, no. 1" in later.stdout
+    assert run("explain", file, "/tickets", "setting:colour").exit_code == 2
+
+
+def test_the_schema_is_printed_as_it_is_published():
+    found = json.loads(run("schema").stdout)
+    assert found["$schema"] == "https://json-schema.org/draft/2020-12/schema"
+
+
+def test_every_command_prints_the_same_on_every_run(file):
+    """Whatever the order in which Python keeps its sets."""
+    for arguments in (
+        ("resolve", DEMO, "--json", "--explain", *FRIDAY_EVENING),
+        ("looks", DEMO, "/tickets/pay", "--json", "--at", "2026-12-04"),
+        ("check", DEMO, "--json", "--at", "2026-12-04"),
+        ("diff", DEMO, file, "--json", "--at", "2026-12-04"),
+        ("suggest", DEMO, "/tickets/pay", "/tickets/done", "/tickets/review", "--json"),
+    ):
+        runs = {
+            subprocess.run(
+                [sys.executable, "-m", "navrel.cli", *map(str, arguments)],
+                env={**os.environ, "PYTHONHASHSEED": seed}, capture_output=True, check=True,
+            ).stdout
+            for seed in ("1", "2")
+        }  # fmt: skip
+        assert len(runs) == 1 and runs != {b""}, arguments
+
+
 def test_format_is_stable_and_reads_yaml_too(file, tmp_path):
     once = run("format", file).stdout
     again = tmp_path / "again.json"
@@ -149,6 +270,8 @@ def test_format_is_stable_and_reads_yaml_too(file, tmp_path):
     as_yaml = tmp_path / "layout.yaml"
     as_yaml.write_text(yaml.safe_dump(FILE, sort_keys=False))
     assert run("format", as_yaml).stdout == once
+    again.with_suffix(".yml").write_text(run("format", file, "--yaml").stdout)
+    assert run("format", again.with_suffix(".yml")).stdout == once
     assert run("format", DEMO).stdout == DEMO.read_text()
 
 

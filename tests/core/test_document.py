@@ -1,18 +1,24 @@
 """The layout file: what is read, what is refused and where, and that writing is exact."""
 
 import json
+import time
+from dataclasses import replace
+from importlib import resources
 from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
+from jsonschema import Draft202012Validator
 
+from navrel.core.cascade import resolve_page
 from navrel.core.document import SiteDocument, Taxonomy, TaxonomyTerm, slugify
 from navrel.core.errors import DocumentError, Problem
 from navrel.core.model import SLOTS
-from navrel.core.reading import read_document, read_json
-from navrel.core.writing import write_document, write_json
+from navrel.core.reading import read_document, read_json, read_yaml
+from navrel.core.references import warnings_of
+from navrel.core.writing import write_document, write_json, write_yaml
 
-from .strategies import layouts, sites
+from .strategies import layouts, lenses, sites
 
 DEMO = Path(__file__).parents[2] / "demo" / "layout.json"
 
@@ -99,6 +105,207 @@ def test_what_is_no_json_says_where():
     assert caught.value.problems == [
         Problem("", "this is not JSON: Expecting property name enclosed in double quotes: line 1 column 14 (char 13)", "syntax")
     ]  # fmt: skip
+
+
+SETTINGS = [
+    {"name": "header-style", "type": "choice", "choices": ["solid", "clear"]},
+    {"name": "crumbs", "type": "switch", "default": True},
+    {"name": "width", "type": "number", "default": 2},
+    {"name": "heading", "type": "text"},
+]
+
+
+def with_settings(*actions, settings=SETTINGS):
+    return {
+        **document(rules=[{"name": "r", "actions": list(actions)}]),
+        "site": {"name": "M", "settings": list(settings)},
+    }
+
+
+def setting(name, value):
+    return {"do": "set", "setting": name, "value": value}
+
+
+def test_settings_take_defaults_and_values_of_their_type():
+    found = read_document(with_settings(setting("crumbs", False), setting("width", 2.5), setting("heading", ""))).layout
+    assert found.setting_defaults == {"header-style": "solid", "crumbs": True, "width": 2, "heading": ""}
+    assert [action.value for action in found.rules[0].actions] == [False, 2.5, ""]
+
+
+@pytest.mark.parametrize(
+    ("tree", "found"),
+    [
+        (with_settings(setting("crumbs", "yes")), {("/rules/0/actions/0/value", "crumbs takes true or false")}),
+        (with_settings(setting("width", True)), {("/rules/0/actions/0/value", "width takes a number")}),
+        (with_settings(setting("header-style", "red")), {("/rules/0/actions/0/value", "header-style takes one of solid, clear")}),
+        (with_settings(setting("colour", "red")), {("/rules/0/actions/0/setting", "there is no setting colour")}),
+        (with_settings({"do": "set", "setting": "width"}), {("/rules/0/actions/0", "value is missing")}),
+        (with_settings(setting("width", 1), setting("width", 2)), {("/rules/0/actions/1", "the decision on setting:width stands twice; first at /rules/0/actions/0")}),
+        (with_settings({"do": "empty", "slot": "footer", "piece": "x"}), {("/rules/0/actions/0/piece", "empty takes no piece")}),
+        (with_settings({"do": "append", "slot": "footer", "exclusive": True, "piece": "x"}), {("/rules/0/actions/0/exclusive", "append takes no exclusive"), ("/rules/0/actions/0/piece", "there is no piece x")}),
+        (with_settings(settings=[{"name": "a", "type": "choice"}]), {("/site/settings/0", "a choice needs choices")}),
+        (with_settings(settings=[{"name": "a"}]), {("/site/settings/0", "type is missing")}),
+        (with_settings(settings=[{"name": "a", "type": "number", "default": "x"}]), {("/site/settings/0/default", "a takes a number")}),
+        (with_settings(settings=[{"name": "a", "type": "text"}] * 2), {("/site/settings/1", "the setting a stands twice; first at /site/settings/0")}),
+        (document(site={"name": "M", "time_zone": "Mars/Olympus"}), {("/site/time_zone", "there is no time zone Mars/Olympus; write it as Europe/Dublin")}),
+        (document(guards=[{"slot": "footer"}]), {("/guards/0", "guards cannot be taken in yet; leave the list empty")}),
+    ],
+    ids=str,
+)  # fmt: skip
+def test_settings_are_checked_in_their_place(tree, found):
+    assert problems(tree) == found
+
+
+def scheduled(**schedule):
+    return document(rules=[{"name": "r", "condition": {"include": "all", "schedule": schedule}}])
+
+
+WEEKLY = {"rrule": "FREQ=WEEKLY", "start": "2026-12-04T18:00", "duration": "PT6H"}
+AT = "/rules/0/condition/schedule"
+
+
+@pytest.mark.parametrize(
+    ("schedule", "pointer", "told"),
+    [
+        ({"from": "2026-12-01T00:00Z"}, "/from", "the moment 2026-12-01T00:00Z has an offset; times are wall-clock times in the site's zone (write it as 2026-12-01T18:00)"),
+        ({"until": "soon"}, "/until", "soon is no local date-time (write it as 2026-12-01T18:00)"),
+        ({"since": "2026-12-01"}, "/since", "there is no since here"),
+        ({"repeats": {**WEEKLY, "duration": "P1M"}}, "/repeats/duration", "P1M counts months or years, which are not always as long (write it as PT6H or P1DT12H)"),
+        ({"repeats": {**WEEKLY, "rrule": "FREQ=OFTEN"}}, "/repeats/rrule", "OFTEN is no frequency (write FREQ=WEEKLY, or one of HOURLY, MINUTELY, SECONDLY, DAILY, WEEKLY, MONTHLY, YEARLY)"),
+        ({"repeats": {**WEEKLY, "rrule": "FREQ=WEEKLY;BYDAY=MO"}}, "/repeats/start", "the start 2026-12-04T18:00:00 is no occurrence of FREQ=WEEKLY;BYDAY=MO (let it be the first occurrence)"),
+        ({"repeats": {"rrule": "FREQ=WEEKLY", "start": "2026-12-04"}}, "/repeats", "duration is missing"),
+        ({"repeats": {**WEEKLY, "rrule": "FREQ=SECONDLY;COUNT=1000000"}}, "/repeats/rrule", "COUNT has to be a whole number from 1 to 10,000"),
+    ],
+    ids=str,
+)  # fmt: skip
+def test_schedules_are_checked_in_their_place(schedule, pointer, told):
+    assert problems(scheduled(**schedule)) == {(AT + pointer, told)}
+
+
+def test_a_schedule_with_nothing_in_it_is_none():
+    for empty in ({}, {"from": None, "until": ""}, {"repeats": {}}):
+        assert read_document(scheduled(**empty)).layout.rules[0].condition.schedule is None
+    found = read_document(scheduled(repeats=WEEKLY, until="2027-01-01"))
+    assert write_document(found)["rules"][0]["condition"]["schedule"] == {
+        "until": "2027-01-01T00:00",
+        "repeats": WEEKLY,
+    }
+
+
+YAML = """
+navrel: 1
+site: {name: Marrowick Ferries, language: no}
+pages:
+  - {path: /a, published: 2026-03-01, words: 010}
+rules:
+  - name: r
+    on: false
+"""
+
+
+def test_yaml_is_that_of_1_2():
+    """`on` and `no` are texts, dates are texts, and a leading zero makes no octal number."""
+    found = read_yaml(YAML)
+    assert (found.language, found.pages[0].published.isoformat(), found.pages[0].words) == ("no", "2026-03-01", 10)
+    assert found.layout.rules[0].on is False
+    assert read_yaml(write_yaml(found)) == found
+
+
+@pytest.mark.parametrize(
+    ("text", "told"),
+    [
+        ("a: [", "this is not YAML"),
+        ("a: &x [1]\nb: *x", "a layout file takes no aliases"),
+        ("navrel: 1\nnavrel: 1", "a key stands twice here"),
+        ("a: !!python/object:os.system 1", "could not determine a constructor"),
+        ("[" * 5000, "this is not YAML"),
+    ],
+)
+def test_yaml_that_is_not_plain_is_refused(text, told):
+    with pytest.raises(DocumentError, match=told):
+        read_yaml(text)
+
+
+@pytest.mark.parametrize("text", ['{"navrel": 1, "navrel": 1}', '{"navrel": NaN}', '{"navrel": 1' + "0" * 5000 + "}"])
+def test_json_that_says_two_things_or_no_number_is_refused(text):
+    with pytest.raises(DocumentError, match="this is not JSON"):
+        read_json(text)
+
+
+def test_what_a_query_names_and_the_file_lacks_is_a_warning():
+    tree = document(
+        pages=[{"path": "/a"}],
+        pieces=[{"slug": "s", "kind": "sidebar", "entries": [{"piece": "w", "condition": {"exclude": "within:/z"}}]},
+                {"slug": "w", "kind": "widget"}],
+        rules=[{"name": "r", "condition": {"include": "type:x page:/a,/b | term:topic/x", "visitors": {"include": "role:r"}}}],
+    )  # fmt: skip
+    assert warnings_of(read_document(tree)) == [
+        Problem("/rules/0/condition/include", "there is no page /b", "gone", 8, 10),
+        Problem("/rules/0/condition/include", "there is no term topic/x", "gone", 21, 12),
+        Problem("/pieces/0/entries/0/condition/exclude", "there is no page /z", "gone", 1, 9),
+    ]
+
+
+SCHEMA = Draft202012Validator(
+    json.loads((resources.files("navrel.core") / "layout-file.schema.json").read_text("utf-8")),
+)
+
+
+def test_the_schema_is_one_and_the_demo_fits_it():
+    Draft202012Validator.check_schema(SCHEMA.schema)
+    SCHEMA.validate(json.loads(DEMO.read_text()))
+
+
+@settings(max_examples=60, deadline=None)
+@given(sites(), layouts())
+def test_whatever_is_written_fits_the_schema(site, layout):
+    pages = tuple(replace(page, terms=()) for page in site.pages if " " not in page.path)
+    whole = SiteDocument("Marrowick", "marrowick", pages=pages, layout=layout)
+    SCHEMA.validate(write_document(whole))
+
+
+@pytest.mark.parametrize(
+    "tree",
+    [
+        document(colour=1),
+        document(pages=[{"path": "a"}]),
+        document(pieces=[{"slug": "a"}]),
+        document(rules=[{"name": "a", "priority": 1001}]),
+        document(rules=[{"name": "a", "actions": [{"do": "fill", "slot": "header"}]}]),
+        with_settings({"do": "set", "setting": "width"}),
+        scheduled(since="2026-12-01"),
+        scheduled(until="soon"),
+    ],
+    ids=str,
+)
+def test_the_schema_refuses_what_the_reader_refuses(tree):
+    assert problems(tree)
+    assert not SCHEMA.is_valid(tree)
+
+
+@settings(max_examples=60, deadline=None)
+@given(sites(), layouts(), lenses)
+def test_a_file_written_and_read_again_resolves_to_the_same(site, layout, lens):
+    pages = tuple(replace(page, terms=()) for page in site.pages if " " not in page.path)
+    whole = SiteDocument("Marrowick", "marrowick", pages=pages, layout=layout)
+    again = read_json(write_json(whole))
+    for page in pages:
+        assert resolve_page(again.site(), again.layout, page, lens) == resolve_page(whole.site(), layout, page, lens)
+
+
+def test_a_query_of_ten_megabytes_is_refused_at_once():
+    tree = document(rules=[{"name": "r", "condition": {"include": "page:/" + "a,/" * 3_500_000}}])
+    begun = time.process_time()
+    ((pointer, told),) = problems(tree)
+    assert pointer == "/rules/0/condition/include"
+    assert "the query is 10,500,006 characters long; 100,000 is the most" in told
+    assert time.process_time() - begun < 5
+
+
+@pytest.mark.parametrize("pattern", ["/" + "*a" * 400, "/" + "{a}?" * 30, "/(a" + "b" * 2000 + ")"])
+def test_patterns_meant_to_blow_up_a_matcher_are_refused(pattern):
+    ((_, told),) = problems(document(rules=[{"name": "r", "condition": {"include": f'path:"{pattern}"'}}]))
+    assert "a path pattern has at most 1,000 characters, 20 wildcards and groups" in told
 
 
 def test_deep_nesting_is_refused_and_does_not_recurse_away():

@@ -245,7 +245,7 @@ class _Reader:
         name = self.text(tree, "time_zone", at, "UTC")
         try:
             ZoneInfo(name)
-        except (ValueError, OSError):
+        except (KeyError, ValueError, OSError):
             self.fail(f"{at}/time_zone", f"there is no time zone {name}; write it as Europe/Dublin")
         return name
 
@@ -552,7 +552,7 @@ class _Reader:
             self.reference(pieces, template, ("template",), f"{at}/template")
             return Action("use", piece=template)
         slot = self.slug(tree, "slot", at)
-        piece = self.text(tree, "piece", at, required=do != "empty") or None
+        piece = None if do == "empty" else self.text(tree, "piece", at, required=True) or None
         if piece:
             kinds = ("widget",) if do in ADDING else (slot_kind(slot),)
             self.reference(pieces, piece, kinds, f"{at}/piece")

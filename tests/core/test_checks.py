@@ -1,0 +1,229 @@
+"""Every check on a small site that has what it looks for, and on one that has not."""
+
+from datetime import datetime
+
+import pytest
+from hypothesis import given, settings
+
+from navrel.core.checks import check
+from navrel.core.checks.finding import Finding
+from navrel.core.document import SiteDocument
+from navrel.core.index import PageIndex
+from navrel.core.model import Lens, Page, Visitor
+from navrel.core.reading import read_document
+
+from .strategies import layouts, sites
+
+NOW = Lens(Visitor(accepts=("en",)), datetime(2026, 11, 23, 12))
+TEXT = {"items": [{"type": "text", "text": "The boat leaves when the tide allows."}]}
+NOTICE = {"items": [{"type": "notice", "text": "No boats on Monday"}]}
+MENU = {"items": [{"type": "menu", "label": "Main", "links": [{"text": "Routes", "href": "/routes"}]}]}
+PIECES = [
+    {"slug": "main", "kind": "header", "content": TEXT},
+    {"slug": "slim", "kind": "header", "content": TEXT},
+    {"slug": "foot", "kind": "footer", "content": TEXT},
+    {"slug": "blank", "kind": "footer"},
+    {"slug": "note", "kind": "widget", "content": NOTICE},
+    {"slug": "wind", "kind": "widget", "content": NOTICE},
+    {"slug": "menu", "kind": "widget", "content": MENU},
+    {"slug": "links", "kind": "widget", "content": MENU},
+    {"slug": "desk", "kind": "sidebar", "entries": [{"piece": "note", "condition": {"visitors": {"include": "role:crew"}}},
+                                                    {"piece": "wind", "condition": {"include": "type:route"}}]},
+    {"slug": "plain", "kind": "template", "slots": ["header", "title", "footer"]},
+]  # fmt: skip
+PAGES = [
+    {"path": "/"},
+    {"path": "/tickets", "kind": "listing"},
+    {"path": "/tickets/pay", "type": "checkout"},
+    {"path": "/tickets/help", "type": "help"},
+    {"path": "/tickets/done", "type": "checkout"},
+    {"path": "/routes", "kind": "listing"},
+    {"path": "/routes/norrvoe", "type": "route"},
+]
+
+
+def rule(name, include, *actions, exclude="", visitors=None, schedule=None, **more):
+    condition = {"include": include, "exclude": exclude, "visitors": visitors, "schedule": schedule}
+    return {"name": name, "condition": condition, "actions": list(actions), **more}
+
+
+def fill(slot, piece):
+    return {"do": "fill", "slot": slot, "piece": piece}
+
+
+def add(slot, piece):
+    return {"do": "append", "slot": slot, "piece": piece}
+
+
+EMPTY_FOOTER = {"do": "empty", "slot": "footer"}
+HEADER, SLIM, FOOT = fill("header", "main"), fill("header", "slim"), fill("footer", "foot")
+
+
+def findings(*rules, roles=("crew",), pieces=PIECES):
+    document = read_document(
+        {"navrel": 1, "site": {"name": "Marrowick Ferries", "roles": list(roles)}, "pages": PAGES,
+         "pieces": pieces, "rules": list(rules)}
+    )  # fmt: skip
+    return check(document, PageIndex(document.site()), NOW)
+
+
+def told(kind, *rules, **more):
+    """What is found of one kind, in words."""
+    return [one.what for one in findings(*rules, **more) if one.check == kind]
+
+
+def test_a_rule_that_is_always_taken_before_never_wins():
+    found = [one for one in findings(rule("all", "all", HEADER, priority=1), rule("pay", "page:/tickets/pay", SLIM))
+             if one.check == "never-wins"]  # fmt: skip
+    assert found == [
+        Finding(
+            "never-wins",
+            "warning",
+            "/rules/1",
+            "pay",
+            "“pay” never wins",
+            "it matches 1 page, and each is taken before it by “all”, for every visitor at every moment",
+            "raise its priority, narrow what covers it, or remove it",
+            ("all",),
+            (Page("/tickets/pay", "/tickets/pay", type="checkout"),),
+            1,
+        )
+    ]
+
+
+SIGNED_IN, SIGNED_OUT = ({"include": f"signed:{way}"} for way in ("in", "out"))
+PAST = {"until": "2026-11-01"}
+MORNING = {"repeats": {"rrule": "FREQ=DAILY", "start": "2026-01-01T00:00", "duration": "PT12H"}}
+AFTERNOON = {"repeats": {"rrule": "FREQ=DAILY", "start": "2026-01-01T12:00", "duration": "PT12H"}}
+BEATEN = rule("beaten", "all", SLIM)
+
+
+@pytest.mark.parametrize(
+    ("rules", "never"),
+    [
+        ([rule("in", "all", HEADER, visitors=SIGNED_IN), rule("out", "all", HEADER, visitors=SIGNED_OUT), BEATEN], ["“beaten” never wins"]),
+        ([rule("in", "all", HEADER, visitors=SIGNED_IN), BEATEN], []),
+        ([rule("in", "all", HEADER, visitors=SIGNED_IN), rule("crew", "all", SLIM, visitors={"include": "role:crew"})], ["“crew” never wins"]),
+        ([rule("am", "all", HEADER, schedule=MORNING), rule("pm", "all", HEADER, schedule=AFTERNOON), rule("later", "all", SLIM, schedule={"from": "2026-02-01"}, priority=-1)], ["“later” never wins"]),
+        ([rule("am", "all", HEADER, schedule=MORNING), rule("pm", "all", HEADER, schedule=AFTERNOON), BEATEN], []),
+        ([rule("am", "all", HEADER, schedule=MORNING), BEATEN], []),
+        ([rule("past", "all", HEADER, schedule=PAST), BEATEN], []),
+        ([rule("half", "within:/tickets", HEADER, priority=1), rule("rest", "-within:/tickets", HEADER, priority=1), BEATEN], ["“beaten” never wins"]),
+        ([rule("off", "all", HEADER, on=False, priority=1), BEATEN], []),
+    ],
+    ids=str,
+)  # fmt: skip
+def test_never_means_over_all_visitors_and_moments(rules, never):
+    assert told("never-wins", *rules) == never
+
+
+def test_an_action_that_never_wins_is_told_of_where_its_rule_does():
+    rules = rule("all", "all", HEADER, priority=1), rule("both", "page:/tickets/pay", SLIM, FOOT)
+    assert told("action-never-wins", *rules) == ["“both” never wins header"]
+    assert told("never-wins", *rules) == []
+
+
+def test_additions_that_are_always_dropped_never_win():
+    closing = rule("none", "all", {"do": "empty", "slot": "above-footer"}, priority=1)
+    assert told("never-wins", closing, rule("line", "all", add("above-footer", "note"))) == ["“line” never wins"]
+    assert told("never-wins", rule("line", "all", add("above-footer", "note"), priority=2), closing) == []
+
+
+def test_order_alone_decides_between_equals_that_differ():
+    one, other = rule("one", "type:checkout", HEADER), rule("other", "kind:single", SLIM)
+    assert told("order-alone", one, other) == ["only the order decides between “one” and “other”"]
+    assert told("order-alone", one, rule("same", "kind:single", HEADER)) == []
+    assert told("order-alone", one, rule("exact", "page:/tickets/pay", SLIM)) == []
+    assert (
+        told(
+            "order-alone",
+            rule("in", "type:checkout", HEADER, visitors=SIGNED_IN),
+            rule("out", "kind:single", SLIM, visitors=SIGNED_OUT),
+        )
+        == []
+    )
+
+
+@pytest.mark.parametrize(
+    ("made", "kind", "what"),
+    [
+        (rule("r", "", HEADER), "no-include", "“r” matches nothing"),
+        (rule("r", "type:poster", HEADER), "no-page", "“r” matches no page"),
+        (rule("r", "all", HEADER, exclude="all"), "no-page-left", "“r” excludes every page that it includes"),
+        (rule("r", "type:route | type:poster", HEADER), "no-page-in-clause", "a clause of “r” matches no page"),
+        (rule("r", "type:route type:checkout", HEADER), "contradiction", "a clause of “r” can match no page of any site"),
+        (rule("r", "words:<5 words:>9", HEADER), "contradiction", "a clause of “r” can match no page of any site"),
+        (rule("r", "lang:en -lang:en", HEADER), "contradiction", "a clause of “r” can match no page of any site"),
+        (rule("r", "all", HEADER, visitors={"include": "signed:out role:crew"}), "nobody", "“r” lets no visitor in"),
+        (rule("r", "all", HEADER, visitors={"include": "device:phone", "exclude": "device:phone"}), "nobody", "“r” lets no visitor in"),
+        (rule("r", "all", HEADER, schedule={"from": "2026-12-02", "until": "2026-12-01"}), "never", "“r” is never in force"),
+        (rule("r", "all", HEADER, schedule=PAST), "over", "the time of “r” is over"),
+        (rule("r", "all", HEADER, schedule={"until": "2026-12-01T06:00"}), "ends-soon", "“r” ends on 2026-12-01 at 06:00"),
+        (rule("r", "page:/gone | all", HEADER), "gone", "“r” names what is not there: “page:/gone”"),
+        (rule("r", "all", HEADER, visitors={"include": "role:captain"}), "gone", "“r” names what is not there: “role:captain”"),
+        (rule("r", "all", fill("footer", "blank")), "empty-shows", "“Blank” shows blank on 7 pages"),
+        (rule("r", "all", fill("aside-end", "desk")), "blank-sidebar", "“Desk” shows blank on 6 pages"),
+        (rule("r", "type:checkout", fill("aside-end", "desk")), "entry-never-shows", "“Wind” never shows in “Desk”"),
+        (rule("r", "all", fill("aside-end", "desk"), visitors=SIGNED_OUT), "entry-never-shows", "“Note” never shows in “Desk”"),
+        (rule("r", "all", add("inner", "note")), "no-such-slot", "“r” acts on a slot that is nowhere: inner"),
+        (rule("r", "all", {"do": "use", "template": "plain"}, add("above-footer", "note")), "unseated", "above-footer is to show “Note” on 7 pages without a place for it"),
+        (rule("r", "type:checkout | page:/tickets/help", HEADER, exclude="page:/tickets/help"), "lacking", "/tickets/help has no header, unlike most pages beside"),
+        (rule("r", "all", add("above-footer", "note"), add("before-content", "wind")), "twice", "“Note” and “Wind” say the same on 7 pages"),
+        (rule("r", "all", add("above-footer", "menu"), add("before-content", "links")), "twice", "“Menu” and “Links” say the same on 7 pages"),
+        (rule("r", "all", add("above-footer", "note"), add("before-content", "note")), "twice", "“Note” shows twice on 7 pages"),
+    ],
+    ids=str,
+)  # fmt: skip
+def test_a_check_finds_what_it_looks_for(made, kind, what):
+    found = [one for one in findings(made) if one.check == kind]
+    assert what in [one.what for one in found]
+    assert all(one.why and one.mend for one in found)
+
+
+def test_hand_picks_and_doubles_are_told_of():
+    wide, pick = rule("section", "within:/tickets", HEADER), rule("pick", "page:/tickets/pay", HEADER)
+    assert told("said-already", wide, pick) == ["“pick” picks 1 page by hand that “section” covers"]
+    assert told("said-already", wide, rule("other", "type:checkout", SLIM, priority=-1), pick) == [
+        "“pick” picks 1 page by hand that “section” covers"
+    ]
+    assert told("said-already", rule("between", "within:/tickets type:checkout", SLIM), wide, pick) == []
+    pair = rule("one", "type:route", HEADER), rule("two", "type:help", HEADER)
+    assert told("could-be-one", *pair) == ["“one” and “two” could be one rule"]
+    assert told("could-be-one", pair[0], rule("x", "type:help", SLIM), pair[1]) == []
+
+
+def test_pieces_that_nothing_names_are_unused():
+    found = told("unused", rule("r", "all", HEADER, FOOT))
+    assert "“Slim” is used nowhere" in found and "“Main” is used nowhere" not in found
+    assert "“Note” is used nowhere" not in found, "a sidebar names it"
+
+
+def test_a_site_without_fault_has_no_finding():
+    used = [piece for piece in PIECES if piece["slug"] in ("main", "foot")]
+    assert findings(rule("site", "all", HEADER, FOOT), pieces=used) == []
+
+
+def test_the_severest_come_first_and_all_are_told_in_the_same_order_again():
+    rules = [rule("a", "type:x type:y", HEADER), rule("b", "type:none", SLIM), rule("c", "all", HEADER)]
+    found = findings(*rules)
+    severities = [one.severity for one in found]
+    assert severities == sorted(severities, key=["error", "warning", "hint"].index)
+    assert findings(*rules) == found
+
+
+@settings(max_examples=60, deadline=None)
+@given(sites(), layouts())
+def test_any_site_can_be_checked(site, layout):
+    document = SiteDocument("Marrowick", "marrowick", pages=site.pages, layout=layout)
+    for one in check(document, PageIndex(document.site()), NOW):
+        assert one.page_count >= len(one.pages)
+        assert one.what and one.why and one.mend
+
+
+def test_more_roles_than_can_be_told_apart_are_no_claim():
+    many = " | ".join(f"role:r{number}" for number in range(18))
+    found = findings(
+        rule("crowd", "all", HEADER, visitors={"include": many}), BEATEN, roles=[f"r{n}" for n in range(18)]
+    )
+    assert "too-many" in {one.check for one in found}
+    assert not [one for one in found if one.check == "never-wins"]
