@@ -154,6 +154,30 @@ def test_raising_a_winner_changes_nothing(site, layout, lens):
             assert after.outcome.pieces == found.outcome.pieces
 
 
+@settings(max_examples=100, deadline=None)
+@given(sites(), layouts(), lenses)
+def test_trace_and_outcome_never_disagree(site, layout, lens):
+    """The outcome is what the trace's entries come to, and every action on a target stands in it once."""
+    for page in site.pages:
+        for target, found in resolve_page(site, layout, page, lens).items():
+            states = [entry.state for entry in found.entries]
+            assert states.count("won") == (found.outcome.by is not None)
+            assert found.outcome.by == (found.decider.rule if found.decider else None)
+            assert len(found.entries) == sum(a.target == target for rule in layout.rules for a in rule.actions)
+            assert ("locked" in states) <= (found.outcome.state == "locked")
+            if target.kind == "setting":
+                default = layout.setting_defaults[target.name]
+                assert found.outcome.value == (found.decider.action.value if found.decider else default)
+                continue
+            shown = [entry.action for entry in found.entries if entry.state in ("won", "added") and entry.action.piece]
+            pieces = [
+                action.piece for do in ("prepend", "fill", "use", "append") for action in shown if action.do == do
+            ]
+            if target == TEMPLATE and not pieces and layout.default_template:
+                pieces = [layout.default_template]
+            assert list(found.outcome.pieces) == pieces
+
+
 @given(sites(), page_terms(), page_terms())
 def test_one_more_term_never_widens(site, first, second):
     index = PageIndex(site)

@@ -2,6 +2,8 @@
 
 import pytest
 
+from navrel.server.publishing.models import Revision
+from navrel.server.publishing.services import open_revision
 from navrel.server.rules.models import Rule
 
 RULE = {
@@ -199,3 +201,57 @@ def test_asking_again_reads_no_rules_or_pages(api, django_assert_num_queries):
     api.get("trace", path="/", target="header")
     with django_assert_num_queries(3):
         api.get("trace", path="/about", target="footer")
+
+
+WEEKENDS = {
+    "from": "2026-12-01T00:00",
+    "repeats": {"rrule": "FREQ=WEEKLY;BYDAY=FR,SA", "start": "2026-12-04T18:00", "duration": "PT6H"},
+}
+
+
+def test_a_schedule_is_kept_and_the_lens_has_a_moment(api):
+    rule = {**RULE, "condition": {**RULE["condition"], "schedule": WEEKENDS}}
+    made = api.post("rules", rule).json()
+    assert made["rule"]["condition"]["schedule"] == WEEKENDS
+    place = {"path": "/harbours/norrvoe", "target": "header"}
+    friday = api.get("trace", **place, at="2026-12-04T19:00").json()
+    assert (friday["by"], friday["entries"][0]["ends"]) == ("Harbour header", "2026-12-05T00:00")
+    monday = api.get("trace", **place, at="2026-12-07T19:00").json()
+    mine = next(entry for entry in monday["entries"] if entry["rule"] == made["id"])
+    assert (mine["state"], mine["next_start"]) == ("time", "2026-12-11T18:00")
+    rows = {row["id"]: row for row in api.get("rules", at="2026-12-07T19:00").json()}
+    assert (rows[made["id"]]["let_in"], rows[made["id"]]["wins"]) == (False, 0)
+    assert api.get("layout", at="tomorrow").json()["title"] == (
+        "The moment cannot be read: tomorrow is no local date-time (write it as 2026-12-01T18:00)"
+    )
+
+
+def test_a_bad_schedule_is_refused_in_its_place(api):
+    wrong = {**WEEKENDS, "until": "2026-12-24T00:00Z"}
+    answer = api.post("rules", {**RULE, "condition": {**RULE["condition"], "schedule": wrong}})
+    assert answer.status_code == 422
+    assert [problem["pointer"] for problem in answer.json()["problems"]] == ["/condition/schedule/until"]
+    assert not Rule.objects.filter(name=RULE["name"]).exists()
+
+
+def test_settings_are_set_by_rules_and_stay_through_publishing(api, site):
+    site.settings = [{"name": "crumbs", "type": "switch", "default": True}]
+    site.version += 1
+    site.save()
+    rule = {**RULE, "actions": [{"do": "set", "setting": "crumbs", "value": False}]}
+    assert api.post("rules", rule).status_code == 201
+    columns = api.get("layout", targets="setting:crumbs").json()["columns"]
+    assert [outcome["value"] for outcome in columns[0]["outcomes"]] == [True, False]
+    wrong = api.post("rules", {**rule, "name": "other", "actions": [{"do": "set", "setting": "crumbs", "value": "no"}]})
+    assert wrong.json()["problems"][0]["message"] == "crumbs takes true or false"
+    version = api.get("").json()["version"]
+    assert api.post("revisions", {"note": "crumbs off", "version": version}).status_code == 201
+    assert open_revision(Revision.objects.first()).layout.setting_defaults == {"crumbs": True}
+
+
+def test_what_fits_at_the_caret_is_offered(api):
+    found = api.post("completion", {"text": "type:check -ki", "caret": 10, "domain": "page"}).json()
+    assert (found["start"], found["end"], found["what"]) == (5, 10, "value")
+    assert found["offers"][0] == {"insert": "checkout", "label": "checkout", "about": "", "pages": 6}
+    fact = api.post("completion", {"text": "type:check -ki", "caret": 99, "domain": "page"}).json()
+    assert [offer["insert"] for offer in fact["offers"]] == ["kind:"]

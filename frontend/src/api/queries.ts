@@ -2,6 +2,12 @@ import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { answer, api, type Shapes } from "./client";
 
 /** Everything that is asked of one site stands under its slug, so that a write can refresh all of it. */
+/** The lens as requests name it: a visitor's terms and a local date-time, empty for now. */
+export interface LensParams {
+  visitor: string;
+  at: string;
+}
+
 export const siteKey = (site: string) => ["site", site] as const;
 
 export const sessionQuery = queryOptions({
@@ -57,12 +63,12 @@ export const treeQuery = (site: string, inventoryVersion: number) =>
     },
   });
 
-export const layoutQuery = (site: string, version: number, visitor: string) =>
+export const layoutQuery = (site: string, version: number, lens: LensParams) =>
   queryOptions({
-    queryKey: [...siteKey(site), "layout", version, visitor],
+    queryKey: [...siteKey(site), "layout", version, lens],
     placeholderData: keepPreviousData,
     queryFn: () =>
-      answer(api.GET("/api/sites/{site}/layout", { params: { path: { site }, query: { visitor } } })),
+      answer(api.GET("/api/sites/{site}/layout", { params: { path: { site }, query: { ...lens } } })),
   });
 
 export const searchQuery = (site: string, query: string) =>
@@ -74,13 +80,13 @@ export const searchQuery = (site: string, query: string) =>
       answer(api.GET("/api/sites/{site}/search", { params: { path: { site }, query: { query } } })),
   });
 
-export const traceQuery = (site: string, path: string, target: string, visitor: string) =>
+export const traceQuery = (site: string, path: string, target: string, lens: LensParams) =>
   queryOptions({
-    queryKey: [...siteKey(site), "trace", path, target, visitor],
+    queryKey: [...siteKey(site), "trace", path, target, lens],
     placeholderData: keepPreviousData,
     queryFn: () =>
       answer(
-        api.GET("/api/sites/{site}/trace", { params: { path: { site }, query: { path, target, visitor } } }),
+        api.GET("/api/sites/{site}/trace", { params: { path: { site }, query: { path, target, ...lens } } }),
       ),
   });
 
@@ -113,12 +119,12 @@ export const readQueryQuery = (site: string, text: string, domain: "page" | "vis
       answer(api.POST("/api/sites/{site}/query", { params: { path: { site } }, body: { text, domain } })),
   });
 
-export const rulesQuery = (site: string, visitor: string) =>
+export const rulesQuery = (site: string, lens: LensParams) =>
   queryOptions({
-    queryKey: [...siteKey(site), "rules", visitor],
+    queryKey: [...siteKey(site), "rules", lens],
     placeholderData: keepPreviousData,
     queryFn: () =>
-      answer(api.GET("/api/sites/{site}/rules", { params: { path: { site }, query: { visitor } } })),
+      answer(api.GET("/api/sites/{site}/rules", { params: { path: { site }, query: { ...lens } } })),
   });
 
 export const reachQuery = (site: string, body: Shapes["ReachRequest"]) =>
@@ -143,12 +149,12 @@ export const piecesQuery = (site: string) =>
     queryFn: () => answer(api.GET("/api/sites/{site}/pieces", { params: { path: { site } } })),
   });
 
-export const piecePagesQuery = (site: string, visitor: string) =>
+export const piecePagesQuery = (site: string, lens: LensParams) =>
   queryOptions({
-    queryKey: [...siteKey(site), "piece-pages", visitor],
+    queryKey: [...siteKey(site), "piece-pages", lens],
     placeholderData: keepPreviousData,
     queryFn: () =>
-      answer(api.GET("/api/sites/{site}/piece-pages", { params: { path: { site }, query: { visitor } } })),
+      answer(api.GET("/api/sites/{site}/piece-pages", { params: { path: { site }, query: { ...lens } } })),
   });
 
 export const pictureQuery = (site: string, piece: Shapes["PieceTree"]) =>
@@ -163,27 +169,27 @@ export const pictureQuery = (site: string, piece: Shapes["PieceTree"]) =>
 export const previewQuery = (
   site: string,
   path: string,
-  visitor: string,
+  lens: LensParams,
   state: "draft" | "live",
   outlines: boolean,
 ) =>
   queryOptions({
-    queryKey: [...siteKey(site), "preview", path, visitor, state, outlines],
+    queryKey: [...siteKey(site), "preview", path, lens, state, outlines],
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: () =>
       answer(
         api.GET("/api/sites/{site}/preview", {
-          params: { path: { site }, query: { path, visitor, state, outlines } },
+          params: { path: { site }, query: { path, ...lens, state, outlines } },
         }),
       ),
   });
 
-export const changesQuery = (site: string, visitor: string) =>
+export const changesQuery = (site: string, lens: LensParams) =>
   queryOptions({
-    queryKey: [...siteKey(site), "changes", visitor],
+    queryKey: [...siteKey(site), "changes", lens],
     queryFn: () =>
-      answer(api.GET("/api/sites/{site}/changes", { params: { path: { site }, query: { visitor } } })),
+      answer(api.GET("/api/sites/{site}/changes", { params: { path: { site }, query: { ...lens } } })),
   });
 
 export const revisionsQuery = (site: string) =>

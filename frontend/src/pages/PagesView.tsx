@@ -8,7 +8,7 @@ import { useNavigate } from "react-router";
 import { Problem } from "../api/client";
 import { layoutQuery, searchQuery, treeQuery } from "../api/queries";
 import { QueryField } from "../parts/QueryField";
-import { useAddress, useLinkTo, usePieces, useSite, useVisitor } from "../parts/site";
+import { useAddress, useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { targetName } from "../parts/words";
 import { storeNewRule } from "../rules/drafts";
@@ -27,10 +27,10 @@ const NO_PAGES: number[] = [];
 /** The page list: every page with what it gets, and why. */
 export function PagesView() {
   const site = useSite();
-  const visitor = useVisitor();
+  const lens = useLens();
   const { get, set } = useAddress();
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
-  const layout = useQuery(layoutQuery(site.slug, site.version, visitor));
+  const layout = useQuery(layoutQuery(site.slug, site.version, lens));
   const [columnNames, setColumnNames] = useState(USUAL_COLUMNS);
   const ends = useMemo(() => (tree ? sectionEnds(tree.depths) : []), [tree]);
   const [address] = useState(get("path"));

@@ -7,7 +7,7 @@ import type { Shapes } from "../api/client";
 import { traceQuery } from "../api/queries";
 import { ChoosePiece } from "../parts/ChoosePiece";
 import { PieceName } from "../parts/PieceName";
-import { useLinkTo, usePieces, useSite, useVisitor } from "../parts/site";
+import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { kindFor, specificityText, stateName, targetName, when } from "../parts/words";
 import { outcomeText } from "./Grid";
 
@@ -24,8 +24,8 @@ interface Props {
 export function TracePanel({ path, target, pinning, onPinning, onPin, onClose }: Props) {
   const site = useSite();
   const linkTo = useLinkTo();
-  const visitor = useVisitor();
-  const trace = useQuery(traceQuery(site.slug, path, target, visitor));
+  const lens = useLens();
+  const trace = useQuery(traceQuery(site.slug, path, target, lens));
   const pinButton = useRef<HTMLButtonElement>(null);
   const found = trace.data;
   return (

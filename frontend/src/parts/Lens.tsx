@@ -1,8 +1,10 @@
+import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import { useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { DEVICES, type LensState, readLens, visitorName, writeLens } from "./lens";
-import { useAddress, useSite, useVisitor } from "./site";
+import { useAddress, useLens, useSite } from "./site";
+import { when } from "./words";
 
 const SIGNED = [
   [false, "Signed out"],
@@ -11,7 +13,8 @@ const SIGNED = [
 
 /** The eyes through which the site is seen. `L` opens it. */
 export function Lens() {
-  const lens = readLens(useVisitor());
+  const { visitor, at } = useLens();
+  const lens = readLens(visitor);
   const { set } = useAddress();
   const anchor = useRef<HTMLDivElement>(null);
   const [open, setOpen] = useState(false);
@@ -25,13 +28,18 @@ export function Lens() {
           type="button"
           aria-haspopup="dialog"
           onClick={() => setOpen(true)}
-          title="Change the visitor (L)"
+          title="Change the visitor and the moment (L)"
         >
           {visitorName(lens)}
         </button>
         <button type="button" aria-haspopup="dialog" onClick={() => setOpen(true)}>
           {lens.device.charAt(0).toUpperCase() + lens.device.slice(1)}
         </button>
+        {at && (
+          <button type="button" aria-haspopup="dialog" onClick={() => setOpen(true)}>
+            {when(at)}
+          </button>
+        )}
       </div>
       <Popover
         open={open}
@@ -40,8 +48,22 @@ export function Lens() {
         anchorOrigin={{ vertical: "bottom", horizontal: "right" }}
         transformOrigin={{ vertical: "top", horizontal: "right" }}
       >
-        <div className="popover" role="dialog" aria-label="The visitor">
+        <div className="popover" role="dialog" aria-label="The lens">
           <LensForm lens={lens} change={change} />
+          <label className="row" style={{ marginTop: 10 }}>
+            at
+            <input
+              className="input"
+              style={{ width: 210 }}
+              type="datetime-local"
+              value={at}
+              onChange={(event) => set({ at: event.target.value })}
+            />
+            <Button variant="text" disabled={!at} onClick={() => set({ at: "" })}>
+              Now
+            </Button>
+          </label>
+          <p className="mute">{at ? "In the time zone of the site." : "Now. Set a moment to see another."}</p>
         </div>
       </Popover>
     </>

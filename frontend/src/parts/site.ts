@@ -2,7 +2,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useCallback, useContext, useMemo } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import type { Shapes } from "../api/client";
-import { piecePagesQuery, piecesQuery, siteKey } from "../api/queries";
+import { type LensParams, piecePagesQuery, piecesQuery, siteKey } from "../api/queries";
 
 export const SiteContext = createContext<Shapes["SiteInfo"] | null>(null);
 
@@ -32,21 +32,25 @@ export function useAddress() {
   return { get: (key: string) => params.get(key) ?? "", set };
 }
 
-/** The visitor of the lens, as terms. */
-export function useVisitor(): string {
-  return useAddress().get("visitor");
+/** The lens through which the site is seen. */
+export function useLens(): LensParams {
+  const { get } = useAddress();
+  const visitor = get("visitor");
+  const at = get("at");
+  return useMemo(() => ({ visitor, at }), [visitor, at]);
 }
 
 /** The address of a view of this site, keeping the lens. */
 export function useLinkTo() {
   const site = useSite();
-  const visitor = useVisitor();
+  const lens = useLens();
   return useCallback(
     (view: string, params: Record<string, string> = {}) => {
-      const search = new URLSearchParams({ ...params, ...(visitor ? { visitor } : {}) }).toString();
+      const kept = Object.entries(lens).filter(([, value]) => value);
+      const search = new URLSearchParams({ ...params, ...Object.fromEntries(kept) }).toString();
       return `/${site.slug}/${view}${search ? `?${search}` : ""}`;
     },
-    [site.slug, visitor],
+    [site.slug, lens],
   );
 }
 
@@ -72,7 +76,7 @@ export function usePieces(): { list: PieceRow[]; bySlug: Map<string, PieceRow> }
 /** How many pages show a piece through the lens. */
 export function usePiecePages(): (slug: string) => number {
   const site = useSite();
-  const pages = useQuery(piecePagesQuery(site.slug, useVisitor()));
+  const pages = useQuery(piecePagesQuery(site.slug, useLens()));
   return useMemo(() => {
     const counts = new Map(pages.data?.map((one) => [one.slug, one.pages]));
     return (slug) => counts.get(slug) ?? 0;

@@ -8,7 +8,7 @@ import { TracePanel } from "../pages/TracePanel";
 import { usePins } from "../pages/usePins";
 import { Frame } from "../parts/Frame";
 import { PieceName } from "../parts/PieceName";
-import { useAddress, useLinkTo, useSite, useVisitor } from "../parts/site";
+import { useAddress, useLens, useLinkTo, useSite } from "../parts/site";
 import { targetName, when } from "../parts/words";
 
 const WIDTHS: Record<string, number> = { phone: 390, tablet: 800, desktop: 1280 };
@@ -18,7 +18,7 @@ export function PreviewView() {
   const site = useSite();
   const { get, set } = useAddress();
   const linkTo = useLinkTo();
-  const visitor = useVisitor();
+  const lens = useLens();
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
   const path = get("path") || tree?.paths[0] || "";
   const width = get("width") in WIDTHS ? get("width") : "desktop";
@@ -26,11 +26,11 @@ export function PreviewView() {
   const sides = get("beside") === "live" ? (["live", "draft"] as const) : (["draft"] as const);
   const target = get("target");
   const draft = useQuery({
-    ...previewQuery(site.slug, path, visitor, "draft", outlined),
+    ...previewQuery(site.slug, path, lens, "draft", outlined),
     enabled: path !== "",
   });
   const live = useQuery({
-    ...previewQuery(site.slug, path, visitor, "live", outlined),
+    ...previewQuery(site.slug, path, lens, "live", outlined),
     enabled: sides.length > 1,
   });
   const standing = {
@@ -140,9 +140,9 @@ interface SideProps {
 
 function Side({ path, state, standing, outlined, width, onSlot, onLink }: SideProps) {
   const site = useSite();
-  const visitor = useVisitor();
+  const lens = useLens();
   const shown = useQuery({
-    ...previewQuery(site.slug, path, visitor, state, outlined),
+    ...previewQuery(site.slug, path, lens, state, outlined),
     enabled: path !== "",
   });
   return (

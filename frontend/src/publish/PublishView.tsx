@@ -6,13 +6,13 @@ import { answer, api, type Shapes } from "../api/client";
 import { changesQuery, revisionsQuery } from "../api/queries";
 import { outcomeText } from "../pages/Grid";
 import { useMessage, useTellError } from "../parts/messages";
-import { useLinkTo, usePieces, useRefresh, useSite, useVisitor } from "../parts/site";
+import { useLens, useLinkTo, usePieces, useRefresh, useSite } from "../parts/site";
 import { count, targetName, when } from "../parts/words";
 
 /** What changed since live, in words and on pages; publishing it; and everything published before. */
 export function PublishView() {
   const site = useSite();
-  const changes = useQuery(changesQuery(site.slug, useVisitor()));
+  const changes = useQuery(changesQuery(site.slug, useLens()));
   const revisions = useQuery(revisionsQuery(site.slug));
   return (
     <>

@@ -52,6 +52,7 @@ export function Actions({ actions, wins, reached, problemAt, onChange }: Props) 
 }
 
 function targetOf(action: Action): string {
+  if (action.do === "set") return `setting:${action.setting}`;
   return action.do === "use" ? "template" : (action.slot ?? "");
 }
 
@@ -74,6 +75,16 @@ function Doing({ action, targets, wins, reached, problem, onChange, onRemove }: 
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const target = targetOf(action);
   const piece = action.piece ?? action.template;
+  if (action.do === "set")
+    return (
+      <div className="doing">
+        <span>{action.setting}</span>
+        <span className="mute">set to</span>
+        <span className="mono">{String(action.value)}</span>
+        <span className="mute">{wins === undefined ? "" : `wins ${wins} of ${reached}`}</span>
+        <RemoveAction name={action.setting ?? ""} onRemove={onRemove} />
+      </div>
+    );
   const kind = ADDING.includes(action.do) ? "widget" : kindFor(target);
   const doings = target === "template" ? ["use"] : ["fill", "empty", "prepend", "append"];
   const setDoing = (doing: Action["do"]) => {
@@ -129,15 +140,7 @@ function Doing({ action, targets, wins, reached, problem, onChange, onRemove }: 
             ? ""
             : `${ADDING.includes(action.do) ? "added on" : "wins"} ${wins} of ${reached}`}
         </span>
-        <Button
-          variant="text"
-          color="inherit"
-          aria-label={`Take away ${targetName(target)}`}
-          onClick={onRemove}
-          style={{ minWidth: 28 }}
-        >
-          ×
-        </Button>
+        <RemoveAction name={targetName(target)} onRemove={onRemove} />
       </div>
       {problem && (
         <p className="field-error" role="alert">
@@ -155,5 +158,19 @@ function Doing({ action, targets, wins, reached, problem, onChange, onRemove }: 
         </div>
       </Popover>
     </>
+  );
+}
+
+function RemoveAction({ name, onRemove }: { name: string; onRemove: () => void }) {
+  return (
+    <Button
+      variant="text"
+      color="inherit"
+      aria-label={`Take away ${name}`}
+      onClick={onRemove}
+      style={{ minWidth: 28 }}
+    >
+      ×
+    </Button>
   );
 }

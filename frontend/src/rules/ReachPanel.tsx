@@ -53,7 +53,9 @@ export function ReachPanel({ reach, targets, target, saved, onTarget }: Props) {
         )}
       </div>
       {!reach.let_in && (
-        <p className="note-box">This rule is not for the visitor of the lens, so it wins nowhere now.</p>
+        <p className="note-box">
+          This rule is not for the visitor or the moment of the lens, so it wins nowhere through it.
+        </p>
       )}
       {reach.reached === 0 && <p className="mute">No page matches yet.</p>}
       {reach.pages.map((page) => (

@@ -3,16 +3,18 @@ import Switch from "@mui/material/Switch";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { useNavigate } from "react-router";
-import { answer, api, Problem, type ProblemDetail, type Shapes } from "../api/client";
+import { answer, api, Problem, type Shapes } from "../api/client";
 import { reachQuery, readQueryQuery } from "../api/queries";
 import { useMessage } from "../parts/messages";
 import { QueryField } from "../parts/QueryField";
-import { useAddress, useLinkTo, useRefresh, useSite, useVisitor } from "../parts/site";
+import { useAddress, useLens, useLinkTo, useRefresh, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { specificityText } from "../parts/words";
 import { Actions } from "./Actions";
 import { CONDITION_PARTS, type RuleTree, sameRule, useRuleDraft } from "./drafts";
+import { FieldError } from "./FieldError";
 import { ReachPanel } from "./ReachPanel";
+import { ScheduleFields } from "./ScheduleFields";
 import { Line, Sentence, type SentenceProps } from "./Sentence";
 
 interface Props {
@@ -42,18 +44,18 @@ const BLANK: RuleTree = { name: "", condition: { include: "" }, actions: [] };
 /** A rule as a sentence of tokens and as text, with its reach beside it. */
 export function RuleEditor({ row, onCopy, onRemove }: Props) {
   const site = useSite();
-  const visitor = useVisitor();
+  const lens = useLens();
   const { get, set } = useAddress();
   const saving = useSaving(row);
   const { tree, edit } = saving;
   const condition = tree.condition ?? {};
   const setPart = (part: Part, text: string) => edit({ ...tree, condition: part.write(condition, text) });
   const actions = (tree.actions ?? []).filter(
-    (action) => action.do === "empty" || action.piece || action.template,
+    (action) => action.do === "empty" || action.do === "set" || action.piece || action.template,
   );
   const asked = useDebounced({ tree: { ...tree, actions }, target: get("target") }, 80);
   const reach = useQuery(
-    reachQuery(site.slug, { rule: asked.tree, id: row?.id ?? null, visitor, target: asked.target }),
+    reachQuery(site.slug, { rule: asked.tree, id: row?.id ?? null, ...lens, target: asked.target }),
   );
   const reached = reach.data && !reach.isError ? reach.data : null;
   const wins = new Map(reached?.by_target.map((one) => [one.target, one.pages]) ?? []);
@@ -153,6 +155,11 @@ export function RuleEditor({ row, onCopy, onRemove }: Props) {
             />
           ))}
         </div>
+        <ScheduleFields
+          schedule={condition.schedule}
+          problemAt={(pointer) => saving.problemAt(`/condition/schedule${pointer}`)}
+          onChange={(schedule) => edit({ ...tree, condition: { ...condition, schedule } })}
+        />
         <SaveBar saving={saving} isNew={row === null} />
       </div>
       {reach.isError && (
@@ -202,15 +209,6 @@ function TextPart({
         onChange={(changed) => onChange(part, changed)}
       />
     </>
-  );
-}
-
-function FieldError({ problem }: { problem: ProblemDetail | undefined }) {
-  if (!problem) return null;
-  return (
-    <p className="field-error" role="alert">
-      {problem.message}
-    </p>
   );
 }
 

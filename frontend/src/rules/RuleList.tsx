@@ -153,9 +153,9 @@ function RuleItem({ row, chosen, pages }: { row: Row; chosen: boolean; pages: nu
 /** Priority and targets in one line; or why it does nothing now. */
 function summary(row: Row): string {
   if (!(row.rule.on ?? true)) return "off";
-  if (!row.let_in) return "not for this visitor";
+  if (!row.let_in) return "not through this lens";
   if (row.reach === 0) return "matches no page";
-  if (row.wins === 0) return "never wins for this visitor";
+  if (row.wins === 0) return "never wins through this lens";
   const priority = row.rule.priority ?? 0;
   const targets = row.by_target.map((one) => one.target.replaceAll("-", " ")).join(", ");
   return `${priority > 0 ? "+" : ""}${priority} · ${targets}`;

@@ -3,15 +3,15 @@ import { useNavigate, useParams } from "react-router";
 import { answer, api } from "../api/client";
 import { rulesQuery } from "../api/queries";
 import { useMessage, useTellError } from "../parts/messages";
-import { useLinkTo, useRefresh, useSite, useVisitor } from "../parts/site";
+import { useLens, useLinkTo, useRefresh, useSite } from "../parts/site";
 import { RuleEditor } from "./RuleEditor";
 import { RuleList } from "./RuleList";
 
 /** The rules in cascade order, and the editor of one. */
 export function RulesView() {
   const site = useSite();
-  const visitor = useVisitor();
-  const rules = useQuery(rulesQuery(site.slug, visitor));
+  const lens = useLens();
+  const rules = useQuery(rulesQuery(site.slug, lens));
   const chosen = useParams().rule;
   const navigate = useNavigate();
   const linkTo = useLinkTo();

@@ -69,16 +69,40 @@ function normal(tree: RuleTree) {
     on: tree.on ?? true,
     priority: tree.priority ?? 0,
     queries: CONDITION_PARTS.map((part) => part.read(condition).trim()),
+    schedule: normalSchedule(condition.schedule),
     actions: (tree.actions ?? []).map((action) => [
       action.do,
       action.slot ?? "",
       action.piece ?? action.template ?? "",
       action.exclusive ?? false,
+      action.setting ?? "",
+      action.value ?? null,
     ]),
   };
 }
 
 type Condition = Shapes["ConditionTree"];
+type Schedule = NonNullable<Condition["schedule"]>;
+export type Repeats = NonNullable<Schedule["repeats"]>;
+
+const NO_REPEATS: Repeats = { rrule: "", start: "", duration: "" };
+
+/** A schedule with every part there, empty where nothing is said. */
+export function normalSchedule(schedule: Condition["schedule"]) {
+  return {
+    from: schedule?.from ?? "",
+    until: schedule?.until ?? "",
+    repeats: { ...NO_REPEATS, ...schedule?.repeats },
+  };
+}
+
+/** The schedule as the rule holds it: without what is empty, undefined where nothing is left. */
+export function trimSchedule(schedule: ReturnType<typeof normalSchedule>): Condition["schedule"] {
+  const repeats = Object.values(schedule.repeats).some(Boolean) ? { repeats: schedule.repeats } : {};
+  const edges = Object.entries({ from: schedule.from, until: schedule.until }).filter(([, value]) => value);
+  const trimmed = { ...Object.fromEntries(edges), ...repeats };
+  return Object.keys(trimmed).length ? trimmed : undefined;
+}
 
 interface ConditionPart {
   key: "include" | "exclude" | "visitorsInclude" | "visitorsExclude";

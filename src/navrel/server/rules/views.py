@@ -10,11 +10,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.bulk import resolve_all, unseated_pages
-from navrel.core.cascade import Entry, Outcome, Trace, resolve_page, seated_slots, trace
+from navrel.core.cascade import Entry, Outcome, Trace, resolve_page, seated_slots
 from navrel.core.conditions import Refused as RefusedLens
 from navrel.core.conditions import Specificity, weigh_audience
 from navrel.core.errors import QueryError
-from navrel.core.model import ADDING, TEMPLATE, Layout, Lens, Rule, Target
+from navrel.core.lookup import PageResolver
+from navrel.core.model import ADDING, TEMPLATE, Layout, Lens, Page, Rule, Target
 from navrel.core.query import Domain, Query, Term, parse_query, parse_search
 from navrel.core.reach import Reach, excluded_pages, near_misses, reaches, rule_pages, usual_specificity
 from navrel.core.reading import read_rule
@@ -300,6 +301,7 @@ def _reach(state: State, lens: Lens, edited: Rule, wanted: str) -> dict[str, Any
     targets = [action.target for action in edited.actions]
     chosen = next((target for target in targets if str(target) == wanted), targets[0] if targets else None)
     won = reach.wins.get(chosen) if chosen else None
+    resolver = _resolver_of(state, layout, chosen)
     pages = []
     for number in reach.pages.numbers()[:MOST_REACHED].tolist():
         page = state.index.site.pages[number]
@@ -308,7 +310,7 @@ def _reach(state: State, lens: Lens, edited: Rule, wanted: str) -> dict[str, Any
             adding = all(action.do in ADDING for action in edited.actions if action.target == chosen)
             row["state"] = "adds" if adding else "wins"
         else:
-            row |= _loss(state, layout, lens, number, edited, chosen)
+            row |= _loss(resolver, lens, page, edited, chosen)
         pages.append(row)
     excluded, count = excluded_pages(state.index, edited, MOST_REACHED)
     pages += [
@@ -336,11 +338,17 @@ def _reach(state: State, lens: Lens, edited: Rule, wanted: str) -> dict[str, Any
     }
 
 
-def _loss(state: State, layout: Layout, lens: Lens, number: int, edited: Rule, target: Target | None) -> dict[str, Any]:
+def _resolver_of(state: State, layout: Layout, target: Target | None) -> PageResolver:
+    """Resolves single pages by the rules that act on one target alone."""
+    acting = (rule for rule in layout.rules if any(action.target == target for action in rule.actions))
+    return PageResolver(state.index, replace(layout, rules=tuple(acting)))
+
+
+def _loss(resolver: PageResolver, lens: Lens, page: Page, edited: Rule, target: Target | None) -> dict[str, Any]:
     """Why an edited rule does not win a target on one of its pages."""
     if target is None:
         return {"state": "reached"}
-    found = trace(state.index.site, layout, state.index.site.pages[number], lens, target)
+    found = resolver.resolve(page, lens, (target,))[target]
     entry = next(one for one in found.entries if one.rule is edited)
     if entry.state not in ("outranked", "cleared", "duplicate", "locked"):
         return {"state": "reached", "by": entry.clause}

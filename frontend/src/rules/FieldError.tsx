@@ -1,0 +1,11 @@
+import type { ProblemDetail } from "../api/client";
+
+/** What the server says is wrong with a field. */
+export function FieldError({ problem }: { problem: ProblemDetail | undefined }) {
+  if (!problem) return null;
+  return (
+    <p className="field-error" role="alert">
+      {problem.message}
+    </p>
+  );
+}
