@@ -54,7 +54,7 @@ def test_a_term_holds_on_the_same_pages_one_by_one_and_at_once(site, term: Term)
     assert found.mask().tolist() == [page_term_holds(site, page, term.positive) for page in site.pages]
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(sites(), layouts(), lenses)
 def test_bulk_equals_one_by_one(site, layout, lens):
     bulk = resolve_all(PageIndex(site), layout, lens)
@@ -64,7 +64,7 @@ def test_bulk_equals_one_by_one(site, layout, lens):
             assert outcomes.on(number) == plain[target].outcome, (page.path, target)
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80)
 @given(sites(), layouts(), lenses)
 def test_reach_agrees_with_the_traces(site, layout, lens):
     """A rule wins exactly where a trace says that one of its actions won, was added, or adds what stands already."""
@@ -82,7 +82,7 @@ def test_reach_agrees_with_the_traces(site, layout, lens):
             assert pages.mask().tolist() == won
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(sites(), layouts(), lenses)
 def test_unseated_slots_agree_with_the_plain_answer(site, layout, lens):
     index = PageIndex(site)
@@ -95,7 +95,7 @@ def test_unseated_slots_agree_with_the_plain_answer(site, layout, lens):
             assert (number in pages) == (bool(slots[name].pieces) and name not in seated)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(sites(), layouts(), lenses)
 def test_pages_showing_a_piece_agree_with_the_pages(site, layout, lens):
     index = PageIndex(site)
@@ -107,7 +107,7 @@ def test_pages_showing_a_piece_agree_with_the_pages(site, layout, lens):
         assert {slug for slug, pages in found.items() if number in pages} == shown
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(sites(), layouts(), lenses)
 def test_a_rule_that_matches_no_page_changes_nothing(site, layout, lens):
     index = PageIndex(site)
@@ -118,7 +118,7 @@ def test_a_rule_that_matches_no_page_changes_nothing(site, layout, lens):
         assert [outcomes.on(n) for n in range(len(site))] == [after[target].on(n) for n in range(len(site))]
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(sites(), layouts(), lenses, st.sampled_from(PATHS))
 def test_a_pin_beats_every_rule_that_names_more_than_its_page(site, layout, lens, path):
     """Among rules of its priority a pin decides, but for those that name its page alone too."""
@@ -137,7 +137,7 @@ def test_a_pin_beats_every_rule_that_names_more_than_its_page(site, layout, lens
     assert header.outcome.by == pin
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(sites(), layouts(), lenses)
 def test_raising_a_winner_changes_nothing(site, layout, lens):
     for page in site.pages:
@@ -154,7 +154,7 @@ def test_raising_a_winner_changes_nothing(site, layout, lens):
             assert after.outcome.pieces == found.outcome.pieces
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=100)
 @given(sites(), layouts(), lenses)
 def test_trace_and_outcome_never_disagree(site, layout, lens):
     """The outcome is what the trace's entries come to, and every action on a target stands in it once."""

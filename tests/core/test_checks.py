@@ -192,6 +192,13 @@ def test_hand_picks_and_doubles_are_told_of():
     assert told("could-be-one", pair[0], rule("x", "type:help", SLIM), pair[1]) == []
 
 
+def test_a_piece_without_a_place_is_found_whoever_gets_it():
+    crew = rule("crew", "all", add("above-footer", "note"), visitors={"include": "role:crew"})
+    plain = rule("plain", "within:/tickets", {"do": "use", "template": "plain"})
+    assert told("unseated", crew, plain) == ["above-footer is to show “Note” on 4 pages without a place for it"]
+    assert told("unseated", crew) == []
+
+
 def test_pieces_that_nothing_names_are_unused():
     found = told("unused", rule("r", "all", HEADER, FOOT))
     assert "“Slim” is used nowhere" in found and "“Main” is used nowhere" not in found
@@ -211,7 +218,7 @@ def test_the_severest_come_first_and_all_are_told_in_the_same_order_again():
     assert findings(*rules) == found
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(sites(), layouts())
 def test_any_site_can_be_checked(site, layout):
     document = SiteDocument("Marrowick", "marrowick", pages=site.pages, layout=layout)

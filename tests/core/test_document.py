@@ -256,7 +256,7 @@ def test_the_schema_is_one_and_the_demo_fits_it():
     SCHEMA.validate(json.loads(DEMO.read_text()))
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(sites(), layouts())
 def test_whatever_is_written_fits_the_schema(site, layout):
     pages = tuple(replace(page, terms=()) for page in site.pages if " " not in page.path)
@@ -283,7 +283,7 @@ def test_the_schema_refuses_what_the_reader_refuses(tree):
     assert not SCHEMA.is_valid(tree)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(sites(), layouts(), lenses)
 def test_a_file_written_and_read_again_resolves_to_the_same(site, layout, lens):
     pages = tuple(replace(page, terms=()) for page in site.pages if " " not in page.path)
@@ -318,7 +318,7 @@ def test_the_demo_file_is_written_as_it_was_read():
     assert write_json(read_json(text)) == text
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=60)
 @given(sites(), layouts())
 def test_writing_and_reading_gives_the_same_document(site, layout):
     terms = (TaxonomyTerm("sea", "Sea"), TaxonomyTerm("gulls", "Gulls", "sea"), TaxonomyTerm("food", "Food"))

@@ -62,7 +62,7 @@ def shown(layout, site, page, lens):
     return found
 
 
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=120)
 @given(sites(), layouts(), st.data())
 def test_every_lens_sees_the_shifts_that_it_resolves_to(site, layout, data):
     before, before_index = state(site, layout)

@@ -9,8 +9,9 @@ from hypothesis import strategies as st
 from navrel.core.cascade import resolve_page
 from navrel.core.conditions import Refused, visitor_term_holds, weigh_audience
 from navrel.core.facts import BROWSERS, DEVICES
+from navrel.core.index import PageIndex
 from navrel.core.lenses import LensSpace, TooManyCombinations, VisitorSpace
-from navrel.core.looks import page_looks, shown_sidebars
+from navrel.core.looks import page_looks, shown_sidebars, site_looks
 from navrel.core.model import Audience, Lens, Visitor
 from navrel.core.query import parse_query
 from navrel.core.schedule import MAX_SPANS
@@ -35,7 +36,7 @@ def lets_in(sighting, visitor):
     return not sighting.visitors or bool(sighting.visitors.matching(holds))
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(sites(), layouts(), st.data())
 def test_every_lens_sees_exactly_one_look_and_it_is_the_one_it_resolves_to(site, layout, data):
     page = data.draw(st.sampled_from(site.pages))
@@ -58,6 +59,19 @@ def test_every_lens_sees_exactly_one_look_and_it_is_the_one_it_resolves_to(site,
     if seen or not repeated:
         assert seen == alike
     assert alike[0].lens.moment >= NOW
+
+
+@settings(max_examples=60)
+@given(sites(), layouts())
+def test_a_class_has_the_looks_of_each_of_its_pages(site, layout):
+    found = list(site_looks(PageIndex(site), layout, NOW))
+    assert sorted(page.path for pages, _ in found for page in pages) == sorted(page.path for page in site.pages)
+    for pages, looks in found:
+        for page in pages:
+            alone = page_looks(site, layout, page, NOW)
+            assert [(look.outcomes, look.entries, look.seen) for look in looks.looks] == [
+                (look.outcomes, look.entries, look.seen) for look in alone.looks
+            ]
 
 
 @given(queries(visitor_terms()), queries(visitor_terms()), any_visitor)

@@ -12,7 +12,7 @@ from navrel.core.lookup import PageResolver
 from .strategies import layouts, lenses, sites
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=150)
 @given(sites(), layouts(), lenses)
 def test_looked_up_traces_are_those_of_the_plain_resolver(site, layout, lens):
     resolver = PageResolver(PageIndex(site), layout)
@@ -21,7 +21,7 @@ def test_looked_up_traces_are_those_of_the_plain_resolver(site, layout, lens):
         assert resolver.matches(number)[0] == matching_rules(site, layout, page)
 
 
-@settings(max_examples=80, deadline=None)
+@settings(max_examples=80)
 @given(sites(), layouts())
 def test_pages_of_one_class_match_the_same_clauses_and_others_do_not(site, layout):
     classes = PageClasses(PageIndex(site), layout)

@@ -50,9 +50,10 @@ export function Lens() {
       >
         <div className="popover" role="dialog" aria-label="The lens">
           <LensForm lens={lens} change={change} />
-          <label className="row" style={{ marginTop: 10 }}>
-            at
+          <div className="row" style={{ marginTop: 10 }}>
+            <label htmlFor="lens-moment">Moment</label>
             <input
+              id="lens-moment"
               className="input"
               style={{ width: 210 }}
               type="datetime-local"
@@ -62,7 +63,7 @@ export function Lens() {
             <Button variant="text" disabled={!at} onClick={() => set({ at: "" })}>
               Now
             </Button>
-          </label>
+          </div>
           <p className="mute">{at ? "In the time zone of the site." : "Now. Set a moment to see another."}</p>
         </div>
       </Popover>

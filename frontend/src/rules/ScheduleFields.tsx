@@ -64,15 +64,17 @@ interface FieldProps {
 
 function ScheduleField({ label, problem, onChange, ...input }: FieldProps) {
   return (
-    <label>
-      <span className="mute">{label}</span>
-      <input
-        className="input"
-        aria-invalid={Boolean(problem)}
-        onChange={(event) => onChange(event.target.value)}
-        {...input}
-      />
+    <div>
+      <label>
+        <span className="mute">{label}</span>
+        <input
+          className="input"
+          aria-invalid={Boolean(problem)}
+          onChange={(event) => onChange(event.target.value)}
+          {...input}
+        />
+      </label>
       <FieldError problem={problem} />
-    </label>
+    </div>
   );
 }

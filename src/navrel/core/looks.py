@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
 
+import numpy as np
+
 from .cascade import Contender, Outcome, Strength, compare, is_locked, page_targets, seated_slots, shown_entries
 from .conditions import Refused, Specificity, weigh_page
-from .lenses import Grades, LensSpace, Sighting
-from .lookup import Match
+from .index import PageIndex
+from .lenses import Grades, LensSpace, Sighting, TooManyCombinations
+from .lookup import Match, PageResolver
 from .model import TEMPLATE, Action, Audience, Layout, Lens, Page, Piece, Target
 from .site import Site
 
@@ -53,6 +56,27 @@ def page_looks(site: Site, layout: Layout, page: Page, since: datetime) -> Looks
     matches = matching_rules(site, layout, page)
     space = LensSpace(audiences_on(site, layout, page, matches), since)
     return looks_in(space, site, layout, page, matches)
+
+
+def site_looks(index: PageIndex, layout: Layout, since: datetime) -> Iterator[tuple[list[Page], Looks | None]]:
+    """The looks of every page, asked once a class: the pages of each class with their looks, in tree order.
+
+    None in place of looks: more visitors and times than can be told apart.
+    """
+    resolver = PageResolver(index, layout)
+    classes = resolver.classes
+    by_class = np.argsort(classes.numbers, kind="stable")
+    starts = np.searchsorted(classes.numbers[by_class], np.arange(len(classes.firsts) + 1))
+    for number, first in enumerate(classes.firsts.tolist()):
+        page = index.site.pages[first]
+        matches, _ = resolver.matches(first)
+        try:
+            space = LensSpace(audiences_on(index.site, layout, page, matches), since)
+            found = looks_in(space, index.site, layout, page, matches)
+        except TooManyCombinations:
+            found = None
+        members = by_class[starts[number] : starts[number + 1]].tolist()
+        yield [index.site.pages[member] for member in members], found
 
 
 def audiences_on(site: Site, layout: Layout, page: Page, matches: Iterable[Match]) -> list[Audience]:

@@ -6,14 +6,18 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..bulk import unseated_pages
+from ..bulk import TargetOutcomes, resolve_all, unseated_pages
 from ..cascade import Outcome
 from ..conditions import Refused, weigh_audience
 from ..contests import Attempt, Contest
-from ..model import SLOTS, Audience, Piece, SidebarEntry, Target
+from ..lenses import LensSpace, TooManyCombinations
+from ..model import SLOTS, Audience, Lens, Piece, SidebarEntry, Target
 from ..pageset import PageSet
 from ..shown import pages_showing
 from .finding import Finding, Survey, count_pages, listed
+
+#: Lenses through which slots without a place are looked for; a site with more audiences than that has other worries.
+MOST_LENSES = 32
 
 
 def unused(survey: Survey) -> Iterator[Finding]:
@@ -95,9 +99,31 @@ def blank_sidebars(survey: Survey) -> Iterator[Finding]:
             )
 
 
-def _outcomes_on(survey: Survey, slot: str, pages: PageSet) -> list[Outcome]:
+def _telling_lenses(survey: Survey) -> Iterator[Lens]:
+    """The survey's lens, and one for each audience that gets a template, or a piece in a slot that templates lack."""
+    yield survey.lens
+    layout = survey.layout
+    used = {action.piece for rule in layout.rules for action in rule.actions if action.do == "use"}
+    templates = [piece.slots for slug in (*used, layout.default_template) if (piece := layout.pieces.get(slug or ""))]
+    everywhere = set(SLOTS).intersection(*templates)
+    audiences: dict[Audience, None] = {}
+    for rule in layout.rules:
+        if rule.on and any(action.piece and action.slot not in everywhere for action in rule.actions):
+            audiences[rule.condition.audience] = None
+    telling = [audience for audience in audiences if not audience.is_everyone]
+    for audience in telling[:MOST_LENSES]:
+        try:
+            space = LensSpace((audience,), survey.lens.moment)
+        except TooManyCombinations:
+            survey.lenses.gave_up = True
+            continue
+        let_in = next((cells[0] for (grade,), cells in space.cells.items() if grade is not None), None)
+        if let_in is not None:
+            yield space.lens(let_in)
+
+
+def _outcomes_on(found: TargetOutcomes, pages: PageSet) -> list[Outcome]:
     """The different outcomes of a slot on some pages."""
-    found = survey.resolved[Target("slot", slot)]
     return [found.outcomes[code] for code in np.unique(found.codes[pages.numbers()]).tolist()]
 
 
@@ -158,11 +184,16 @@ def unseated(survey: Survey) -> Iterator[Finding]:
                     "no template, no piece and no page has a slot of this name",
                     "correct the name, or add the slot",
                 )
-    for slot, pages in unseated_pages(survey.index, layout, survey.lens, survey.resolved).items():
-        if not pages or slot not in known:
-            continue
+    found: dict[str, tuple[PageSet, list[Outcome]]] = {}
+    for lens in _telling_lenses(survey):
+        resolved = survey.resolved if lens is survey.lens else resolve_all(survey.index, layout, lens)
+        for slot, pages in unseated_pages(survey.index, layout, lens, resolved).items():
+            if pages and slot in known:
+                seen, outcomes = found.get(slot, (PageSet.none(survey.index.size), []))
+                new = _outcomes_on(resolved[Target("slot", slot)], pages)
+                found[slot] = (seen | pages, [*outcomes, *(one for one in new if one not in outcomes)])
+    for slot, (pages, outcomes) in found.items():
         some, count = survey.some(pages)
-        outcomes = _outcomes_on(survey, slot, pages)
         names = [survey.name_of(slug) for slug in sorted({slug for one in outcomes for slug in one.pieces})]
         yield Finding(
             "unseated",

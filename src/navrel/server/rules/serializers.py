@@ -23,9 +23,9 @@ class VisitorsTree(s.Serializer):
 class RepeatsTree(s.Serializer):
     """Occurrences: an RRULE of RFC 5545, the local date-time of the first, and an ISO 8601 duration."""
 
-    rrule = s.CharField()
-    start = s.CharField()
-    duration = s.CharField()
+    rrule = s.CharField(allow_blank=True)
+    start = s.CharField(allow_blank=True)
+    duration = s.CharField(allow_blank=True)
 
 
 ScheduleTree = type(
