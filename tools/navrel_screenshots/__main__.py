@@ -9,6 +9,8 @@ from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 from navrel.server.rehearsal import CHROMIUM_FLAGS, chromium_path, rehearse
 
+expect.set_options(timeout=20_000)
+
 FOLDER = Path(__file__).parents[2] / "docs" / "screenshots"
 SITE = "/marrowick"
 
