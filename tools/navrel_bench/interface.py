@@ -51,7 +51,7 @@ def _intake(stage: Stage) -> Iterator[tuple[str, float, float, str, bool, str]]:
         started = time.perf_counter()
         stage.run(str(HERE / "take_in.py"), name)
         seconds = time.perf_counter() - started
-        peak = int((Path(name) / "peak").read_text()) / 1024
+        peak = float((Path(name) / "peak").read_text())
     yield "intake_10000", seconds, 180, "s", True, "ten thousand files of 12 kB, by the command line"
     yield "intake_memory", peak, 300, "MiB", True, "peak resident memory of that intake"
 

@@ -1,7 +1,6 @@
 """Take a folder in as the site's pages and note the peak memory. Run as a program, by the benchmark."""
 
 import os
-import resource
 import sys
 from pathlib import Path
 
@@ -12,10 +11,11 @@ django.setup()
 
 from navrel.server.inventory.services import take_in_folder  # noqa: E402
 from navrel.server.rules.services import make_rule  # noqa: E402
+from navrel_bench.memory import peak_memory  # noqa: E402
 
 folder = Path(sys.argv[1])
 take_in_folder("marrowick", folder)
-(folder / "peak").write_text(str(resource.getrusage(resource.RUSAGE_SELF).ru_maxrss))
+(folder / "peak").write_text(str(peak_memory()))
 make_rule(
     "marrowick",
     {

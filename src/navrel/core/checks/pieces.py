@@ -11,7 +11,7 @@ from ..cascade import Outcome
 from ..conditions import Refused, weigh_audience
 from ..contests import Attempt, Contest
 from ..lenses import LensSpace, TooManyCombinations
-from ..model import SLOTS, Audience, Lens, Piece, SidebarEntry, Target
+from ..model import SLOTS, Action, Audience, Lens, Piece, SidebarEntry, Target
 from ..pageset import PageSet
 from ..shown import pages_showing
 from .finding import Finding, Survey, count_pages, listed
@@ -106,10 +106,15 @@ def _telling_lenses(survey: Survey) -> Iterator[Lens]:
     used = {action.piece for rule in layout.rules for action in rule.actions if action.do == "use"}
     templates = [piece.slots for slug in (*used, layout.default_template) if (piece := layout.pieces.get(slug or ""))]
     everywhere = set(SLOTS).intersection(*templates)
-    audiences: dict[Audience, None] = {}
-    for rule in layout.rules:
-        if rule.on and any(action.piece and action.slot not in everywhere for action in rule.actions):
-            audiences[rule.condition.audience] = None
+
+    def tells(action: Action) -> bool:
+        if action.do == "use":
+            return len(everywhere) < len(SLOTS)
+        return action.piece is not None and action.slot not in everywhere
+
+    audiences = dict.fromkeys(
+        rule.condition.audience for rule in layout.rules if rule.on and any(map(tells, rule.actions))
+    )
     telling = [audience for audience in audiences if not audience.is_everyone]
     for audience in telling[:MOST_LENSES]:
         try:
