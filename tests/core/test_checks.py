@@ -1,5 +1,6 @@
 """Every check on a small site that has what it looks for, and on one that has not."""
 
+from dataclasses import replace
 from datetime import datetime
 
 import pytest
@@ -225,6 +226,14 @@ def test_any_site_can_be_checked(site, layout):
     for one in check(document, PageIndex(document.site()), NOW):
         assert one.page_count >= len(one.pages)
         assert one.what and one.why and one.mend
+
+
+@pytest.mark.parametrize("moment", [datetime.max, datetime.min])
+def test_the_ends_of_the_calendar_are_moments_like_others(moment):
+    ending = rule("ending", "all", HEADER, schedule={"from": "9999-12-31", "until": "9999-12-31T23:59:59"})
+    document = read_document({"navrel": 1, "site": {"name": "M"}, "pages": PAGES, "pieces": PIECES, "rules": [ending]})
+    found = check(document, PageIndex(document.site()), replace(NOW, moment=moment))
+    assert ("over" in {one.check for one in found}) == (moment == datetime.max)
 
 
 def test_more_roles_than_can_be_told_apart_are_no_claim():

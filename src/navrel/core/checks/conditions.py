@@ -185,7 +185,7 @@ def schedules(survey: Survey) -> Iterator[Finding]:
             )
             continue
         last = spans[-1].end
-        if last is not None and last <= now + SOON and len(spans) < 64:
+        if last is not None and last - now <= SOON and len(spans) < 64:
             yield Finding(
                 "ends-soon",
                 "hint",
