@@ -126,9 +126,11 @@ class PageResolver:
         """What an audience says of a lens; asked once for the lens that was asked about last."""
         if audience.is_everyone:
             return 0
-        if self._last[0] != lens:
-            self._last = (lens, {})
-        known = self._last[1]
+        # Taken in one go: another thread may ask about another lens meanwhile.
+        last = self._last
+        if last[0] != lens:
+            last = self._last = (lens, {})
+        known = last[1]
         key = id(audience)
         if key not in known:
             known[key] = weigh_audience(lens, audience)

@@ -15,6 +15,7 @@ from markupsafe import Markup
 from navrel.core.cascade import Outcome, Trace, resolve_page, seated_slots, shown_entries
 from navrel.core.document import SiteDocument
 from navrel.core.index import PageIndex
+from navrel.core.lookup import PageResolver
 from navrel.core.model import SLOTS, TEMPLATE, Lens, Page, Piece, Target
 
 from .items import Place, drawn_item
@@ -32,10 +33,20 @@ _LANDMARK_NAMES = {"aside-start": "Beside the page", "aside-end": "More"}
 
 @dataclass(frozen=True)
 class Source:
-    """What pages are drawn from: a site's document and its index."""
+    """What pages are drawn from: a site's document and its index.
+
+    ``resolver`` is worth making where very many pages are drawn; without it each is resolved plainly.
+    """
 
     document: SiteDocument
     index: PageIndex
+    resolver: PageResolver | None = None
+
+    def resolve(self, page: Page, lens: Lens) -> dict[Target, Trace]:
+        """The traces of every target of a page."""
+        if self.resolver is not None:
+            return self.resolver.resolve(page, lens)
+        return resolve_page(self.index.site, self.document.layout, page, lens)
 
 
 @dataclass(frozen=True)
@@ -85,7 +96,7 @@ def draw_page(
     ``outlines`` maps a piece's slug to its colour: with it, slots stand outlined and named.
     """
     layout = source.document.layout
-    traces = resolve_page(source.index.site, layout, page, lens)
+    traces = source.resolve(page, lens)
     slots = {target.name: found.outcome for target, found in traces.items() if target.kind == "slot"}
     template = traces[TEMPLATE].outcome
     seated = seated_slots(layout, page, template, slots, lens, source.index.site)

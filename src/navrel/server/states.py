@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from functools import cached_property
 from threading import Lock
 
 from django.db.models import F
@@ -15,6 +16,7 @@ from django.db.models import F
 from navrel.core.cascade import standard_targets
 from navrel.core.document import SiteDocument, Taxonomy, TaxonomyTerm
 from navrel.core.index import PageIndex
+from navrel.core.lookup import PageResolver
 from navrel.core.model import Layout, Page, Piece, Rule, Setting, Target
 from navrel.core.reading import read_piece, read_rule, read_settings
 from navrel.server.inventory.models import Page as PageRecord
@@ -38,6 +40,11 @@ class State:
     @property
     def layout(self) -> Layout:
         return self.document.layout
+
+    @cached_property
+    def resolver(self) -> PageResolver:
+        """Resolves single pages; made when first asked for, and kept as long as the state."""
+        return PageResolver(self.index, self.layout)
 
     @property
     def targets(self) -> tuple[Target, ...]:

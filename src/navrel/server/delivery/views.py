@@ -48,7 +48,7 @@ def published_page(request: HttpRequest) -> HttpResponse:
     if page.kind == "search":
         content += _results(state, request.GET.get("q", ""))
     drawn = draw_page(
-        Source(state.document, state.index),
+        Source(state.document, state.index, state.resolver),
         page,
         content,
         Lens(_visitor(request, state.document.language), state.document.now()),
