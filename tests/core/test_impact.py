@@ -108,3 +108,105 @@ def test_pages_that_come_and_go_shift_to_and_from_nothing():
         ("/c", None, ("main",)), ("/b", ("main",), None),
     }  # fmt: skip
     assert found.paths == {"/b", "/c"}
+
+
+PIECES = [
+    {"slug": "main", "kind": "header"},
+    {"slug": "slim", "kind": "header"},
+    {"slug": "note", "kind": "widget"},
+    {"slug": "desk", "kind": "sidebar", "entries": [{"piece": "note"}]},
+]
+WIDTH = {"name": "width", "type": "choice", "choices": ["normal", "wide"]}
+
+
+def small_state(*rules, pieces=PIECES, **site):
+    from navrel.core.reading import read_document
+
+    return read_document(
+        {"navrel": 1, "site": {"name": "Marrowick", "roles": ["crew"], **site}, "pages": [{"path": path} for path in ("/", "/a", "/b")],
+         "pieces": pieces, "rules": list(rules)}
+    )  # fmt: skip
+
+
+def a_rule(name, include, action, **more):
+    visitors, schedule = more.pop("visitors", ""), more.pop("schedule", None)
+    condition = {"include": include, "visitors": {"include": visitors}, "schedule": schedule}
+    return {"name": name, "condition": condition, "actions": [action], **more}
+
+
+def header(piece):
+    return {"do": "fill", "slot": "header", "piece": piece}
+
+
+def shifted(before, after):
+    """The shifts in short: target, before, after, who sees it, and where."""
+    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+
+    def short(outcome):
+        return (
+            None
+            if outcome is None
+            else (outcome.value or ",".join(outcome.pieces), outcome.by.name if outcome.by else None)
+        )
+
+    return [
+        (str(one.target), short(one.before), short(one.after), [str(seen.visitors) for seen in one.seen],
+         [page.path for page in one.pages])
+        for one in found.shifts
+    ]  # fmt: skip
+
+
+def test_a_default_that_changes_reaches_every_page_that_does_not_overrule_it():
+    own = a_rule("wide b", "page:/b", {"do": "set", "setting": "width", "value": "wide"})
+    before = small_state(own, settings=[WIDTH])
+    after = small_state(own, settings=[{**WIDTH, "default": "wide"}])
+    assert shifted(before, after) == [("setting:width", ("normal", None), ("wide", None), [""], ["/", "/a"])]
+
+
+def test_a_change_for_some_visitors_is_told_as_theirs():
+    everyone = a_rule("all", "all", header("main"))
+    crew = a_rule("crew", "page:/a", header("slim"), visitors="role:crew")
+    assert shifted(small_state(everyone), small_state(everyone, crew)) == [
+        ("header", ("main", "all"), ("slim", "crew"), ["role:crew"], ["/a"])
+    ]
+
+
+def test_a_change_of_order_is_told_where_it_decides():
+    one, other = a_rule("one", "under:/", header("main")), a_rule("other", "child:/", header("slim"))
+    assert shifted(small_state(one, other), small_state(other, one)) == [
+        ("header", ("main", "one"), ("slim", "other"), [""], ["/a", "/b"])
+    ]
+
+
+def test_a_rule_switched_on_for_some_times_is_told_with_them():
+    rule = a_rule("december", "all", header("main"), schedule={"from": "2026-12-01", "until": "2027-01-01"})
+    before, after = small_state({**rule, "on": False}), small_state(rule)
+    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    (shift,) = found.shifts
+    assert [(span.start.isoformat(), span.end.isoformat()) for span in shift.seen[0].spans] == [
+        ("2026-12-01T00:00:00", "2027-01-01T00:00:00")
+    ]
+
+
+def test_an_entry_taken_out_of_a_sidebar_is_told_with_its_pages():
+    rule = a_rule("desk", "page:/a", {"do": "fill", "slot": "aside-end", "piece": "desk"})
+    bare = [*PIECES[:3], {"slug": "desk", "kind": "sidebar"}]
+    before, after = small_state(rule), small_state(rule, pieces=bare)
+    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    assert [(str(one.target), one.widgets, [page.path for page in one.pages]) for one in found.shifts] == [
+        ("aside-end", (("note",), ()), ["/a"])
+    ]
+
+
+def test_notes_and_contents_change_nothing_on_any_page():
+    rule = a_rule("all", "all", header("main"))
+    told = [{**PIECES[0], "content": {"items": []}, "note": "new"}, *PIECES[1:]]
+    assert shifted(small_state(rule), small_state({**rule, "note": "why"}, pieces=told)) == []
+
+
+def test_pages_with_too_many_visitors_to_tell_apart_are_named():
+    many = " | ".join(f"role:r{number}" for number in range(18))
+    crowd = a_rule("crowd", "page:/a", header("slim"), visitors=many)
+    before, after = small_state(), small_state(crowd)
+    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    assert ([page.path for page in found.untold], found.shifts) == (["/a"], ())
