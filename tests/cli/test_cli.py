@@ -155,8 +155,10 @@ def test_looks_tell_who_sees_what_and_when(file):
     assert quiet["seen"][0]["times"][0] == {"from": "2026-12-04T18:00", "until": "2026-12-05T00:00"}
     assert quiet["example"] == {"visitor": "", "at": "2026-12-04T18:00"}
     assert (found["since"], found["seen_until"]) == ("2026-11-23T00:00", None)
+    assert found["repeats_after"] == "2026-12-12T18:00"
     plain = run("looks", file, "/tickets/checkout", "--at", "2026-11-23").stdout
     assert "seen by -role:crew, from 2026-12-04T18:00 until 2026-12-05T00:00" in plain
+    assert "After 2026-12-12T18:00 it goes on in the same way." in plain
 
 
 def test_too_many_looks_are_said_to_be(tmp_path):

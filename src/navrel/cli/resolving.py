@@ -113,8 +113,17 @@ def looks(
         cannot_use([f"{path}: {error}; ask about one visitor with ./navrel resolve"])
     described = [_look(document, site, page, look) for look in found.looks]
     seen_until = write_moment(found.seen_until) if found.seen_until else None
+    repeats_after = write_moment(found.repeats_after) if found.repeats_after else None
     if as_json:
-        print_json({"path": path, "since": write_moment(since), "seen_until": seen_until, "looks": described})
+        print_json(
+            {
+                "path": path,
+                "since": write_moment(since),
+                "repeats_after": repeats_after,
+                "seen_until": seen_until,
+                "looks": described,
+            }
+        )
         return
     for number, (look, tree) in enumerate(zip(found.looks, described, strict=True), start=1):
         say(f"Look {number}")
@@ -126,6 +135,8 @@ def looks(
                 say(f"  {slot}: {_cell(one)}")
         for name, setting in tree["settings"].items():
             say(f"  {name}: {setting['value']}")
+    if repeats_after:
+        say(f"After {repeats_after} it goes on in the same way.")
     if seen_until:
         say(f"Looked at up to {seen_until}; what comes later may differ.")
 

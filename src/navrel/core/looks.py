@@ -34,10 +34,12 @@ class Look:
 class Looks:
     """All looks of a page, in the order in which they first come up.
 
+    ``repeats_after``: the moment after which they come up as before, None where nothing repeats for ever.
     ``seen_until``: None where they are all that there ever are; else the moment up to which was looked.
     """
 
     looks: tuple[Look, ...]
+    repeats_after: datetime | None
     seen_until: datetime | None
 
 
@@ -113,6 +115,7 @@ def looks_in(space: LensSpace, site: Site, layout: Layout, page: Page, matches: 
         seen.setdefault(key, []).extend(cells)
     return Looks(
         tuple(Look(*made[key][:2], space.sightings(cells), made[key][2]) for key, cells in seen.items()),
+        space.timeline.repeats_after,
         space.timeline.seen_until,
     )
 

@@ -142,11 +142,12 @@ class Epoch:
 class Timeline:
     """Every combination of schedules that comes up from a moment on, in order of its first span.
 
-    ``seen_until``: None where the epochs say everything, or where what is left out only repeats what they show;
-    else the moment up to which they were looked at.
+    ``repeats_after``: the moment after which everything goes on as before, None where nothing repeats for ever.
+    ``seen_until``: the moment up to which was looked, where more may come up after it; else None.
     """
 
     epochs: tuple[Epoch, ...]
+    repeats_after: datetime | None
     seen_until: datetime | None
 
 
@@ -172,9 +173,11 @@ def timeline(schedules: tuple[Schedule, ...], since: datetime) -> Timeline:
             in_force = in_force ^ {number}
             _push(changes, number, edges)
     found.setdefault(in_force, []).append(Span(at, changes[0][0] if changes else None))
-    complete = not changes or changes[0][0] > horizon
     epochs = tuple(Epoch(key, tuple(spans)) for key, spans in found.items())
-    return Timeline(epochs, None if complete else at)
+    if not changes:
+        return Timeline(epochs, None, None)
+    goes_on = changes[0][0] > horizon
+    return Timeline(epochs, changes[0][0] if goes_on else None, None if goes_on else at)
 
 
 #: The next edge of a schedule, its place in the list, and its later edges.

@@ -62,16 +62,19 @@ def _never(
 def order_alone(survey: Survey) -> Iterator[Finding]:
     """Two rules of the same priority and specificity that meet on a page and say different things."""
     found: dict[tuple[int, int], dict[str, PageSet]] = defaultdict(dict)
-    for contest in survey.contests:
-        for winner, loser in _equals(contest):
-            met = contest.meet(winner, loser)
-            if met:
-                found[winner.standing.place, loser.standing.place][name_target(contest.target)] = met
     told: dict[int, int] = defaultdict(int)
+    for contest in survey.contests:
+        for loser, equals in _equals(contest):
+            below = loser.standing.place
+            for winner in equals:
+                pair = winner.standing.place, below
+                if pair not in found and told[below] == _MOST_RIVALS_NAMED:
+                    continue
+                met = contest.meet(winner, loser)
+                if met:
+                    told[below] += pair not in found
+                    found[pair][name_target(contest.target)] = met
     for (above, below), targets in sorted(found.items()):
-        told[below] += 1
-        if told[below] > _MOST_RIVALS_NAMED:
-            continue
         first, second = survey.layout.rules[above - 1], survey.layout.rules[below - 1]
         pages, count = survey.some(PageSet.union(targets.values(), survey.index.size))
         yield Finding(
@@ -89,8 +92,11 @@ def order_alone(survey: Survey) -> Iterator[Finding]:
         )
 
 
-def _equals(contest: Contest) -> Iterator[tuple[Attempt, Attempt]]:
-    """Deciding attempts of equal priority and specificity that reach the same pages and differ in what they do."""
+def _equals(contest: Contest) -> Iterator[tuple[Attempt, list[Attempt]]]:
+    """Deciding attempts, each with those before it of equal priority and specificity that do something else.
+
+    Only where they reach the same pages, and are not of the same rule.
+    """
     group: list[Attempt] = []
     reached = PageSet.none(contest.index.size)
     for attempt in contest.attempts:
@@ -100,13 +106,16 @@ def _equals(contest: Contest) -> Iterator[tuple[Attempt, Attempt]]:
         if not group or group[0].standing.strength[:2] != strength[:2]:
             group, reached = [], PageSet.none(contest.index.size)
         if group and attempt.standing.pages & reached:
-            for stronger in group:
-                if (
-                    stronger.action != attempt.action
+            yield (
+                attempt,
+                [
+                    stronger
+                    for stronger in group
+                    if stronger.action != attempt.action
                     and stronger.standing.rule is not attempt.standing.rule
                     and attempt.standing.pages & stronger.open
-                ):
-                    yield stronger, attempt
+                ],
+            )
         group.append(attempt)
         reached = reached | attempt.open
 
