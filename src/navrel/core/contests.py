@@ -19,7 +19,7 @@ from .conditions import Specificity
 from .index import PageIndex
 from .lenses import LensSpace, TooManyCombinations
 from .model import Action, Audience, Layout, Rule, Target
-from .pageset import PageSet
+from .pageset import PageSet, combine
 
 #: Whether every audience, given in a fixed order with its grade, leaves some lens for what is asked.
 _Test = Callable[[tuple[int | None, ...]], bool]
@@ -113,6 +113,14 @@ class Attempt(NamedTuple):
     rivals: int
 
 
+class _Rival(NamedTuple):
+    """A stronger decider, as far as it matters to what it stands in the way of."""
+
+    audience: Audience
+    grade: int
+    closes: bool
+
+
 class Contest:
     """All attempts on one target, strongest first."""
 
@@ -121,6 +129,7 @@ class Contest:
         self.target = target
         self.lenses = lenses
         self.attempts: list[Attempt] = []
+        self._winning: dict[int, bool] = {}
         #: Deciding attempts that are not always in force, or that are followed by additions: strongest first.
         self._rivals: list[Attempt] = []
         undecided = ~index.locking(target)
@@ -142,48 +151,67 @@ class Contest:
                     contested = contested | reached
             self.attempts.append(attempt)
 
-    def can_win(self, attempt: Attempt, pages: PageSet | None = None, also: tuple[Audience, ...] = ()) -> bool:
-        """Whether it decides, or is added, on one of some pages (all, when not given) through some lens.
+    def can_ever_win(self, attempt: Attempt) -> bool:
+        """Whether one of this contest's attempts decides, or is added, on any page through any lens."""
+        # An attempt is one of a list that stays as it is, so its identity names it.
+        known = self._winning.get(id(attempt))
+        if known is None:
+            known = self._winning[id(attempt)] = self.can_win(attempt, attempt.open)
+        return known
+
+    def can_win(self, attempt: Attempt, pages: PageSet, also: tuple[Audience, ...] = ()) -> bool:
+        """Whether it decides, or is added, on one of some pages through some lens.
 
         ``also``: further audiences that the lens has to satisfy.
         """
-        wanted = attempt.open if pages is None else attempt.open & pages
+        wanted = attempt.open & pages
         if not wanted:
             return False
         if wanted & attempt.clear:
             return self._can_win_among(attempt, [], also)
-        return any(self._can_win_among(attempt, rivals, also) for rivals in self._rival_sets(attempt, wanted))
+        rivals = self._rivals_on(attempt, wanted)
+        if not attempt.action.adds and self._can_win_among(attempt, [rival for rival, _ in rivals], also):
+            return True  # Who can win among all of them can win among those of any page.
+        return any(self._can_win_among(attempt, here, also) for here in _rival_sets(rivals, wanted))
 
-    def _can_win_among(self, attempt: Attempt, rivals: list[Attempt], also: tuple[Audience, ...]) -> bool:
-        """Whether it wins through some lens on a page that has exactly these stronger rivals."""
-        audiences = (attempt.standing.audience, *also, *(rival.standing.audience for rival in rivals))
+    def _can_win_among(self, attempt: Attempt, rivals: list[_Rival], also: tuple[Audience, ...]) -> bool:
+        """Whether it wins through some lens on a page that has exactly these stronger rivals, strongest first."""
+        audiences = (attempt.standing.audience, *also, *(rival.audience for rival in rivals))
         if len(audiences) == 1:
             return True  # A standing has only grades that some lens gets.
         known = tuple(dict.fromkeys(audiences))
-        places = [known.index(audience) for audience in audiences[len(also) + 1 :]]
-        own_places = [known.index(audience) for audience in audiences[: len(also) + 1]]
+        place_of = {audience: place for place, audience in enumerate(known)}
+        own_places = [place_of[audience] for audience in audiences[: len(also) + 1]]
+        rival_places = [(place_of[rival.audience], rival) for rival in rivals]
 
         def test(grades: tuple[int | None, ...]) -> bool:
             own, *others = (grades[place] for place in own_places)
             if own != attempt.standing.grade or None in others:
                 return False
-            in_force = (
-                rival for rival, place in zip(rivals, places, strict=True) if grades[place] == rival.standing.grade
-            )
-            decider = next(in_force, None)
-            return decider is None or (attempt.action.adds and not decider.action.closes)
+            decider = next((rival for place, rival in rival_places if grades[place] == rival.grade), None)
+            return decider is None or (attempt.action.adds and not decider.closes)
 
         return self.lenses.exists(known, test)
 
-    def _rival_sets(self, attempt: Attempt, pages: PageSet) -> Iterator[list[Attempt]]:
-        """The sets of stronger rivals that occur on some pages."""
-        rivals = [rival for rival in self._rivals[: attempt.rivals] if rival.open & pages]
-        if not attempt.action.adds:
-            rivals = [rival for rival in rivals if not rival.standing.audience.is_everyone]
-        numbers = pages.numbers()
-        held = np.stack([rival.open.mask()[numbers] for rival in rivals]) if rivals else np.zeros((0, 1), dtype=bool)
-        for column in np.unique(held, axis=1).T:
-            yield [rival for rival, here in zip(rivals, column.tolist(), strict=True) if here]
+    def _rivals_on(self, attempt: Attempt, pages: PageSet) -> list[tuple[_Rival, PageSet]]:
+        """The stronger rivals that reach some of the pages, strongest first, those that come to the same as one."""
+        found: list[tuple[_Rival, PageSet]] = []
+        place_of: dict[_Rival, int] = {}
+        for other in self._rivals[: attempt.rivals]:
+            if not attempt.action.adds and other.standing.audience.is_everyone:
+                continue
+            here = other.open & pages
+            if not here:
+                continue
+            rival = _Rival(other.standing.audience, other.standing.grade, attempt.action.adds and other.action.closes)
+            # Which of the rivals decides matters to additions alone: for them only neighbours are one.
+            place = place_of.get(rival)
+            if place is None or (attempt.action.adds and place != len(found) - 1):
+                place_of[rival] = len(found)
+                found.append((rival, here))
+            else:
+                found[place] = (rival, found[place][1] | here)
+        return found
 
     def covering(self, attempt: Attempt) -> list[Rule]:
         """The rules that take an attempt's pages before it: those that always do first, then the rivals."""
@@ -191,6 +219,8 @@ class Contest:
         found: dict[str, Rule] = {}
         always = [rival for rival in self._rivals[: attempt.rivals] if rival.standing.audience.is_everyone]
         for rival in (*always, *self._rivals[: attempt.rivals]):
+            if not left:
+                break
             if rival.standing.rule is not attempt.standing.rule and left & rival.open:
                 found[rival.standing.rule.name] = rival.standing.rule
                 left = left - rival.open
@@ -213,6 +243,15 @@ class Contest:
         if pages & winner.clear:
             return pages & winner.clear
         return pages if self.can_win(winner, pages, (loser.standing.audience,)) else PageSet.none(self.index.size)
+
+
+def _rival_sets(rivals: list[tuple[_Rival, PageSet]], pages: PageSet) -> Iterator[list[_Rival]]:
+    """The sets of rivals that occur on some pages."""
+    numbers = pages.numbers()
+    columns = [reached.mask()[numbers].astype(np.int32) for _, reached in rivals]
+    _, firsts = combine(columns, len(numbers))
+    for first in firsts.tolist():
+        yield [rival for (rival, _), column in zip(rivals, columns, strict=True) if column[first]]
 
 
 def contests(index: PageIndex, layout: Layout, lenses: Lenses) -> list[Contest]:

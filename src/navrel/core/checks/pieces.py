@@ -45,7 +45,7 @@ def empty_shows(survey: Survey) -> Iterator[Finding]:
     for contest in survey.contests:
         for attempt in contest.attempts:
             slug = attempt.action.piece
-            if slug in empty and contest.can_win(attempt):
+            if slug in empty and contest.can_ever_win(attempt):
                 pages[slug] = pages[slug] | attempt.open
     for slug, reached in pages.items():
         if not reached:
@@ -150,7 +150,9 @@ def entry_never_shows(survey: Survey) -> Iterator[Finding]:
         for attempt in contest.attempts:
             attempts.setdefault(attempt.action.piece or "", []).append((contest, attempt))
     for sidebar in survey.layout.pieces.values():
-        tries = [one for one in attempts.get(sidebar.slug, []) if one[0].can_win(one[1])] if sidebar.entries else []
+        tries = (
+            [one for one in attempts.get(sidebar.slug, []) if one[0].can_ever_win(one[1])] if sidebar.entries else []
+        )
         if not tries:
             continue
         for number, entry in enumerate(sidebar.entries):

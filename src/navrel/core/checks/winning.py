@@ -26,7 +26,7 @@ def never_wins(survey: Survey) -> Iterator[Finding]:
         lost = {
             key: tries
             for key, tries in by_action.items()
-            if not any(contest.can_win(attempt) for contest, attempt in tries)
+            if not any(contest.can_ever_win(attempt) for contest, attempt in tries)
         }
         rule = survey.layout.rules[place - 1]
         if len(lost) == len(by_action):
@@ -116,8 +116,9 @@ def _equals(contest: Contest) -> Iterator[tuple[Attempt, list[Attempt]]]:
                     and attempt.standing.pages & stronger.open
                 ],
             )
-        group.append(attempt)
-        reached = reached | attempt.open
+        if contest.can_ever_win(attempt):
+            group.append(attempt)
+            reached = reached | attempt.open
 
 
 def said_already(survey: Survey) -> Iterator[Finding]:
