@@ -287,5 +287,4 @@ def entry_pages(index: PageIndex, lens: Lens, condition: Condition) -> PageSet:
     """The pages on which a sidebar's entry shows through a lens. An empty include means every page."""
     if isinstance(weigh_audience(lens, condition.audience), Refused):
         return PageSet.none(index.size)
-    included = index.query(condition.include) if condition.include else PageSet.everything(index.size)
-    return included - index.query(condition.exclude)
+    return index.entry(condition)

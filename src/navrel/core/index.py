@@ -44,6 +44,11 @@ class PageIndex:
             found = found | self.clause(clause)
         return found
 
+    def entry(self, condition: Condition) -> PageSet:
+        """The pages that the condition of a sidebar's entry lets through. An empty include means every page."""
+        included = self.query(condition.include) if condition.include else PageSet.everything(self.size)
+        return included - self.query(condition.exclude)
+
     def clause(self, clause: Clause) -> PageSet:
         """The pages on which every term of a clause holds."""
         found = self._clauses.get(clause)

@@ -2,29 +2,45 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
+
+import numpy as np
+
 from .bulk import TargetOutcomes, entry_pages
 from .index import PageIndex
 from .model import Layout, Lens, Target
 from .pageset import PageSet
 
 
+def places_showing(
+    index: PageIndex, layout: Layout, lens: Lens, resolved: dict[Target, TargetOutcomes]
+) -> dict[str, list[PageSet]]:
+    """For each piece that shows somewhere through this lens, the pages on which it does: a set for each place.
+
+    A place is a target, or an entry of a sidebar in one.
+    """
+    found: dict[str, list[PageSet]] = defaultdict(list)
+    for outcomes in resolved.values():
+        codes_of: dict[str, list[int]] = defaultdict(list)
+        for code, outcome in enumerate(outcomes.outcomes):
+            for slug in outcome.pieces:
+                codes_of[slug].append(code)
+        for slug, codes in codes_of.items():
+            shows = np.zeros(len(outcomes.outcomes), dtype=np.bool_)
+            shows[codes] = True
+            pages = PageSet.from_mask(shows[outcomes.codes])
+            if not pages:
+                continue
+            found[slug].append(pages)
+            piece = layout.pieces.get(slug)
+            for entry in piece.entries if piece else ():
+                found[entry.piece].append(pages & entry_pages(index, lens, entry.condition))
+    return dict(found)
+
+
 def pages_showing(
     index: PageIndex, layout: Layout, lens: Lens, resolved: dict[Target, TargetOutcomes]
 ) -> dict[str, PageSet]:
     """For each piece that shows somewhere through this lens, the pages on which it does."""
-    found: dict[str, PageSet] = {}
-
-    def show(slug: str, pages: PageSet) -> None:
-        found[slug] = found[slug] | pages if slug in found else pages
-
-    for outcomes in resolved.values():
-        for code, outcome in enumerate(outcomes.outcomes):
-            if outcome.pieces:
-                pages = PageSet.from_mask(outcomes.codes == code)
-                for slug in outcome.pieces:
-                    show(slug, pages)
-    for slug, pages in list(found.items()):
-        piece = layout.pieces.get(slug)
-        for entry in piece.entries if piece else ():
-            show(entry.piece, pages & entry_pages(index, lens, entry.condition))
-    return found
+    places = places_showing(index, layout, lens, resolved)
+    return {slug: PageSet.union(sets, index.size) for slug, sets in places.items()}

@@ -10,9 +10,10 @@ from typing import Any
 
 import numpy as np
 
-from ..bulk import TargetOutcomes, entry_pages
+from ..bulk import TargetOutcomes
 from ..model import TEMPLATE, Piece, Target
 from ..pageset import PageSet
+from ..shown import places_showing
 from .finding import Finding, Survey, count_pages, name_target
 
 #: What a page is told to lack, and how it is named.
@@ -84,17 +85,15 @@ def twice(survey: Survey) -> Iterator[Finding]:
     for piece in survey.layout.pieces.values():
         for key in dict.fromkeys(_items(piece)):
             holding[key].append(piece)
-    shared = {key: pieces for key, pieces in holding.items() if len(pieces) > 1}
-    once = {piece.slug for piece in survey.layout.pieces.values() if piece.kind == "widget"}
-    places = _places(survey, {piece.slug for pieces in shared.values() for piece in pieces} | once)
-    for (kind, _), pieces in shared.items():
-        for one, other in combinations(pieces, 2):
-            both = places.get(one.slug, _NOWHERE).anywhere(survey) & places.get(other.slug, _NOWHERE).anywhere(survey)
+    places = places_showing(survey.index, survey.layout, survey.lens, survey.resolved)
+    anywhere = {slug: PageSet.union(sets, survey.index.size) for slug, sets in places.items()}
+    for (words, _), pieces in holding.items():
+        for one, other in combinations([piece for piece in pieces if piece.slug in anywhere], 2):
+            both = anywhere[one.slug] & anywhere[other.slug]
             if both:
-                yield _said_twice(survey, (one, other), both, f"both hold {kind}")
-    for slug in sorted(once & places.keys()):
-        piece = survey.layout.pieces[slug]
-        twofold = places[slug].twofold(survey)
+                yield _said_twice(survey, (one, other), both, f"both hold {words}")
+    for piece in survey.layout.pieces.values():
+        twofold = _twofold(places.get(piece.slug, []), survey.index.size) if piece.kind == "widget" else None
         if twofold:
             yield _said_twice(survey, (piece, piece), twofold, "it stands in two places of the page")
 
@@ -132,46 +131,10 @@ def _items(piece: Piece) -> Iterator[tuple[str, str]]:
             yield "a navigation landmark of the same name", str(item.get("label", ""))
 
 
-class _Places:
-    """The pages on which a piece shows, a set for each place that it shows in."""
-
-    def __init__(self) -> None:
-        self.sets: list[PageSet] = []
-
-    def anywhere(self, survey: Survey) -> PageSet:
-        return PageSet.union(self.sets, survey.index.size)
-
-    def twofold(self, survey: Survey) -> PageSet:
-        found = seen = PageSet.none(survey.index.size)
-        for pages in self.sets:
-            found = found | (seen & pages)
-            seen = seen | pages
-        return found
-
-
-_NOWHERE = _Places()
-
-
-def _places(survey: Survey, slugs: set[str]) -> dict[str, _Places]:
-    """Where some pieces show through the survey's lens, by slot; widgets of a sidebar too."""
-    found: dict[str, _Places] = defaultdict(_Places)
-    for target, outcomes in survey.resolved.items():
-        if target.kind != "slot":
-            continue
-        by_piece: dict[str, list[int]] = defaultdict(list)
-        for code, outcome in enumerate(outcomes.outcomes):
-            for slug in outcome.pieces:
-                by_piece[slug].append(code)
-        for slug, codes in by_piece.items():
-            piece = survey.layout.pieces.get(slug)
-            wanted = [entry for entry in piece.entries if entry.piece in slugs] if piece else []
-            if slug not in slugs and not wanted:
-                continue
-            held = np.zeros(len(outcomes.outcomes), dtype=np.bool_)
-            held[codes] = True
-            pages = PageSet.from_mask(held[outcomes.codes])
-            if slug in slugs:
-                found[slug].sets.append(pages)
-            for entry in wanted:
-                found[entry.piece].sets.append(pages & entry_pages(survey.index, survey.lens, entry.condition))
+def _twofold(sets: list[PageSet], size: int) -> PageSet:
+    """The pages that are in more than one of some sets."""
+    found = seen = PageSet.none(size)
+    for pages in sets:
+        found = found | (seen & pages)
+        seen = seen | pages
     return found

@@ -6,12 +6,11 @@ from collections.abc import Iterator
 
 import numpy as np
 
-from ..bulk import TargetOutcomes, resolve_all, unseated_pages
+from ..bulk import TargetOutcomes, entry_pages, resolve_all, unseated_pages
 from ..cascade import Outcome
-from ..conditions import Refused, weigh_audience
 from ..contests import Attempt, Contest
 from ..lenses import LensSpace, TooManyCombinations
-from ..model import SLOTS, Action, Audience, Lens, Piece, SidebarEntry, Target
+from ..model import SLOTS, Action, Audience, Lens, Piece, Target
 from ..pageset import PageSet
 from ..shown import pages_showing
 from .finding import Finding, Survey, count_pages, listed
@@ -80,7 +79,7 @@ def blank_sidebars(survey: Survey) -> Iterator[Finding]:
         if not piece.entries or piece.slug not in shown:
             continue
         filled = PageSet.union(
-            (_entry_pages(survey, entry) for entry in piece.entries if _lets_in(survey, entry)), survey.index.size
+            (entry_pages(survey.index, survey.lens, entry.condition) for entry in piece.entries), survey.index.size
         )
         blank = shown[piece.slug] - filled
         if blank:
@@ -132,17 +131,6 @@ def _outcomes_on(found: TargetOutcomes, pages: PageSet) -> list[Outcome]:
     return [found.outcomes[code] for code in np.unique(found.codes[pages.numbers()]).tolist()]
 
 
-def _lets_in(survey: Survey, entry: SidebarEntry) -> bool:
-    return not isinstance(weigh_audience(survey.lens, entry.condition.audience), Refused)
-
-
-def _entry_pages(survey: Survey, entry: SidebarEntry) -> PageSet:
-    """The pages that an entry's include and exclude let through; an empty include means every page."""
-    condition = entry.condition
-    included = survey.index.query(condition.include) if condition.include else PageSet.everything(survey.index.size)
-    return included - survey.index.query(condition.exclude)
-
-
 def entry_never_shows(survey: Survey) -> Iterator[Finding]:
     """An entry that shows on none of the pages that its sidebar can be on, for nobody, never."""
     attempts: dict[str, list[tuple[Contest, Attempt]]] = {}
@@ -156,7 +144,7 @@ def entry_never_shows(survey: Survey) -> Iterator[Finding]:
         if not tries:
             continue
         for number, entry in enumerate(sidebar.entries):
-            pages = _entry_pages(survey, entry)
+            pages = survey.index.entry(entry.condition)
             if not any(_meets(contest, attempt, pages, entry.condition.audience) for contest, attempt in tries):
                 name = survey.name_of(entry.piece)
                 yield Finding(
