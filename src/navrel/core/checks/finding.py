@@ -10,9 +10,9 @@ from ..bulk import TargetOutcomes, resolve_all
 from ..contests import Contest, Lenses, contests
 from ..document import SiteDocument
 from ..index import PageIndex
-from ..lookup import PageResolver
 from ..model import Layout, Lens, Page, Rule, Target
 from ..pageset import PageSet
+from ..shown import places_showing
 
 #: `error`: it does not work at all; `warning`: it probably does not do what is meant; `hint`: it could be simpler.
 Severity = Literal["error", "warning", "hint"]
@@ -67,9 +67,9 @@ class Survey:
         return resolve_all(self.index, self.layout, self.lens)
 
     @cached_property
-    def resolver(self) -> PageResolver:
-        """Single pages."""
-        return PageResolver(self.index, self.layout)
+    def places(self) -> dict[str, list[PageSet]]:
+        """Where each piece shows through the lens."""
+        return places_showing(self.index, self.layout, self.lens, self.resolved)
 
     @cached_property
     def piece_pointers(self) -> dict[str, str]:

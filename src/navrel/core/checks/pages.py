@@ -13,7 +13,6 @@ import numpy as np
 from ..bulk import TargetOutcomes
 from ..model import TEMPLATE, Piece, Target
 from ..pageset import PageSet
-from ..shown import places_showing
 from .finding import Finding, Survey, count_pages, name_target
 
 #: What a page is told to lack, and how it is named.
@@ -85,15 +84,14 @@ def twice(survey: Survey) -> Iterator[Finding]:
     for piece in survey.layout.pieces.values():
         for key in dict.fromkeys(_items(piece)):
             holding[key].append(piece)
-    places = places_showing(survey.index, survey.layout, survey.lens, survey.resolved)
-    anywhere = {slug: PageSet.union(sets, survey.index.size) for slug, sets in places.items()}
+    anywhere = {slug: PageSet.union(sets, survey.index.size) for slug, sets in survey.places.items()}
     for (words, _), pieces in holding.items():
         for one, other in combinations([piece for piece in pieces if piece.slug in anywhere], 2):
             both = anywhere[one.slug] & anywhere[other.slug]
             if both:
                 yield _said_twice(survey, (one, other), both, f"both hold {words}")
     for piece in survey.layout.pieces.values():
-        twofold = _twofold(places.get(piece.slug, []), survey.index.size) if piece.kind == "widget" else None
+        twofold = _twofold(survey.places.get(piece.slug, []), survey.index.size) if piece.kind == "widget" else None
         if twofold:
             yield _said_twice(survey, (piece, piece), twofold, "it stands in two places of the page")
 

@@ -12,7 +12,6 @@ from ..contests import Attempt, Contest
 from ..lenses import LensSpace, TooManyCombinations
 from ..model import SLOTS, Action, Audience, Lens, Piece, Target
 from ..pageset import PageSet
-from ..shown import pages_showing
 from .finding import Finding, Survey, count_pages, listed
 
 #: Lenses through which slots without a place are looked for; a site with more audiences than that has other worries.
@@ -74,14 +73,13 @@ def _is_empty(piece: Piece) -> bool:
 
 def blank_sidebars(survey: Survey) -> Iterator[Finding]:
     """A sidebar that has entries, none of which shows on some of its pages."""
-    shown = pages_showing(survey.index, survey.layout, survey.lens, survey.resolved)
     for piece in survey.layout.pieces.values():
-        if not piece.entries or piece.slug not in shown:
+        if not piece.entries or piece.slug not in survey.places:
             continue
         filled = PageSet.union(
             (entry_pages(survey.index, survey.lens, entry.condition) for entry in piece.entries), survey.index.size
         )
-        blank = shown[piece.slug] - filled
+        blank = PageSet.union(survey.places[piece.slug], survey.index.size) - filled
         if blank:
             some, count = survey.some(blank)
             yield Finding(
