@@ -160,6 +160,7 @@ def test_order_alone_decides_between_equals_that_differ():
         (rule("r", "all", HEADER, schedule={"from": "2026-12-02", "until": "2026-12-01"}), "never", "“r” is never in force"),
         (rule("r", "all", HEADER, schedule=PAST), "over", "the time of “r” is over"),
         (rule("r", "all", HEADER, schedule={"until": "2026-12-01T06:00"}), "ends-soon", "“r” ends on 2026-12-01 at 06:00"),
+        (rule("r", "all", HEADER, schedule={"until": "2026-12-01T06:00", "repeats": {"rrule": "FREQ=HOURLY", "start": "2026-01-01T00:00", "duration": "PT5M"}}), "ends-soon", "“r” ends on 2026-12-01 at 05:05"),
         (rule("r", "page:/gone | all", HEADER), "gone", "“r” names what is not there: “page:/gone”"),
         (rule("r", "all", HEADER, visitors={"include": "role:captain"}), "gone", "“r” names what is not there: “role:captain”"),
         (rule("r", "all", fill("footer", "blank")), "empty-shows", "“Blank” shows blank on 7 pages"),

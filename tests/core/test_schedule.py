@@ -151,6 +151,19 @@ def test_occurrences_that_touch_are_one_span():
     assert next(always.spans(FRIDAY)) == Span(FRIDAY, None)
 
 
+@pytest.mark.parametrize(
+    ("rrule", "lasting", "end"),
+    [
+        ("FREQ=MINUTELY;UNTIL=20270201T000000", timedelta(minutes=1), datetime(2027, 2, 1, 0, 1)),
+        ("FREQ=SECONDLY;UNTIL=20270201T000000", timedelta(seconds=1), datetime(2027, 2, 1, 0, 0, 1)),
+        ("FREQ=SECONDLY", timedelta(seconds=1), None),
+    ],
+)
+def test_very_many_occurrences_that_touch_end_when_the_last_one_does(rrule, lasting, end):
+    schedule = Schedule(repeats=Repeats(rrule, read_recurrence(rrule, FRIDAY), lasting))
+    assert list(schedule.spans(FRIDAY)) == [Span(FRIDAY, end)]
+
+
 def test_count_and_until_end_a_recurrence():
     counted = read_recurrence("FREQ=WEEKLY;COUNT=3", FRIDAY)
     assert list(counted.ascending(FRIDAY)) == [FRIDAY + timedelta(days=7 * n) for n in range(3)]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from typing import Literal
 
 from .document import SiteDocument
 from .errors import Problem
@@ -14,31 +15,48 @@ _PAGES = ("page", "within", "under", "child")
 
 
 @dataclass(frozen=True)
+class Owner:
+    """What has a condition: a rule, or an entry of a sidebar. ``pointer`` leads to it (RFC 6901).
+
+    ``on`` is false for a rule that is switched off.
+    """
+
+    kind: Literal["rule", "entry"]
+    pointer: str
+    name: str
+    condition: Condition
+    on: bool = True
+
+
+@dataclass(frozen=True)
 class Reference:
-    """A value of a term. ``pointer`` leads to the query text (RFC 6901); ``owner`` to the rule or entry it is of."""
+    """A value of a term. ``pointer`` leads to the query text that it stands in (RFC 6901)."""
 
     pointer: str
-    owner: str
+    owner: Owner
     term: Term
     text: str
 
 
-def conditions_at(document: SiteDocument) -> Iterator[tuple[str, Condition]]:
-    """Every condition of a layout, with the pointer to what it is the condition of."""
-    for number, rule in enumerate(document.layout.rules):
-        yield f"/rules/{number}", rule.condition
-    for number, piece in enumerate(document.layout.pieces.values()):
+def owners(document: SiteDocument) -> Iterator[Owner]:
+    """Everything in a layout that has a condition."""
+    layout = document.layout
+    for number, rule in enumerate(layout.rules):
+        yield Owner("rule", f"/rules/{number}", rule.name, rule.condition, rule.on)
+    for number, piece in enumerate(layout.pieces.values()):
         for place, entry in enumerate(piece.entries):
-            yield f"/pieces/{number}/entries/{place}", entry.condition
+            widget = layout.pieces.get(entry.piece)
+            name = f"{widget.name if widget else entry.piece} in {piece.name}"
+            yield Owner("entry", f"/pieces/{number}/entries/{place}", name, entry.condition)
 
 
 def references(document: SiteDocument) -> Iterator[Reference]:
     """Every value of every term of every condition."""
-    for owner, condition in conditions_at(document):
-        for name, query in _queries(condition):
+    for owner in owners(document):
+        for name, query in _queries(owner.condition):
             for term in query.terms:
                 for value in term.values:
-                    yield Reference(f"{owner}/condition/{name}", owner, term, value.text)
+                    yield Reference(f"{owner.pointer}/condition/{name}", owner, term, value.text)
 
 
 def _queries(condition: Condition) -> tuple[tuple[str, Query], ...]:

@@ -18,10 +18,15 @@ from typing import NamedTuple
 from .errors import ScheduleError
 from .recurrence import Recurrence
 
+#: After so many occurrences joined into one span it is asked whether the whole pattern touches.
+_JOINED_AT_ONCE = 10_000
 #: Occurrences that are joined into one span before it is taken to have no end.
-MAX_JOINED = 10_000
+MAX_JOINED = 200_000
 #: Spans that a timeline looks at before it says that it has not seen everything.
 MAX_SPANS = 20_000
+
+#: More days than the calendar has, from year 1 to year 9999.
+_MOST_DAYS = 4_000_000
 
 _MOMENT = re.compile(r"\d{4}-\d\d-\d\d(T\d\d:\d\d(:\d\d)?)?\Z", re.ASCII)
 _OFFSET = re.compile(r"T.*(Z|[+-]\d\d:?\d\d)\Z")
@@ -112,14 +117,28 @@ class Schedule:
                 start, end = occurrence, finish
             elif occurrence <= end:
                 end, joined = finish, joined + 1
-                if joined == MAX_JOINED:
-                    yield Span(start, None)
+                if joined % _JOINED_AT_ONCE == 0 and (self._touches(start, end) or joined == MAX_JOINED):
+                    yield Span(start, self._last_end(start) if self._touches(start, end) else None)
                     return
             else:
                 yield Span(start, end)
                 start, end, joined = occurrence, finish, 0
         if start is not None:
             yield Span(start, None if end == datetime.max else end)
+
+    def _touches(self, start: datetime, end: datetime) -> bool:
+        """Whether occurrences that are one from ``start`` to ``end`` are one for ever: a whole period is full."""
+        assert self.repeats is not None
+        return end - start >= timedelta(days=min(self.repeats.recurrence.period_days, _MOST_DAYS))
+
+    def _last_end(self, start: datetime) -> datetime | None:
+        """The end of the last of all occurrences; None where there is no last one."""
+        assert self.repeats is not None
+        recurrence = self.repeats.recurrence
+        if recurrence.until is None:
+            return None
+        last = recurrence.latest(recurrence.until, start)
+        return None if last is None else _plus(last, self.repeats.duration)
 
 
 def _plus(moment: datetime, duration: timedelta) -> datetime:
@@ -203,7 +222,7 @@ def _horizon(schedules: tuple[Schedule, ...], since: datetime) -> datetime:
             edges = (recurrence.start, recurrence.until)
             single += [_plus(edge, schedule.repeats.duration) for edge in edges if edge is not None]
             days = recurrence.period_days
-            period = min(lcm(period, days), 4_000_000)
+            period = min(lcm(period, days), _MOST_DAYS)
             repeating = True
     return _plus(max(single), timedelta(days=period if repeating else 0))
 

@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator
-from datetime import timedelta
+from collections.abc import Iterable, Iterator
+from datetime import datetime, timedelta
+from itertools import chain, islice
 
 from ..facts import Interval, interval, is_plain_path
-from ..model import Audience, Condition
+from ..model import Audience
 from ..query import Clause, Term
-from ..references import Reference, conditions_at, missing_references
-from ..schedule import write_moment
+from ..references import Owner, Reference, missing_references, owners
+from ..schedule import MAX_SPANS, Span, write_moment
 from .finding import Finding, Survey, listed
 
 #: How long before its end a schedule is told of.
@@ -20,27 +21,18 @@ SOON = timedelta(days=14)
 _SINGLE = ("page", "kind", "type", "author", "child")
 
 
-def _owned(survey: Survey) -> Iterator[tuple[str, str, Condition, bool]]:
-    """Each condition with its pointer, the name of what it is of, and whether that is a rule; none of rules off."""
-    rules = survey.layout.rules
-    pieces = list(survey.layout.pieces.values())
-    for pointer, condition in conditions_at(survey.document):
-        _, kind, number, *rest = pointer.split("/")
-        if kind == "rules":
-            if rules[int(number)].on:
-                yield pointer, rules[int(number)].name, condition, True
-        else:
-            piece = pieces[int(number)]
-            entry = survey.name_of(piece.entries[int(rest[1])].piece)
-            yield pointer, f"{entry} in {piece.name}", condition, False
+def _in_use(survey: Survey) -> Iterator[Owner]:
+    """What has a condition that can hold: rules that are on, and entries."""
+    return (owner for owner in owners(survey.document) if owner.on)
 
 
 def matches_nothing(survey: Survey) -> Iterator[Finding]:
     """An include without a clause, or that matches no page of the site, or of which the exclude leaves none."""
-    for pointer, subject, condition, is_rule in _owned(survey):
+    for owner in _in_use(survey):
+        pointer, subject, condition = owner.pointer, owner.name, owner.condition
         include = survey.index.query(condition.include)
         if not condition.include:
-            if is_rule:
+            if owner.kind == "rule":
                 yield Finding(
                     "no-include",
                     "warning",
@@ -88,7 +80,8 @@ def matches_nothing(survey: Survey) -> Iterator[Finding]:
 
 def contradictions(survey: Survey) -> Iterator[Finding]:
     """A condition that holds nowhere on any site, for nobody, or never."""
-    for pointer, subject, condition, _ in _owned(survey):
+    for owner in _in_use(survey):
+        pointer, subject, condition = owner.pointer, owner.name, owner.condition
         for clause in condition.include.clauses:
             reason = _contradiction(clause)
             if reason:
@@ -168,12 +161,14 @@ def _overlap(one: Interval, other: Interval) -> bool:
 def schedules(survey: Survey) -> Iterator[Finding]:
     """A schedule that is over, or that ends within two weeks."""
     now = survey.lens.moment
-    for pointer, subject, condition, _ in _owned(survey):
+    for owner in _in_use(survey):
+        pointer, subject, condition = owner.pointer, owner.name, owner.condition
         schedule = condition.schedule
         if schedule is None or not survey.lenses.grades(Audience(schedule=schedule)):
             continue
-        spans = [span for _, span in zip(range(64), schedule.spans(now), strict=False)]
-        if not spans:
+        spans = schedule.spans(now)
+        span = next(spans, None)
+        if span is None:
             yield Finding(
                 "over",
                 "warning",
@@ -184,8 +179,8 @@ def schedules(survey: Survey) -> Iterator[Finding]:
                 "remove it, or give it new dates",
             )
             continue
-        last = spans[-1].end
-        if last is not None and last - now <= SOON and len(spans) < 64:
+        last = _last_end_soon(chain((span,), spans), now)
+        if last is not None:
             yield Finding(
                 "ends-soon",
                 "hint",
@@ -197,21 +192,30 @@ def schedules(survey: Survey) -> Iterator[Finding]:
             )
 
 
+def _last_end_soon(spans: Iterable[Span], now: datetime) -> datetime | None:
+    """When the last of some spans ends, if that is soon; None where one goes on beyond that."""
+    last = None
+    for span in islice(spans, MAX_SPANS):
+        if span.end is None or span.end - now > SOON:
+            return None
+        last = span.end
+    return last
+
+
 def gone(survey: Survey) -> Iterator[Finding]:
     """Pages, terms, types, authors and roles that a condition names and the site does not have."""
-    found: dict[str, list[Reference]] = defaultdict(list)
+    found: dict[Owner, list[Reference]] = defaultdict(list)
     for reference in missing_references(survey.document):
         found[reference.owner].append(reference)
-    owners = {pointer: subject for pointer, subject, _, _ in _owned(survey)}
     for owner, missing in found.items():
-        if owner in owners:
+        if owner.on:
             names = list(dict.fromkeys(f"{one.term.fact}:{one.text}" for one in missing))
             yield Finding(
                 "gone",
                 "warning",
                 missing[0].pointer,
-                owners[owner],
-                f"“{owners[owner]}” names what is not there: {listed(names)}",
+                owner.name,
+                f"“{owner.name}” names what is not there: {listed(names)}",
                 "the site has no such thing (any more)",
                 "correct the name, take it out, or leave it if it is still to come",
             )
