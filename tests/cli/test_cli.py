@@ -157,7 +157,10 @@ def test_looks_tell_who_sees_what_and_when(file):
     assert (found["since"], found["seen_until"]) == ("2026-11-23T00:00", None)
     assert found["repeats_after"] == "2026-12-12T18:00"
     plain = run("looks", file, "/tickets/checkout", "--at", "2026-11-23").stdout
-    assert "seen by -role:crew, from 2026-12-04T18:00 until 2026-12-05T00:00" in plain
+    assert (
+        "seen by visitors without the role crew, Fridays and Saturdays from 18:00 to midnight, from 4 December 2026, 18:00"
+        in plain
+    )
     assert "After 2026-12-12T18:00 it goes on in the same way." in plain
 
 
@@ -212,7 +215,26 @@ def test_diff_says_what_comes_out_differently_for_whom(file, tmp_path):
     assert found["pages"] == 1
     same = run("diff", file, file)
     assert same.stdout == "0 pages come out differently\n"
-    assert "rule changed: Quiet checkout (condition)" in run("diff", file, path).stdout
+    plain = run("diff", file, path, "--at", "2026-11-23").stdout
+    assert "rule changed: Quiet checkout (condition)" in plain
+    assert (
+        "visitors with the role crew, Fridays and Saturdays from 18:00 to midnight, from 4 December 2026, 18:00: 1 page"
+        in plain
+    )
+    assert header["seen"][0]["repeats_after"] == "2026-12-12T18:00"
+
+
+def test_diff_counts_what_is_drawn_differently(file, tmp_path):
+    after = json.loads(json.dumps(FILE))
+    next(piece for piece in after["pieces"] if piece["slug"] == "call-us")["content"] = {"items": []}
+    path = tmp_path / "after.json"
+    path.write_text(json.dumps(after))
+    found = json.loads(run("diff", file, path, "--json").stdout)
+    assert [(one["piece"], one["pages"]) for one in found["redraws"]] == [
+        ("call-us", ["/tickets", "/tickets/help"]),
+        ("call-us", ["/tickets/checkout"]),
+    ]
+    assert (found["pages"], found["shifts"], found["own"]) == (3, [], [])
 
 
 def test_names_of_what_is_not_there_are_warnings_on_standard_error(file, tmp_path):

@@ -198,10 +198,84 @@ def test_an_entry_taken_out_of_a_sidebar_is_told_with_its_pages():
     ]
 
 
-def test_notes_and_contents_change_nothing_on_any_page():
+def told(before, after):
+    """What is drawn differently, in short: the pieces with who sees them and where, the pages themselves, the count."""
+    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    redraws = [
+        (one.piece, [str(seen.visitors) for seen in one.seen], [page.path for page in one.pages]) for one in found.redraws
+    ]
+    return redraws, [page.path for page in found.own], len(found.paths)
+
+
+def with_content(slug, **more):
+    return [{**piece, "content": {"items": []}, **more} if piece["slug"] == slug else piece for piece in PIECES]
+
+
+def test_notes_and_names_change_nothing_on_any_page():
     rule = a_rule("all", "all", header("main"))
-    told = [{**PIECES[0], "content": {"items": []}, "note": "new"}, *PIECES[1:]]
-    assert shifted(small_state(rule), small_state({**rule, "note": "why"}, pieces=told)) == []
+    renamed = [{**PIECES[0], "name": "Other", "note": "new"}, *PIECES[1:]]
+    before, after = small_state(rule), small_state({**rule, "note": "why"}, pieces=renamed)
+    assert shifted(before, after) == []
+    assert told(before, after) == ([], [], 0)
+
+
+def test_a_piece_whose_content_differs_changes_every_page_that_shows_it():
+    rules = a_rule("all", "all", header("main")), a_rule("crew", "page:/a", header("slim"), visitors="role:crew")
+    before, after = small_state(*rules), small_state(*rules, pieces=with_content("main"))
+    assert told(before, after) == ([("main", [""], ["/", "/b"]), ("main", ["-role:crew"], ["/a"])], [], 3)
+
+
+def test_a_widget_whose_content_differs_changes_the_pages_of_its_sidebars():
+    rule = a_rule("desk", "page:/a", {"do": "fill", "slot": "aside-end", "piece": "desk"})
+    assert told(small_state(rule), small_state(rule, pieces=with_content("note"))) == ([("note", [""], ["/a"])], [], 1)
+
+
+def test_a_piece_without_a_place_is_drawn_nowhere():
+    plain = {"slug": "plain", "kind": "template", "slots": ["footer"]}
+    rule = a_rule("all", "all", header("main"))
+    before = small_state(rule, pieces=[*PIECES, plain], default_template="plain")
+    after = small_state(rule, pieces=[*with_content("main"), plain], default_template="plain")
+    assert told(before, after) == ([], [], 0)
+
+
+def test_a_template_that_loses_a_slot_changes_its_pages():
+    whole, less = ({"slug": "plain", "kind": "template", "slots": slots} for slots in (["header", "footer"], ["footer"]))
+    rule = a_rule("all", "page:/b", {"do": "use", "template": "plain"})
+    before, after = (small_state(rule, pieces=[*PIECES, one]) for one in (whole, less))
+    assert told(before, after) == ([("plain", [""], ["/b"])], [], 1)
+
+
+def test_a_shift_in_a_slot_without_a_place_is_told_but_counts_no_page():
+    plain = {"slug": "plain", "kind": "template", "slots": ["footer"]}
+    before = small_state(pieces=[*PIECES, plain], default_template="plain")
+    after = small_state(a_rule("all", "all", header("main")), pieces=[*PIECES, plain], default_template="plain")
+    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    assert [(one.is_visible, len(one.pages)) for one in found.shifts] == [(False, 3)]
+    assert found.paths == set()
+
+
+def test_pages_whose_facts_differ_are_told():
+    before = small_state()
+    after = replace(before, pages=(replace(before.pages[0], title="Home"), *before.pages[1:]))
+    assert told(before, after) == ([], ["/"], 1)
+
+
+def test_audiences_are_told_with_their_pages():
+    rules = a_rule("all", "all", header("main")), a_rule("crew", "page:/a", header("slim"), visitors="role:crew")
+    before, after = small_state(), small_state(*rules)
+    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    told_of = [([str(one.visitors) for one in seen], [page.path for page in pages]) for seen, pages in found.by_audience()]
+    assert told_of == [([""], ["/", "/b"]), (["-role:crew"], ["/a"]), (["role:crew"], ["/a"])]
+
+
+def test_times_that_repeat_for_ever_are_told_as_the_schedule_they_are():
+    repeats = {"rrule": "FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR", "start": "2026-11-23T22:00", "duration": "PT12H"}
+    night = a_rule("night", "all", header("slim"), schedule={"repeats": repeats})
+    before, after = small_state(), small_state(night)
+    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    (seen,) = found.shifts[0].seen
+    assert seen.schedule == after.layout.rules[0].condition.schedule
+    assert (seen.outside, seen.repeats_after is not None) == (False, True)
 
 
 def test_pages_with_too_many_visitors_to_tell_apart_are_named():

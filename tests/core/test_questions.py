@@ -5,10 +5,11 @@ from dataclasses import replace
 
 import pytest
 
-from navrel.core.changes import Change, changed_pages, changed_parts
+from navrel.core.changes import Change, changed_parts
 from navrel.core.choices import choices
 from navrel.core.document import SiteDocument
 from navrel.core.errors import QueryError, TreeError
+from navrel.core.impact import Impact, impact
 from navrel.core.index import PageIndex
 from navrel.core.model import Layout, Page, Visitor
 from navrel.core.query import parse_query
@@ -17,7 +18,7 @@ from navrel.core.site import Site
 from navrel.core.suggest import suggest
 from navrel.core.visitor import parse_visitor, print_visitor
 
-from .strategies import ANYONE
+from .strategies import NOW
 
 PAGES = [
     Page("/", kind="home"),
@@ -176,35 +177,9 @@ def test_changes_are_named_by_part():
     assert changed_parts(before, before) == []
 
 
-def test_changed_pages_come_grouped_by_what_becomes_of_them():
-    before, after = (
-        state(header("site", "all", "main")),
-        state(header("site", "all", "main"), header("b", "page:/b", "slim")),
-    )
-    found = changed_pages(before, PageIndex(before.site()), after, PageIndex(after.site()), ANYONE)
-    assert [(str(one.target), one.before.pieces, one.after.pieces, [page.path for page in one.pages]) for one in found] == [
-        ("header", ("main",), ("slim",), ["/b"])
-    ]  # fmt: skip
-
-
-def test_pages_that_come_and_go_are_changes_too():
-    before = state(header("site", "all", "main"))
-    after = replace(before, pages=(*before.pages[:2], Page("/c")))
-    found = changed_pages(before, PageIndex(before.site()), after, PageIndex(after.site()), ANYONE)
-    assert {(one.before and one.before.pieces, one.after and one.after.pieces, one.pages[0].path) for one in found} == {
-        (None, ("main",), "/c"),
-        (("main",), None, "/b"),
-    }
-
-
-def test_nothing_differs_where_only_the_deciding_rule_does():
-    before, after = state(header("one", "all", "main")), state(header("two", "all", "main"))
-    assert changed_pages(before, PageIndex(before.site()), after, PageIndex(after.site()), ANYONE) == []
-
-
 def test_an_empty_site_can_be_asked_anything():
     empty = SiteDocument("Empty", "empty", layout=Layout())
     index = PageIndex(empty.site())
     assert len(index.query(parse_query("all | within:/"))) == 0
     assert suggest(index, ["/"]) == []
-    assert changed_pages(empty, index, empty, index, ANYONE) == []
+    assert impact(empty, index, empty, index, NOW) == Impact()

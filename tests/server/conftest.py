@@ -19,8 +19,9 @@ def django_db_setup(django_db_setup, django_db_blocker):
 def fresh_models(monkeypatch):
     """Rolled-back versions come again with other contents, which never happens outside of tests."""
     monkeypatch.setattr(states, "_drafts", states.Kept())
-    monkeypatch.setattr(publishing, "_live", states.Kept())
-    monkeypatch.setattr(publishing, "_counted", {})
+    monkeypatch.setattr(publishing, "_served", states.Kept())
+    monkeypatch.setattr(publishing, "_counted", states.Kept())
+    monkeypatch.setattr(publishing, "_impacts", states.Kept())
 
 
 @pytest.fixture
@@ -47,13 +48,14 @@ class Api:
     def get(self, path, /, **query):
         return self.client.get(self._path(path), query)
 
-    def post(self, path, body=None):
-        return self.client.post(self._path(path), body or {}, content_type="application/json")
+    def post(self, path, body=None, version=None):
+        headers = {"If-Match": f'"{version}"'} if version else {}
+        return self.client.post(self._path(path), body or {}, content_type="application/json", headers=headers)
 
     def put(self, path, body, version):
         return self.client.put(
             self._path(path), body, content_type="application/json", headers={"If-Match": f'"{version}"'}
         )
 
-    def delete(self, path):
-        return self.client.delete(self._path(path))
+    def delete(self, path, version=1):
+        return self.client.delete(self._path(path), headers={"If-Match": f'"{version}"'})

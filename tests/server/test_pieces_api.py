@@ -78,6 +78,25 @@ def test_a_piece_in_use_is_not_removed_and_says_by_what(api):
     assert api.delete("pieces/standard").status_code == 409
 
 
+def test_every_piece_of_the_demo_can_be_saved_unchanged(api):
+    for piece in api.get("pieces").json():
+        seen = api.get(f"pieces/{piece['slug']}").json()
+        answer = api.put(f"pieces/{piece['slug']}", seen, seen["version"])
+        assert (answer.status_code, {**answer.json(), "version": 1}) == (200, {**seen, "version": 1}), piece["slug"]
+
+
+@pytest.mark.parametrize(("slots", "kept"), [(None, 10), ([], 0), (["header"], 1)])
+def test_a_template_with_an_empty_list_of_slots_has_none(api, slots, kept):
+    made = api.post("pieces", {"kind": "template", "name": "Bare", **({} if slots is None else {"slots": slots})}).json()
+    assert len(api.get(f"pieces/{made['slug']}").json()["slots"]) == kept
+    rule = {"name": "Bare", "condition": {"include": "page:/about"}, "actions": [{"do": "use", "template": made["slug"]}]}
+    assert api.post("rules", rule).status_code == 201
+    shown = api.get("preview", path="/about").json()
+    seated = [one["target"] for one in shown["targets"] if one["seated"] and one["target"] not in ("template",)]
+    assert len([slot for slot in seated if not slot.startswith("setting:")]) == kept
+    assert ('data-slot="header"' in shown["html"]) == (kept > 0)
+
+
 def test_an_unused_piece_goes(api):
     slug = api.post("pieces/main-header/copy", {"name": "Spare"}).json()["slug"]
     assert api.delete(f"pieces/{slug}").status_code == 204

@@ -3,6 +3,7 @@
 import pytest
 from django.test import Client, override_settings
 
+from navrel.server.inventory.models import Site, Term
 from navrel.server.problems import Refused
 from navrel.server.publishing.models import Revision
 from navrel.server.publishing.services import publish
@@ -46,7 +47,7 @@ def test_publishing_freezes_the_draft_and_the_public_sees_only_that(api, public)
         ("rule", "added", "Harbour header")
     ]
     assert changes["pages"] == 9
-    assert [(one["target"], one["before"]["pieces"], one["after"]["pieces"], one["pages"]) for one in changes["targets"]] == [
+    assert [(one["target"], one["before"]["pieces"], one["after"]["pieces"], one["pages"]) for one in changes["shifts"]] == [
         ("header", ["main-header"], ["slim-header"], 9)
     ]  # fmt: skip
     made = api.post("revisions", {"note": "Harbours", "version": changes["version"]})
@@ -60,6 +61,79 @@ def test_publishing_freezes_the_draft_and_the_public_sees_only_that(api, public)
         (2, True, "Harbours"),
         (1, False, "The demo site as it comes"),
     ]
+
+
+def test_an_edited_piece_changes_every_page_that_shows_it(api):
+    piece = api.get("pieces/main-header").json()
+    shown = {row["slug"]: row["pages"] for row in api.get("piece-pages").json()}["main-header"]
+    content = {**piece["content"], "items": piece["content"]["items"][:1]}
+    api.put("pieces/main-header", {**piece, "content": content}, piece["version"])
+    changes = api.get("changes").json()
+    told = [(one["piece"], one["words"], one["pages"]) for one in changes["redraws"]]
+    assert told == [("main-header", "everyone", shown - 9), ("main-header", "visitors without the role crew", 9)]
+    assert changes["pages"] == shown > 100
+    assert changes["shifts"] == []
+    live, draft = (api.get("preview", path="/about", state=state).json() for state in ("live", "draft"))
+    assert live["html"] != draft["html"]
+    assert draft["standing"]["same_through_lens"] is False
+    assert draft["standing"]["redraws"] == ["main-header"]
+    same = api.get("preview", path="/tickets/pay").json()["standing"]
+    assert (same["same_through_lens"], same["redraws"], same["audiences"]) == (True, [], [])
+
+
+def test_changes_are_told_for_whom_and_when(api):
+    out = {**RULE, "condition": {"include": "page:/about", "visitors": {"include": "signed:out"}}}
+    nights = {"rrule": "FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR", "start": "2026-11-02T22:00", "duration": "PT12H"}
+    crew = {
+        "name": "Night crew", "actions": [{"do": "fill", "slot": "header", "piece": "crew-header"}],
+        "condition": {"include": "type:route", "visitors": {"include": "browser:firefox"}, "schedule": {"repeats": nights}},
+    }  # fmt: skip
+    assert [api.post("rules", rule).status_code for rule in (out, crew)] == [201, 201]
+    rows = api.get("rules", visitor="browser:firefox", at="2027-01-04T23:00").json()
+    routes = next(row["wins"] for row in rows if row["rule"]["name"] == "Night crew")
+    told = {one["words"]: one["pages"] for one in api.get("changes").json()["audiences"]}
+    assert told == {"signed-out visitors": 1, "Firefox visitors, weeknights from 22:00 to 10:00": routes}
+
+
+def test_a_page_of_which_the_content_differs_is_a_change(api, site):
+    page = site.pages.get(path="/about")
+    page.content = site.pages.get(path="/contact").content
+    page.save()
+    Site.objects.update(version=site.version + 1)
+    changes = api.get("changes").json()
+    assert (changes["own"], changes["pages"]) == ({"pages": 1, "paths": ["/about"]}, 1)
+    standing = api.get("preview", path="/about").json()["standing"]
+    assert (standing["same_through_lens"], standing["own"], standing["audiences"]) == (False, True, ["everyone"])
+
+
+def test_a_live_revision_that_cannot_be_read_is_passed_over_and_said(api, public):
+    rule = api.post("rules", RULE).json()
+    api.post("revisions", {"version": api.get("changes").json()["version"]})
+    newest = Revision.objects.get(number=2)
+    Revision.objects.filter(pk=newest.pk).delete()
+    Revision.objects.create(site=newest.site, number=2, site_version=newest.site_version, archive=b"rubbish")
+    assert public.get("/harbours/norrvoe").status_code == 200
+    info = api.get("").json()
+    assert (info["live"]["number"], info["unreadable"], info["edits"]) == (1, [2], 1)
+    api.delete(f"rules/{rule['id']}")
+    api.post("rules", {**RULE, "name": "Again"})
+    assert api.post("revisions", {"version": api.get("changes").json()["version"]}).status_code == 201
+    info = api.get("").json()
+    assert (info["live"]["number"], info["unreadable"]) == (3, [])
+    Revision.objects.all().delete()
+    Revision.objects.create(site=newest.site, number=4, site_version=1, archive=b"")
+    assert public.get("/").content == b"What is published here cannot be read.\n"
+
+
+def test_what_could_not_be_read_back_is_not_published(api, public, site):
+    """A term that is no slug once went in, and every published page answered 500 from then on."""
+    term = Term.objects.filter(taxonomy__site=site).first()
+    Term.objects.filter(pk=term.pk).update(slug="a" * 79 + "-")
+    Site.objects.update(version=site.version + 1, inventory_version=site.inventory_version + 1)
+    answer = api.post("revisions", {"version": api.get("changes").json()["version"]})
+    assert (answer.status_code, answer.json()["code"]) == (422, "unreadable")
+    assert "is no slug" in answer.json()["detail"]
+    assert public.get("/about").status_code == 200
 
 
 def test_a_draft_edited_since_its_changes_were_looked_at_is_not_published(api):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from datetime import datetime
 from importlib.resources import files
 from typing import Annotated, Any
 
@@ -12,11 +14,15 @@ from navrel.core.changes import changed_parts
 from navrel.core.checks import SEVERITIES, Finding, check
 from navrel.core.impact import Shift, impact
 from navrel.core.index import PageIndex
+from navrel.core.lenses import Sighting
+from navrel.core.model import Page
 from navrel.core.suggest import suggest
 from navrel.core.writing import write_json, write_yaml
+from navrel.rendering.redrawing import redrawing
+from navrel.wording import seen_by
 
 from .files import AsJson, LayoutFile, Moment, cannot_use, find_page, print_json, read_layout, read_lens, say
-from .resolving import told_times
+from .resolving import told_sightings
 
 #: Paths that are printed of a finding or a shift; the rest is told as a number.
 MOST_PATHS = 5
@@ -72,7 +78,9 @@ def diff(
     new, new_site = read_layout(after)
     since = read_lens(new, "", at).moment
     parts = changed_parts(old, new)
-    found = impact(old, PageIndex(old_site), new, PageIndex(new_site), since)
+    indices = PageIndex(old_site), PageIndex(new_site)
+    drawn = redrawing(old, indices[0], new, indices[1])
+    found = impact(old, indices[0], new, indices[1], since, drawn)
     if as_json:
         print_json(
             {
@@ -87,8 +95,13 @@ def diff(
                     for one in parts
                 ],
                 "pages": len(found.paths),
-                "shifts": [_shift(one) for one in found.shifts],
-                "untold": [page.path for page in found.untold],
+                "shifts": [_shift(one, since) for one in found.shifts],
+                "redraws": [
+                    {"piece": one.piece, "seen": told_sightings(one.seen, since), "pages": _all_paths(one.pages)}
+                    for one in found.redraws
+                ],
+                "own": _all_paths(found.own),
+                "untold": _all_paths(found.untold),
             }
         )
         return
@@ -97,12 +110,20 @@ def diff(
         say(f"{part.what} {part.how}: {part.name}{details}" + (f", {part.count:,}" if part.count > 1 else ""))
     for shift in found.shifts:
         say(f"{shift.target}: {_outcome_text(shift.before)} → {_outcome_text(shift.after)}")
-        say(f"  on {_paths([page.path for page in shift.pages[:MOST_PATHS]], len(shift.pages))}")
-        for sighting in shift.seen:
-            say(f"  for {sighting.visitors or 'everyone'}")
-    say(f"{len(found.paths):,} pages come out differently")
+        _say_where(shift.pages, shift.seen, since)
+        if not shift.is_visible:
+            say("  where it has no place, so nobody sees it")
+    for redraw in found.redraws:
+        say(f"{redraw.piece} is drawn differently")
+        _say_where(redraw.pages, redraw.seen, since)
+    if found.own:
+        say("The content or the facts of pages differ")
+        _say_where(found.own, (), since)
+    say(f"{_pages(len(found.paths))} {'comes' if len(found.paths) == 1 else 'come'} out differently")
+    for seen, pages in found.by_audience():
+        say(f"  {seen_by(seen, since)}: {_pages(len(pages))}")
     if found.untold:
-        say(f"{len(found.untold):,} pages have too many combinations of visitors to tell")
+        say(f"{_pages(len(found.untold))} with more combinations of visitors than can be told apart")
 
 
 def suggest_command(
@@ -165,14 +186,29 @@ def _finding(one: Finding) -> dict[str, Any]:
     }
 
 
-def _shift(one: Shift) -> dict[str, Any]:
+def _shift(one: Shift, since: datetime) -> dict[str, Any]:
     return {
         "target": str(one.target),
         "before": _outcome(one.before, one.widgets[0]),
         "after": _outcome(one.after, one.widgets[1]),
-        "seen": [{"visitors": str(seen.visitors), "times": told_times(seen)} for seen in one.seen],
-        "pages": [page.path for page in one.pages],
+        "visible": one.is_visible,
+        "seen": told_sightings(one.seen, since),
+        "pages": _all_paths(one.pages),
     }
+
+
+def _say_where(pages: Sequence[Page], seen: Sequence[Sighting], since: datetime) -> None:
+    say(f"  on {_paths([page.path for page in pages[:MOST_PATHS]], len(pages))}")
+    if seen:
+        say(f"  for {seen_by(seen, since)}")
+
+
+def _all_paths(pages: Sequence[Page]) -> list[str]:
+    return [page.path for page in pages]
+
+
+def _pages(count: int) -> str:
+    return f"{count:,} page{'' if count == 1 else 's'}"
 
 
 def _outcome(outcome: Outcome | None, widgets: tuple[str, ...]) -> dict[str, Any] | None:

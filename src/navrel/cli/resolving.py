@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
+from datetime import datetime
 from typing import Annotated, Any
 
 import typer
@@ -15,10 +16,11 @@ from navrel.core.lenses import Sighting, TooManyCombinations
 from navrel.core.looks import Look, page_looks
 from navrel.core.lookup import PageResolver
 from navrel.core.model import SLOTS, TEMPLATE, Lens, Page, Target
-from navrel.core.schedule import Span, write_moment
+from navrel.core.schedule import write_moment
 from navrel.core.site import Site
 from navrel.core.visitor import print_visitor
 from navrel.core.writing import write_action
+from navrel.wording import seen_by
 
 from .files import (
     AsJson,
@@ -34,9 +36,6 @@ from .files import (
     read_lens,
     say,
 )
-
-#: Spans of time that are printed of one sighting; the rest is told as a number.
-MOST_SPANS = 5
 
 
 def add_to(app: typer.Typer) -> None:
@@ -111,7 +110,7 @@ def looks(
         found = page_looks(site, document.layout, page, since)
     except TooManyCombinations as error:
         cannot_use([f"{path}: {error}; ask about one visitor with ./navrel resolve"])
-    described = [_look(document, site, page, look) for look in found.looks]
+    described = [_look(document, site, page, look, since) for look in found.looks]
     seen_until = write_moment(found.seen_until) if found.seen_until else None
     repeats_after = write_moment(found.repeats_after) if found.repeats_after else None
     if as_json:
@@ -128,7 +127,7 @@ def looks(
     for number, (look, tree) in enumerate(zip(found.looks, described, strict=True), start=1):
         say(f"Look {number}")
         for sighting in look.seen:
-            say(f"  seen by {sighting.visitors or 'everyone'}, {_times(sighting.spans, since)}")
+            say(f"  seen by {seen_by((sighting,), since)}")
         say(f"  template: {tree['template'] or '–'}")
         for slot, one in tree["slots"].items():
             if one["state"] != "unset":
@@ -141,26 +140,23 @@ def looks(
         say(f"Looked at up to {seen_until}; what comes later may differ.")
 
 
-def told_times(sighting: Sighting) -> list[dict[str, str | None]]:
-    """The spans of a sighting as JSON."""
+def told_sightings(seen: Iterable[Sighting], since: datetime) -> list[dict[str, Any]]:
+    """Sightings as JSON: the visitors as a query, the spans of time, both in words."""
     return [
         {
-            "from": write_moment(span.start) if span.start else None,
-            "until": write_moment(span.end) if span.end else None,
+            "visitors": str(one.visitors),
+            "times": [
+                {
+                    "from": write_moment(span.start) if span.start else None,
+                    "until": write_moment(span.end) if span.end else None,
+                }
+                for span in one.spans
+            ],
+            "repeats_after": write_moment(one.repeats_after) if one.repeats_after else None,
+            "words": seen_by((one,), since),
         }
-        for span in sighting.spans
+        for one in seen
     ]
-
-
-def _times(spans: tuple[Span, ...], since: Any) -> str:
-    """Spans in words."""
-    told = []
-    for span in spans[:MOST_SPANS]:
-        start = "" if span.start == since or span.start is None else f"from {write_moment(span.start)}"
-        end = f"until {write_moment(span.end)}" if span.end else ""
-        told.append(f"{start} {end}".strip() or "always")
-    more = f"; and {len(spans) - MOST_SPANS} more times" if len(spans) > MOST_SPANS else ""
-    return "; ".join(told) + more
 
 
 def _told(outcome: Outcome) -> str:
@@ -196,10 +192,10 @@ def _resolved(
     return found
 
 
-def _look(document: SiteDocument, site: Site, page: Page, look: Look) -> dict[str, Any]:
+def _look(document: SiteDocument, site: Site, page: Page, look: Look, since: datetime) -> dict[str, Any]:
     return {
         **_described(document, site, page, look.lens, look.outcomes),
-        "seen": [{"visitors": str(one.visitors), "times": told_times(one)} for one in look.seen],
+        "seen": told_sightings(look.seen, since),
         "example": {
             "visitor": print_visitor(look.lens.visitor, document.language),
             "at": write_moment(look.lens.moment),

@@ -281,6 +281,22 @@ def seated_slots(
     return frozenset(found)
 
 
+def seen_pieces(
+    layout: Layout, page: Page, template: Outcome, slots: dict[str, Outcome], lens: Lens, site: Site
+) -> frozenset[str]:
+    """The pieces that are seen on the page: its template, those in seated slots, and the widgets of sidebars there."""
+    seated = seated_slots(layout, page, template, slots, lens, site)
+    found = set(template.pieces)
+    for slot, outcome in slots.items():
+        if slot in seated:
+            found.update(outcome.pieces)
+    for slug in tuple(found):
+        piece = layout.pieces.get(slug)
+        if piece is not None:
+            found.update(widget.slug for widget in shown_entries(layout, piece, site, page, lens))
+    return frozenset(found)
+
+
 def _slots_held(layout: Layout, slug: str, site: Site, page: Page, lens: Lens) -> set[str]:
     piece = layout.pieces.get(slug)
     if piece is None:

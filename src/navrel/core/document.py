@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import unicodedata
 from dataclasses import dataclass, field
 from datetime import datetime
 from zoneinfo import ZoneInfo
@@ -67,9 +68,13 @@ class SiteDocument:
         return Site(self.pages, self.term_parents)
 
 
-def slugify(name: str) -> str:
-    """A slug for a name: lower-case letters and digits, parted by single hyphens; `x` where none is left."""
-    return "-".join(re.findall(r"[a-z0-9]+", name.lower())) or "x"
+def slugify(name: str, most: int = MAX_NAME) -> str:
+    """A slug of at most so many characters for a name; `x` where no letter or digit is left.
+
+    Letters with marks become plain ones; whatever is no letter or digit of ASCII parts words.
+    """
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
+    return "-".join(re.findall(r"[a-z0-9]+", plain))[:most].strip("-") or "x"
 
 
 def is_slug(text: str) -> bool:

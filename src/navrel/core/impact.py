@@ -1,25 +1,43 @@
-"""Impact: the pages, targets and looks that differ between two states of a site, over all visitors and moments.
+"""Impact: what differs between two states of a site, over all visitors and moments.
 
-Only pages that some differing part reaches are looked at, only for the targets it acts on, and pages that the rules
-of these targets treat alike once.
+A page differs where a target comes out differently (a shift), where a piece that stands on it is drawn differently
+(a redraw), or where its own content or facts do. Only pages that some differing part reaches are looked at, and
+pages that the rules treat alike once.
 """
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
 from datetime import datetime
 from difflib import SequenceMatcher
 
-from .cascade import Outcome, shown_entries, standard_targets
+from .cascade import Outcome, seated_slots, seen_pieces, shown_entries, standard_targets
 from .classes import PageClasses
 from .document import SiteDocument
 from .index import PageIndex
 from .lenses import Grades, LensSpace, Sighting, TooManyCombinations
 from .looks import audiences_on, matching_rules, resolve_graded
 from .lookup import Match
-from .model import TEMPLATE, Audience, Layout, Lens, Page, Rule, Target
+from .model import TEMPLATE, Audience, Layout, Lens, Page, Piece, Rule, Target
 from .pageset import PageSet
+
+
+@dataclass(frozen=True)
+class Redrawing:
+    """What is drawn differently in itself, wherever the cascade puts it.
+
+    ``pieces``: slugs, everywhere; ``on_pages``: further slugs, by the path on which; ``pages``: the paths of pages
+    that come or go, or whose own content or facts differ.
+    """
+
+    pieces: frozenset[str] = frozenset()
+    on_pages: Mapping[str, frozenset[str]] = field(default_factory=dict)
+    pages: frozenset[str] = frozenset()
+
+    def on(self, path: str) -> frozenset[str]:
+        """The pieces that are drawn differently on one page, if they stand there."""
+        return self.pieces | self.on_pages.get(path, frozenset())
 
 
 @dataclass(frozen=True)
@@ -27,7 +45,7 @@ class Shift:
     """One target that comes out differently in the same way: on these pages, for these visitors at these times.
 
     ``before`` and ``after`` are None where the page is not there. ``widgets``: what the sidebars in the slot show,
-    before and after.
+    and ``seated`` whether the slot has a place, before and after.
     """
 
     target: Target
@@ -36,23 +54,67 @@ class Shift:
     widgets: tuple[tuple[str, ...], tuple[str, ...]]
     seen: tuple[Sighting, ...]
     pages: tuple[Page, ...]
+    seated: tuple[bool, bool] = (True, True)
+
+    @property
+    def is_visible(self) -> bool:
+        """Whether anybody can see it: a slot without a place, before and after, shows nothing."""
+        return any(self.seated)
+
+
+@dataclass(frozen=True)
+class Redraw:
+    """A piece that stands on these pages before and after, for these visitors at these times, drawn differently."""
+
+    piece: str
+    seen: tuple[Sighting, ...]
+    pages: tuple[Page, ...]
 
 
 @dataclass(frozen=True)
 class Impact:
-    """Every shift, most pages first. ``untold``: pages with more combinations of visitors than can be told apart."""
+    """Every shift and redraw, most pages first, and the pages whose own content or facts differ.
 
-    shifts: tuple[Shift, ...]
-    untold: tuple[Page, ...]
+    ``untold``: pages with more combinations of visitors than can be told apart.
+    """
+
+    shifts: tuple[Shift, ...] = ()
+    redraws: tuple[Redraw, ...] = ()
+    own: tuple[Page, ...] = ()
+    untold: tuple[Page, ...] = ()
+
+    @property
+    def visible(self) -> tuple[Shift | Redraw, ...]:
+        """The shifts and redraws that somebody can see."""
+        return (*(shift for shift in self.shifts if shift.is_visible), *self.redraws)
 
     @property
     def paths(self) -> set[str]:
-        """The paths of all pages that differ."""
-        return {page.path for shift in self.shifts for page in shift.pages}
+        """The paths of all pages on which somebody can see a difference."""
+        return {page.path for one in self.visible for page in one.pages} | {page.path for page in self.own}
+
+    def by_audience(self) -> list[tuple[tuple[Sighting, ...], tuple[Page, ...]]]:
+        """Who sees a difference when, and on which pages; most pages first, everyone and always where that is so."""
+        found: dict[tuple[Sighting, ...], dict[str, Page]] = {}
+        for one in self.visible:
+            found.setdefault(one.seen, {}).update((page.path, page) for page in one.pages)
+        if self.own:
+            everyone = next((seen for seen in found if is_everyone(seen)), (Sighting(EVERYBODY, ()),))
+            found.setdefault(everyone, {}).update((page.path, page) for page in self.own)
+        listed = [(seen, tuple(pages.values())) for seen, pages in found.items()]
+        return sorted(listed, key=lambda one: -len(one[1]))
+
+
+EVERYBODY = Audience().include
+
+
+def is_everyone(seen: tuple[Sighting, ...]) -> bool:
+    """Whether something is seen by everybody at all times."""
+    return len(seen) == 1 and not seen[0].visitors and all(span.end is None for span in seen[0].spans)
 
 
 class _State:
-    """One state, narrowed to the targets that may differ: rules that do not act on them are left out."""
+    """One state, narrowed to some targets: rules that do not act on them are left out."""
 
     def __init__(self, document: SiteDocument, index: PageIndex, targets: frozenset[Target]) -> None:
         self.index = index
@@ -73,30 +135,131 @@ def _narrowed(rules: Iterable[Rule], targets: frozenset[Target]) -> Iterable[Rul
 
 
 def impact(
-    before: SiteDocument, before_index: PageIndex, after: SiteDocument, after_index: PageIndex, since: datetime
+    before: SiteDocument,
+    before_index: PageIndex,
+    after: SiteDocument,
+    after_index: PageIndex,
+    since: datetime,
+    redrawing: Redrawing | None = None,
 ) -> Impact:
-    """What differs between two states from a moment on."""
-    targets, reached = _differing(before, before_index, after, after_index)
+    """What differs between two states from a moment on.
+
+    ``redrawing`` tells what is drawn differently, None: what the documents themselves tell of it.
+    """
+    if redrawing is None:
+        redrawing = redrawing_of(before, after)
+    pages = {page.path: page for page in (*before_index.site.pages, *after_index.site.pages)}
+    own = tuple(pages[path] for path in pages if path in redrawing.pages)
+    states = (before, before_index), (after, after_index)
+    shifts, untold = _all_shifts(states, since)
+    redraws, more_untold = _all_redraws(states, since, redrawing)
+    ordered = sorted(shifts, key=lambda shift: (-len(shift.pages), str(shift.target)))
+    by_size = sorted(redraws, key=lambda redraw: (-len(redraw.pages), redraw.piece))
+    return Impact(tuple(ordered), tuple(by_size), own, tuple(dict.fromkeys((*untold, *more_untold))))
+
+
+def redrawing_of(before: SiteDocument, after: SiteDocument) -> Redrawing:
+    """What two documents alone tell: pieces whose content or slots differ, pages that come or go or differ in facts."""
+    old, new = ({page.path: page for page in document.pages} for document in (before, after))
+    pieces = before.layout.pieces, after.layout.pieces
+    return Redrawing(
+        pieces=frozenset(
+            slug for slug in pieces[0].keys() & pieces[1].keys() if _drawn(pieces[0][slug]) != _drawn(pieces[1][slug])
+        ),
+        pages=frozenset(path for path in old.keys() | new.keys() if old.get(path) != new.get(path)),
+    )
+
+
+def _drawn(piece: Piece) -> object:
+    """What a piece is drawn from, besides the widgets of its entries."""
+    return piece.content, piece.slots
+
+
+_States = tuple[tuple[SiteDocument, PageIndex], tuple[SiteDocument, PageIndex]]
+
+
+def _all_shifts(states: _States, since: datetime) -> tuple[Iterable[Shift], list[Page]]:
+    """Every shift, and the pages that cannot be told."""
+    targets, reached = _differing(*states[0], *states[1])
     if not targets:
-        return Impact((), ())
-    old, new = _State(before, before_index, targets), _State(after, after_index, targets)
-    alike: dict[tuple[int | None, int | None], list[Page]] = {}
+        return (), []
+    seating = frozenset(_seating(targets, states))
+    old, new = (_State(document, index, targets | seating) for document, index in states)
+    alike: dict[object, list[Page]] = {}
     for page in reached:
         alike.setdefault((old.class_of(page.path), new.class_of(page.path)), []).append(page)
-    shifts: dict[object, Shift] = {}
+    found: dict[object, Shift] = {}
     untold: list[Page] = []
     for pages in alike.values():
         try:
-            found = _shifts(old, new, pages[0].path, targets, since)
+            shifts = _shifts(old, new, pages[0].path, targets, seating, since)
         except TooManyCombinations:
             untold += pages
             continue
-        for shift in found:
-            key = (shift.target, _named(shift.before), _named(shift.after), shift.widgets, shift.seen)
-            known = shifts.get(key, shift)
-            shifts[key] = replace(known, pages=(*known.pages, *pages))
-    ordered = sorted(shifts.values(), key=lambda shift: (-len(shift.pages), str(shift.target)))
-    return Impact(tuple(ordered), tuple(untold))
+        for shift in shifts:
+            key = (shift.target, _named(shift.before), _named(shift.after), shift.widgets, shift.seated, shift.seen)
+            known = found.get(key, shift)
+            found[key] = replace(known, pages=(*known.pages, *pages))
+    return found.values(), untold
+
+
+def _seating(targets: frozenset[Target], states: _States) -> Iterator[Target]:
+    """The targets that tell whether a slot has a place: the template, and all slots where pieces hold some."""
+    if all(target.kind != "slot" for target in targets):
+        return
+    yield TEMPLATE
+    for document, _ in states:
+        if any(piece.slots and piece.kind != "template" for piece in document.layout.pieces.values()):
+            yield from _every_target(states)
+
+
+def _every_target(states: _States) -> set[Target]:
+    found = {target for document, _ in states for target in standard_targets(document.layout)}
+    found.update(Target("slot", slot) for document, _ in states for page in document.pages for slot in page.slots)
+    return found
+
+
+def _all_redraws(states: _States, since: datetime, redrawing: Redrawing) -> tuple[Iterable[Redraw], list[Page]]:
+    """Every redraw, and the pages that cannot be told."""
+    (before, before_index), (after, after_index) = states
+    wanted = redrawing.pieces.union(*redrawing.on_pages.values())
+    if not wanted:
+        return (), []
+    reached = _may_show(after.layout, after_index, wanted)
+    targets = frozenset(target for target in _every_target(states) if target.kind != "setting")
+    old, new = _State(before, before_index, targets), _State(after, after_index, targets)
+    alike: dict[tuple[int | None, int | None, frozenset[str]], list[Page]] = {}
+    for number in reached.numbers().tolist():
+        page = after_index.site.pages[number]
+        pieces = redrawing.on(page.path)
+        if pieces and page.path in before_index.site.numbers:
+            alike.setdefault((old.class_of(page.path), new.class_of(page.path), pieces), []).append(page)
+    found: dict[object, Redraw] = {}
+    untold: list[Page] = []
+    for (_, _, pieces), pages in alike.items():
+        try:
+            redraws = _redraws(old, new, pages[0].path, targets, pieces, since)
+        except TooManyCombinations:
+            untold += pages
+            continue
+        for redraw in redraws:
+            key = (redraw.piece, redraw.seen)
+            known = found.get(key, redraw)
+            found[key] = replace(known, pages=(*known.pages, *pages))
+    return found.values(), untold
+
+
+def _may_show(layout: Layout, index: PageIndex, pieces: frozenset[str]) -> PageSet:
+    """The pages on which a rule, or the default template, may put one of these pieces or a sidebar with one."""
+    holding = {slug for slug, piece in layout.pieces.items() if slug in pieces or piece.widgets & pieces}
+    if layout.default_template in holding:
+        return PageSet.everything(index.size)
+    reached = PageSet.none(index.size)
+    for rule in layout.rules:
+        if rule.on and any(action.piece in holding for action in rule.actions):
+            for _, pages in index.levels(rule.condition):
+                reached = reached | pages
+    return reached
 
 
 def _differing(
@@ -152,22 +315,49 @@ def _content(rule: Rule) -> Rule:
     return replace(rule, note="", key=None)
 
 
-def _shifts(old: _State, new: _State, path: str, targets: frozenset[Target], since: datetime) -> Iterable[Shift]:
-    """What differs on one page."""
+_Cells = list[tuple[int, int]]
+
+
+def _shifts(
+    old: _State, new: _State, path: str, targets: frozenset[Target], seating: frozenset[Target], since: datetime
+) -> Iterable[Shift]:
+    """What comes out differently on one page."""
     sides = [_Side(state, path) for state in (old, new)]
     space = LensSpace((audience for side in sides for audience in side.audiences), since)
-    found: dict[object, tuple[Shift, list[tuple[int, int]]]] = {}
+    found: dict[object, tuple[Shift, _Cells]] = {}
     ordered = sorted(targets, key=str)
+    wanted = [*ordered, *sorted(seating - targets, key=str)]
     for grades, cells in space.cells.items():
         lens = space.lens(cells[0])
-        was, now = (side.outcomes(space, grades, lens, ordered) for side in sides)
-        for target in ordered:
-            if _differ(was.get(target), now.get(target)):
-                (before, widgets_before), (after, widgets_after) = (one.get(target, (None, ())) for one in (was, now))
-                key = (target, _named(before), _named(after), widgets_before, widgets_after)
-                shift = Shift(target, before, after, (widgets_before, widgets_after), (), ())
-                found.setdefault(key, (shift, []))[1].extend(cells)
+        outcomes = [side.outcomes(space, grades, wanted) for side in sides]
+        was, now = (side.shown(ones, lens) for side, ones in zip(sides, outcomes, strict=True))
+        differing = [target for target in ordered if _differ(was.get(target), now.get(target))]
+        seated = [side.seated(ones, lens) for side, ones in zip(sides, outcomes, strict=True)] if differing else []
+        for target in differing:
+            (before, widgets_before), (after, widgets_after) = (one.get(target, (None, ())) for one in (was, now))
+            has_place = tuple(target.kind != "slot" or target.name in one for one in seated)
+            key = (target, _named(before), _named(after), widgets_before, widgets_after, has_place)
+            shift = Shift(target, before, after, (widgets_before, widgets_after), (), (), (has_place[0], has_place[1]))
+            found.setdefault(key, (shift, []))[1].extend(cells)
     return [replace(shift, seen=space.sightings(cells)) for shift, cells in found.values()]
+
+
+def _redraws(
+    old: _State, new: _State, path: str, targets: frozenset[Target], pieces: frozenset[str], since: datetime
+) -> Iterable[Redraw]:
+    """Which of some pieces stand on one page before and after, for whom and when."""
+    sides = [_Side(state, path) for state in (old, new)]
+    space = LensSpace((audience for side in sides for audience in side.audiences), since)
+    found: dict[str, _Cells] = {}
+    wanted = sorted(targets, key=str)
+    for grades, cells in space.cells.items():
+        lens = space.lens(cells[0])
+        stand = pieces
+        for side in sides:
+            stand &= side.seen(side.outcomes(space, grades, wanted), lens)
+        for slug in stand:
+            found.setdefault(slug, []).extend(cells)
+    return [Redraw(slug, space.sightings(cells), ()) for slug, cells in sorted(found.items())]
 
 
 _Shown = tuple[Outcome, tuple[str, ...]]
@@ -184,13 +374,27 @@ class _Side:
             audiences_on(self.site, self.layout, self.page, self.matches) if self.page else []
         )
 
-    def outcomes(self, space: LensSpace, grades: Grades, lens: Lens, targets: list[Target]) -> Mapping[Target, _Shown]:
-        """What each target comes to, with the widgets of the sidebars in it; nothing where the page is not there."""
+    def outcomes(self, space: LensSpace, grades: Grades, targets: list[Target]) -> dict[Target, Outcome]:
+        """What each target comes to; nothing where the page is not there."""
         if self.page is None:
             return {}
         wanted = dict.fromkeys((TEMPLATE, *targets))
-        outcomes = resolve_graded(self.matches, space, grades, self.layout, self.page, wanted)
+        return resolve_graded(self.matches, space, grades, self.layout, self.page, wanted)
+
+    def shown(self, outcomes: dict[Target, Outcome], lens: Lens) -> Mapping[Target, _Shown]:
+        """Outcomes, each with the widgets of the sidebars in it."""
         return {target: (outcome, self._widgets(outcome, lens)) for target, outcome in outcomes.items()}
+
+    def seated(self, outcomes: dict[Target, Outcome], lens: Lens) -> frozenset[str]:
+        """The slots that have a place."""
+        if self.page is None:
+            return frozenset()
+        return seated_slots(self.layout, self.page, outcomes[TEMPLATE], _slots(outcomes), lens, self.site)
+
+    def seen(self, outcomes: dict[Target, Outcome], lens: Lens) -> frozenset[str]:
+        """The pieces that are seen."""
+        assert self.page is not None
+        return seen_pieces(self.layout, self.page, outcomes[TEMPLATE], _slots(outcomes), lens, self.site)
 
     def _widgets(self, outcome: Outcome, lens: Lens) -> tuple[str, ...]:
         """The widgets of the sidebars among an outcome's pieces."""
@@ -201,6 +405,10 @@ class _Side:
             for sidebar in sidebars
             for widget in shown_entries(self.layout, sidebar, self.site, self.page, lens)
         )
+
+
+def _slots(outcomes: dict[Target, Outcome]) -> dict[str, Outcome]:
+    return {target.name: outcome for target, outcome in outcomes.items() if target.kind == "slot"}
 
 
 def _differ(before: _Shown | None, after: _Shown | None) -> bool:

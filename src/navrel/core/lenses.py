@@ -326,10 +326,18 @@ def _referrers(hosts: list[Value]) -> Dimension:
 
 @dataclass(frozen=True)
 class Sighting:
-    """Who sees something, and when. An empty query is everybody; one span without ends is always."""
+    """Who sees something, and when. An empty query is everybody; one span without ends is always.
+
+    ``repeats_after``: the moment after which the spans go on as before, None where they do not.
+    ``schedule``: where the spans are just the times at which one schedule is in force, or with ``outside`` all
+    others, that schedule.
+    """
 
     visitors: Query
     spans: tuple[Span, ...]
+    repeats_after: datetime | None = None
+    schedule: Schedule | None = None
+    outside: bool = False
 
 
 class LensSpace:
@@ -388,12 +396,23 @@ class LensSpace:
         for time, kinds in sorted(kinds_at.items()):
             times_of.setdefault(frozenset(kinds), []).append(time)
         return tuple(
-            Sighting(
-                self.visitors.query(np.isin(self._kind_of, sorted(kinds))),
-                _joined([self.timeline.epochs[time] for time in times]),
-            )
+            Sighting(self.visitors.query(np.isin(self._kind_of, sorted(kinds))), *self._times(times))
             for kinds, times in times_of.items()
         )
+
+    def _times(self, times: list[int]) -> tuple[tuple[Span, ...], datetime | None, Schedule | None, bool]:
+        """Some epochs as a sighting tells them: spans, repeats, and the one schedule that they come from."""
+        epochs = self.timeline.epochs
+        spans = _joined([epochs[time] for time in times])
+        if len(times) == len(epochs):
+            return spans, None, None, False
+        chosen = set(times)
+        for number, schedule in enumerate(self._schedules):
+            in_force = {time for time, epoch in enumerate(epochs) if number in epoch.in_force}
+            if chosen == in_force or (chosen.isdisjoint(in_force) and len(chosen) + len(in_force) == len(epochs)):
+                goes_on = self.timeline.repeats_after if schedule.repeats else None
+                return spans, goes_on, schedule, chosen != in_force
+        return spans, self.timeline.repeats_after, None, False
 
 
 @lru_cache(maxsize=2048)

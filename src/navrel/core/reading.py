@@ -39,6 +39,7 @@ from .model import (
 from .query import Domain, Query, parse_query
 from .recurrence import read_recurrence
 from .schedule import Repeats, Schedule, read_duration, read_moment
+from .text import escape, misfit, unfit
 from .yaml12 import Loader
 
 _PATH = re.compile(r"/[^?#\s]*\Z")
@@ -128,7 +129,7 @@ class _Reader:
             return {}
         for key in value:
             if key not in known:
-                self.fail(f"{at}/{_escape(str(key))}", f"there is no {key} here", "unknown-key")
+                self.fail(f"{at}/{escape(str(key))}", f"there is no {key} here", "unknown-key")
         return value
 
     def items(self, tree: Mapping[str, Any], key: str, at: str) -> list[tuple[Any, str]]:
@@ -149,15 +150,25 @@ class _Reader:
         if not isinstance(value, str):
             self.fail(f"{at}/{key}", "this has to be a text", "type")
             return default
-        if "\x00" in value:
-            self.fail(f"{at}/{key}", "a text cannot hold a null character")
+        if found := unfit(value):
+            self.fail(f"{at}/{key}", found.message, "character")
             return default
         return value
+
+    def plain(self, tree: Mapping[str, Any], at: str) -> bool:
+        """Whether every text in a tree of free values is fit."""
+        found = misfit(tree)
+        if found:
+            self.fail(f"{at}{found.pointer}", found.message, "character")
+        return found is None
 
     def texts(self, tree: Mapping[str, Any], key: str, at: str) -> tuple[str, ...]:
         found = []
         for item, place in self.items(tree, key, at):
             if isinstance(item, str) and item:
+                wrong = unfit(item)
+                if wrong:
+                    self.fail(place, wrong.message, "character")
                 found.append(item)
             else:
                 self.fail(place, "this has to be a text", "type")
@@ -200,9 +211,10 @@ class _Reader:
             self.problems.append(Problem.of_query(f"{at}/{key}", error))
             return Query()
 
-    def once(self, seen: dict[str, str], name: str, at: str, what: str) -> None:
+    def once(self, seen: dict[str, str], name: str, at: str, what: str, shown: str = "") -> None:
+        """Tell of a name that stands twice; ``shown`` is the name as it is told where it is compared otherwise."""
         if name in seen:
-            self.fail(at, f"the {what} {name} stands twice; first at {seen[name]}", "repeated")
+            self.fail(at, f"the {what} {shown or name} stands twice; first at {seen[name]}", "repeated")
         elif name:
             seen[name] = at
 
@@ -283,8 +295,8 @@ class _Reader:
     def value(self, tree: Mapping[str, Any], key: str, at: str, setting: Setting) -> SettingValue:
         """A value that a setting takes."""
         value = tree.get(key)
-        if isinstance(value, str) and "\x00" in value:
-            self.fail(f"{at}/{key}", "a text cannot hold a null character")
+        if isinstance(value, str) and (wrong := unfit(value)):
+            self.fail(f"{at}/{key}", wrong.message, "character")
         elif not setting.takes(value):
             wanted = {
                 "choice": "one of " + ", ".join(setting.choices),
@@ -372,9 +384,10 @@ class _Reader:
                 f"{path} is no path: it starts with / and has no query, fragment or closing slash",
             )
         fields = self.table(tree.get("fields") or {}, f"{at}/fields", tree.get("fields") or ())
+        self.plain(fields, f"{at}/fields")
         for key, text in fields.items():
             if not isinstance(text, str):
-                self.fail(f"{at}/fields/{_escape(str(key))}", "this has to be a text", "type")
+                self.fail(f"{at}/fields/{escape(str(key))}", "this has to be a text", "type")
         return Page(
             path,
             self.text(tree, "title", at, path),
@@ -427,6 +440,7 @@ class _Reader:
         if not isinstance(content, Mapping):
             self.fail(f"{at}/content", "this has to be an object", "type")
             content = {}
+        self.plain(content, f"{at}/content")
         slots = self.texts(tree, "slots", at)
         for number, slot in enumerate(slots):
             if not is_slug(slot):
@@ -448,7 +462,7 @@ class _Reader:
             self.name(tree, at, _name_of(slug)),
             self.text(tree, "note", at),
             dict(content),
-            slots or (SLOTS if kind == "template" else ()),
+            SLOTS if kind == "template" and tree.get("slots") is None else slots,
             tuple(entries),
         )
 
@@ -456,6 +470,8 @@ class _Reader:
         value = self.text(tree, "name", at, default, required=not default)
         if len(value) > MAX_NAME:
             self.fail(f"{at}/name", f"this name has {len(value)} characters; {MAX_NAME} is the most")
+        elif len(value.splitlines()) > 1 or "\t" in value:
+            self.fail(f"{at}/name", "a name is one line of text", "character")
         return value
 
     def condition(self, value: object, at: str) -> Condition:
@@ -512,7 +528,7 @@ class _Reader:
         seen: dict[str, str] = {}
         for item, at in self.items(tree, "rules", ""):
             rule = self.rule(item, at, pieces, settings)
-            self.once(seen, rule.name, at, "rule name")
+            self.once(seen, rule.name.casefold(), at, "rule name", rule.name)
             found.append(rule)
         return tuple(found)
 
@@ -593,8 +609,3 @@ _ALL_ACTION_KEYS = tuple(dict.fromkeys(key for keys in _ACTION_KEYS.values() for
 
 def _name_of(slug: str) -> str:
     return slug.replace("-", " ").replace("_", " ").capitalize()
-
-
-def _escape(key: str) -> str:
-    """A key as a JSON Pointer step (RFC 6901 section 3)."""
-    return key.replace("~", "~0").replace("/", "~1")

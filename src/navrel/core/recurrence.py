@@ -8,10 +8,11 @@ from __future__ import annotations
 
 import calendar
 import re
-from collections.abc import Callable, Iterator
+from bisect import bisect_left, bisect_right
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
-from functools import cached_property
+from functools import cached_property, lru_cache
 from itertools import product
 from math import gcd, lcm
 
@@ -21,9 +22,12 @@ from .errors import ScheduleError
 MAX_RRULE_LENGTH = 1000
 #: Most occurrences that COUNT may ask for: they have to be counted out from the start.
 MAX_COUNT = 10_000
-#: Periods without an occurrence that are looked through before the search ends: four hundred years of days, after
-#: which the calendar repeats itself.
-MAX_EMPTY_PERIODS = 150_000
+#: Days that one question looks at for an occurrence: more than lie between two Mondays that are a leap day.
+MAX_DAYS_LOOKED_AT = 20_000
+#: Days that are looked at to count a COUNT out.
+MAX_DAYS_COUNTED = 100_000
+#: Most occurrences in one period of the frequency: every second of a day, and some more.
+MAX_A_PERIOD = 100_000
 
 WEEKDAYS = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
 #: Seconds of the frequencies that are shorter than a day.
@@ -72,21 +76,24 @@ class Recurrence:
     numbers: tuple[tuple[str, tuple[int, ...]], ...]
     until: datetime | None = None
 
-    def ascending(self, moment: datetime) -> Iterator[datetime]:
-        """The occurrences at or after ``moment``, in order. Ends where none comes for MAX_EMPTY_PERIODS."""
+    def ascending(self, moment: datetime, most_days: int = MAX_DAYS_LOOKED_AT) -> Iterator[datetime]:
+        """The occurrences at or after ``moment``, in order.
+
+        Ends where none comes for as many days of the periods looked at; `read_recurrence` refuses what is so rare.
+        """
         last = self.until or datetime.max
         moment = max(moment, self.start)
-        number, empty = self._period_of(moment), 0
-        while empty < MAX_EMPTY_PERIODS and moment <= last:
-            found = self._period(number)
-            if found is None:
+        number, looked_at = self._period_of(moment), 0
+        while looked_at < most_days and moment <= last:
+            days = self._span(number)
+            if days is None:
                 return
-            number, empty = number + 1, 0 if found else empty + 1
-            for occurrence in found:
+            number, looked_at = number + 1, looked_at + max(1, len(days))
+            for occurrence in self._occurrences(days, moment):
                 if occurrence > last:
                     return
-                if occurrence >= moment:
-                    yield occurrence
+                looked_at = 0
+                yield occurrence
 
     def latest(self, moment: datetime, not_before: datetime) -> datetime | None:
         """The last occurrence at or before ``moment``, None where there is none from ``not_before`` on."""
@@ -94,13 +101,14 @@ class Recurrence:
         earliest = max(not_before, self.start)
         if moment < earliest:
             return None
-        newest = self._period_of(moment)
-        oldest = max(self._period_of(earliest), newest - MAX_EMPTY_PERIODS)
-        for number in range(newest, oldest - 1, -1):
-            found = self._period(number) or []
-            for occurrence in reversed(found):
-                if earliest <= occurrence <= moment:
-                    return occurrence
+        oldest = self._period_of(earliest)
+        number, looked_at = self._period_of(moment), 0
+        while number >= oldest and looked_at < MAX_DAYS_LOOKED_AT:
+            days = self._span(number) or range(0)
+            number, looked_at = number - 1, looked_at + max(1, len(days))
+            found = self._last_of(days, moment)
+            if found is not None:
+                return found if found >= earliest else None
         return None
 
     @property
@@ -160,42 +168,86 @@ class Recurrence:
         day = self.start.date()
         return day - timedelta(days=back) if day.toordinal() > back else date.min
 
-    def _period(self, number: int) -> list[datetime] | None:
-        """The occurrences of a period, ascending; None past the end of the calendar."""
-        try:
-            days = self._days(number)
-        except (OverflowError, ValueError):
-            return None
+    def _occurrences(self, days: range, moment: datetime) -> Iterator[datetime]:
+        """The occurrences on some days that make one period, from ``moment`` on, ascending."""
+        moment = max(moment, self.start)
+        if "BYSETPOS" in self._parts and self.frequency not in _UNITS:
+            yield from (one for one in self._whole_period(days) if one >= moment)
+            return
+        for ordinal in range(max(days.start, moment.toordinal()), days.stop):
+            day = date.fromordinal(ordinal)
+            if not self._takes(day):
+                continue
+            begin = self._start_of(day)
+            times = self._times_of(day)
+            first = bisect_left(times, (moment - begin).total_seconds()) if moment > begin else 0
+            yield from (begin + timedelta(seconds=at) for at in times[first:])
+
+    def _last_of(self, days: range, moment: datetime) -> datetime | None:
+        """The last occurrence up to ``moment`` on some days that make one period, not before the start."""
+        if "BYSETPOS" in self._parts and self.frequency not in _UNITS:
+            found = [one for one in self._whole_period(days) if self.start <= one <= moment]
+            return found[-1] if found else None
+        for ordinal in reversed(range(max(days.start, self.start.toordinal()), min(days.stop, moment.toordinal() + 1))):
+            day = date.fromordinal(ordinal)
+            if not self._takes(day):
+                continue
+            begin = self._start_of(day)
+            times = self._times_of(day)
+            place = bisect_right(times, (moment - begin).total_seconds())
+            if place:
+                found_last = begin + timedelta(seconds=times[place - 1])
+                return found_last if found_last >= self.start else None
+        return None
+
+    def _whole_period(self, days: range) -> list[datetime]:
+        """The occurrences that BYSETPOS chooses from all of a period, ascending."""
+        chosen = (day for day in map(date.fromordinal, days) if self._takes(day))
+        return self._at_positions(
+            [self._start_of(day) + timedelta(seconds=at) for day in chosen for at in self._offsets]
+        )
+
+    def _times_of(self, day: date) -> Sequence[int]:
+        """The seconds of a day at which it occurs, ascending; the day tests are not asked."""
+        return tuple(self._seconds_of(day)) if self.frequency in _UNITS else self._offsets
+
+    def most_in_a_period(self) -> int:
+        """How many occurrences the period of the start may hold: what a question about one moment may have to make."""
+        days = sum(self._takes(date.fromordinal(day)) for day in self._span(0) or range(0))
         if self.frequency in _UNITS:
-            found = [self._start_of(day) + timedelta(seconds=at) for day in days for at in self._seconds_of(day)]
-        else:
-            found = [self._start_of(day) + timedelta(seconds=at) for day in days for at in self._offsets]
-            found = self._at_positions(found)
-        return [occurrence for occurrence in found if occurrence >= self.start]
+            blocks = sum(end - begin for begin, end in self._blocks)
+            return days * max(1, blocks // _UNITS[self.frequency]) * len(self._offsets)
+        return days * len(self._offsets)
 
     @staticmethod
     def _start_of(day: date) -> datetime:
         return datetime(day.year, day.month, day.day)
 
-    def _days(self, number: int) -> list[date]:
-        """The days of a period that every day part lets through."""
+    def _span(self, number: int) -> range | None:
+        """The days of a period, as ordinals; None past the end of the calendar."""
         start, steps = self.start, number * self.interval
-        match self.frequency:
-            case "YEARLY":
-                first = date(start.year + steps, 1, 1)
-                count = _year_length(first)
-            case "MONTHLY":
-                year, month = divmod(start.year * 12 + start.month - 1 + steps, 12)
-                first = date(year, month + 1, 1)
-                count = _month_length(first)
-            case "WEEKLY":
-                first, count = self._week_of_start + timedelta(days=7 * steps), 7
-            case "DAILY":
-                first, count = start.date() + timedelta(days=steps), 1
-            case _:
-                first, count = start.date() + timedelta(days=number), 1
-        ordinals = range(first.toordinal(), min(first.toordinal() + count, date.max.toordinal() + 1))
-        return [day for day in map(date.fromordinal, ordinals) if all(test(day) for test in self._day_tests)]
+        try:
+            match self.frequency:
+                case "YEARLY":
+                    first = date(start.year + steps, 1, 1)
+                    count = _year_length(first)
+                case "MONTHLY":
+                    year, month = divmod(start.year * 12 + start.month - 1 + steps, 12)
+                    first = date(year, month + 1, 1)
+                    count = _month_length(first)
+                case "WEEKLY":
+                    first, count = self._week_of_start + timedelta(days=7 * steps), 7
+                case "DAILY":
+                    first, count = start.date() + timedelta(days=steps), 1
+                case _:
+                    first, count = start.date() + timedelta(days=number), 1
+        except (OverflowError, ValueError):
+            return None
+        return range(first.toordinal(), min(first.toordinal() + count, date.max.toordinal() + 1))
+
+    def _takes(self, day: date) -> bool:
+        """Whether every day part lets a day through."""
+        return all(test(day) for test in self._day_tests)
 
     @cached_property
     def _day_tests(self) -> tuple[Callable[[date], bool], ...]:
@@ -286,8 +338,12 @@ def _week_number(day: date, week_start: int) -> tuple[int, int]:
     return (ordinal - first) // 7 + 1, (fourths[1] - first) // 7 + 1
 
 
+@lru_cache(maxsize=4096)
 def read_recurrence(text: str, start: datetime) -> Recurrence:
-    """Read an RRULE whose first occurrence is ``start``. Raises ScheduleError."""
+    """Read an RRULE whose first occurrence is ``start``. Raises ScheduleError.
+
+    What would take long to answer questions about is refused: too many occurrences in one period, or too few.
+    """
     if len(text) > MAX_RRULE_LENGTH:
         raise ScheduleError("too-long", f"the RRULE is {len(text):,} characters long; {MAX_RRULE_LENGTH:,} is the most")
     parts = _split(text)
@@ -322,6 +378,11 @@ def read_recurrence(text: str, start: datetime) -> Recurrence:
         tuple(sorted(numbers.items())),
         _until(until_text) if until_text is not None else None,
     )
+    if (most := made.most_in_a_period()) > MAX_A_PERIOD:
+        raise ScheduleError(
+            "too-often", f"{text} occurs {most:,} times in one period; {MAX_A_PERIOD:,} is the most",
+            "let it occur less often and last longer",
+        )  # fmt: skip
     if made.latest(start, start) != start:
         raise ScheduleError(
             "bad-start", f"the start {start.isoformat()} is no occurrence of {text}", "let it be the first occurrence"
@@ -330,12 +391,16 @@ def read_recurrence(text: str, start: datetime) -> Recurrence:
 
 
 def _counted_out(endless: Recurrence, count: int) -> Recurrence:
-    """The same recurrence, ended at its ``count``-th occurrence."""
+    """The same recurrence, ended at its ``count``-th occurrence. Raises ScheduleError where that is too far away."""
     last = endless.start
     for number, occurrence in enumerate(endless.ascending(endless.start), start=1):
         last = occurrence
         if number == count:
             break
+        if (occurrence - endless.start).days > MAX_DAYS_COUNTED * endless.interval:
+            raise ScheduleError(
+                "too-far", f"COUNT={count} reaches beyond the year {occurrence.year}", "write UNTIL=… instead"
+            )
     return replace(endless, until=last)
 
 

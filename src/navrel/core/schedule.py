@@ -21,7 +21,7 @@ from .recurrence import Recurrence
 #: After so many occurrences joined into one span it is asked whether the whole pattern touches.
 _JOINED_AT_ONCE = 10_000
 #: Occurrences that are joined into one span before it is taken to have no end.
-MAX_JOINED = 200_000
+MAX_JOINED = 100_000
 #: Spans that a timeline looks at before it says that it has not seen everything.
 MAX_SPANS = 20_000
 

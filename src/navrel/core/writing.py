@@ -86,20 +86,22 @@ def _page_tree(page: Page, language: str) -> dict[str, Any]:
 
 def write_piece(piece: Piece) -> dict[str, Any]:
     """A piece as it stands in the file."""
-    standard = piece.kind == "template" and piece.slots == SLOTS
-    return _trim(
+    is_template = piece.kind == "template"
+    tree = _trim(
         {
             "slug": piece.slug,
             "kind": piece.kind,
             "name": piece.name,
             "note": piece.note,
             "content": dict(piece.content),
-            "slots": [] if standard else list(piece.slots),
+            "slots": [] if is_template and piece.slots == SLOTS else list(piece.slots),
             "entries": [
                 _trim({"piece": entry.piece, "condition": write_condition(entry.condition)}) for entry in piece.entries
             ],
         }
     )
+    # An empty list says something of a template alone: that it has no slot at all.
+    return {**tree, "slots": []} if is_template and not piece.slots else tree
 
 
 def write_rule(rule: Rule) -> dict[str, Any]:

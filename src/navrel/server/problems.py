@@ -13,6 +13,8 @@ from rest_framework.views import exception_handler
 from navrel.core.errors import DocumentError, Problem, QueryError
 
 CONTENT_TYPE = "application/problem+json"
+#: Codes of problems that lie in how a request is written, not in what it asks for.
+_MALFORMED = ("type", "character", "syntax")
 
 
 class Refused(Exception):
@@ -32,6 +34,12 @@ class Refused(Exception):
         self.detail = detail
         self.problems = problems or []
         self.more = more
+
+
+class Malformed(Refused):
+    """The request is not written as it has to be."""
+
+    status = status.HTTP_400_BAD_REQUEST
 
 
 class Missing(Refused):
@@ -67,7 +75,8 @@ class Outdated(Refused):
 def handle(error: Exception, context: dict[str, Any]) -> Response | None:
     """Django REST framework's exception handler."""
     if isinstance(error, DocumentError):
-        error = Refused("invalid", _summary(error.problems), problems=error.problems)
+        malformed = any(problem.code in _MALFORMED for problem in error.problems)
+        error = (Malformed if malformed else Refused)("invalid", _summary(error.problems), problems=error.problems)
     if isinstance(error, QueryError):
         error = Refused("invalid-query", str(error), problems=[Problem.of_query("/query", error)])
     if isinstance(error, Refused):

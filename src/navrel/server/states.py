@@ -1,23 +1,25 @@
 """The site model that the core works on, built from the database and kept by version number.
 
-Every write raises the site's version within its own transaction, so a kept model is used only while nothing
-has changed, and a stale answer cannot be given.
+Every write raises the site's version within its own transaction. Only committed states are kept, each read in one
+snapshot together with its version, so a stale or a torn answer cannot be given.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterable
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from threading import Lock
+from typing import Generic, TypeVar, cast
 
+from django.db import connection, transaction
 from django.db.models import F
 
 from navrel.core.cascade import standard_targets
 from navrel.core.document import SiteDocument, Taxonomy, TaxonomyTerm
 from navrel.core.index import PageIndex
 from navrel.core.lookup import PageResolver
-from navrel.core.model import Layout, Page, Piece, Rule, Setting, Target
+from navrel.core.model import Layout, Page, Piece, PieceKind, Rule, Setting, Target
 from navrel.core.reading import read_piece, read_rule, read_settings
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site as SiteRecord
@@ -32,10 +34,12 @@ _MOST_KEPT = 16
 
 @dataclass(frozen=True)
 class State:
-    """One state of one site: everything that the core is asked about."""
+    """One state of one site: everything that the core is asked about. ``version`` is the site's at that state."""
 
     document: SiteDocument
     index: PageIndex
+    version: int = 0
+    inventory_version: int = 0
 
     @property
     def layout(self) -> Layout:
@@ -59,27 +63,50 @@ class State:
         return page
 
 
-class Kept:
-    """Values by a key and a version: asked again with the same version, the kept value is given."""
+Value = TypeVar("Value")
+
+
+@dataclass
+class _Place(Generic[Value]):
+    """Where one value is kept. ``building`` is held by whoever makes it."""
+
+    building: Lock = field(default_factory=Lock)
+    version: object = None
+    value: Value | None = None
+
+
+class Kept(Generic[Value]):
+    """Values by a key and a version: asked again with the same version, the kept value is given.
+
+    A key has one builder at a time; others wait for that key only.
+    """
 
     def __init__(self) -> None:
-        self._values: dict[object, tuple[object, State]] = {}
+        self._places: dict[object, _Place[Value]] = {}
         self._lock = Lock()
 
-    def get(self, key: object, version: object, make: Callable[[State | None], State]) -> State:
+    def get(self, key: object, version: object, make: Callable[[Value | None], Value]) -> Value:
         """The value for ``key`` at ``version``; ``make`` is given the older value, if there is one."""
+        place = self._place(key)
+        with place.building:
+            if place.value is None or place.version != version:
+                place.value, place.version = make(place.value), version
+            return place.value
+
+    def newest(self, key: object) -> Value | None:
+        """The value that is kept for ``key`` now, whatever its version."""
+        return self._place(key).value
+
+    def _place(self, key: object) -> _Place[Value]:
         with self._lock:
-            known = self._values.pop(key, None)
-            if known is None or known[0] != version:
-                known = (version, make(known[1] if known else None))
-            self._values[key] = known
-            while len(self._values) > _MOST_KEPT:
-                del self._values[next(iter(self._values))]
-            return known[1]
+            place = self._places.pop(key, None) or _Place[Value]()
+            self._places[key] = place
+            while len(self._places) > _MOST_KEPT:
+                del self._places[next(iter(self._places))]
+            return place
 
 
-_drafts = Kept()
-_inventories: dict[int, int] = {}
+_drafts: Kept[State] = Kept()
 
 
 def find_site(slug: str) -> SiteRecord:
@@ -100,19 +127,39 @@ def lock_site(slug: str, *, inventory: bool = False) -> SiteRecord:
         raised["inventory_version"] = F("inventory_version") + 1
     SiteRecord.objects.filter(pk=site.pk).update(**raised)
     site.refresh_from_db()
+    site.is_locked = True
     return site
 
 
 def draft(site: SiteRecord) -> State:
-    """The state that is being edited. ``site`` tells the version, so it has to be freshly read."""
+    """The state that is being edited, as it was committed last.
 
-    def make(older: State | None) -> State:
-        same_pages = older is not None and _inventories.get(site.pk) == site.inventory_version
-        _inventories[site.pk] = site.inventory_version
-        document = _site_document(site, older.document if older and same_pages else None)
-        return State(document, older.index if older and same_pages else PageIndex(document.site()))
+    For a site that this transaction has locked: as the transaction sees it, kept for nobody else.
+    """
+    if site.is_locked:
+        return _read(site, _drafts.newest(site.pk))
+    return _drafts.get(site.pk, site.version, lambda older: _read_committed(site.pk, older))
 
-    return _drafts.get(site.pk, site.version, make)
+
+def _read_committed(number: int, older: State | None) -> State:
+    """The newest committed state, in one snapshot: all of it is as the version read with it says."""
+    own_transaction = not connection.in_atomic_block
+    with transaction.atomic():
+        if own_transaction:
+            with connection.cursor() as cursor:
+                cursor.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ, READ ONLY")
+        site = SiteRecord.objects.filter(pk=number).first()
+        if site is None:
+            raise Missing("no-site", "This site is not there any more")
+        return older if older and older.version == site.version else _read(site, older)
+
+
+def _read(site: SiteRecord, older: State | None) -> State:
+    """The state that a site's records hold; pages are taken from an older state where none has changed since."""
+    same_pages = older if older and older.inventory_version == site.inventory_version else None
+    document = _site_document(site, same_pages.document if same_pages else None)
+    index = same_pages.index if same_pages else PageIndex(document.site())
+    return State(document, index, site.version, site.inventory_version)
 
 
 def _site_document(site: SiteRecord, same_pages: SiteDocument | None) -> SiteDocument:
@@ -181,11 +228,16 @@ def _layout(site: SiteRecord) -> Layout:
     return Layout(pieces, rules, site.default_template or None, settings)
 
 
-def core_pieces(records: object) -> dict[str, Piece]:
+def core_pieces(records: Iterable[PieceRecord]) -> dict[str, Piece]:
     """The pieces of these records, by slug, in their order."""
-    found = list(records)  # type: ignore[call-overload]
-    widgets = {record.slug: Piece(record.slug, "widget", record.name) for record in found if record.kind == "widget"}
-    return {record.slug: read_piece(piece_tree(record), widgets) for record in found}
+    found = list(records)
+    known = piece_names(found)
+    return {record.slug: read_piece(piece_tree(record), known) for record in found}
+
+
+def piece_names(records: Iterable[PieceRecord]) -> dict[str, Piece]:
+    """Slug, kind and name of pieces: as much as it takes to check what names them."""
+    return {record.slug: Piece(record.slug, cast(PieceKind, record.kind), record.name) for record in records}
 
 
 def piece_tree(record: PieceRecord) -> dict[str, object]:

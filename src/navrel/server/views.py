@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter, extend_schema
@@ -13,9 +14,10 @@ from rest_framework.views import APIView
 from navrel.core.errors import QueryError, ScheduleError
 from navrel.core.model import Lens
 from navrel.core.schedule import read_moment
+from navrel.core.text import unfit
 from navrel.core.visitor import parse_visitor
 
-from .problems import Refused
+from .problems import Malformed, Refused
 from .states import State, draft, find_site
 
 LENS = [
@@ -41,6 +43,13 @@ __all__ = [
 
 class SiteView(APIView):
     """A view of one site."""
+
+    def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
+        """Refuse parameters that hold what no text may hold."""
+        super().initial(request, *args, **kwargs)
+        for name, value in request.query_params.items():
+            if (found := unfit(name)) or (found := unfit(str(value))):
+                raise Malformed("character", f"{name if not unfit(name) else 'A parameter'}: {found.message}")
 
     def draft(self, slug: str) -> State:
         """The state that is being edited."""
@@ -73,7 +82,7 @@ def parsed(serializer: type[Serializer[Any]], data: Any) -> dict[str, Any]:
 def body_of(request: Request) -> dict[str, Any]:
     """The body of a request that has to be a JSON object. Raises Refused."""
     if not isinstance(request.data, dict):
-        raise Refused("bad-body", "The body has to be a JSON object")
+        raise Malformed("bad-body", "The body has to be a JSON object")
     return request.data
 
 
@@ -85,7 +94,7 @@ def etag(version: int) -> str:
 def matched_version(request: Request) -> int:
     """The version in If-Match. Raises Refused when it is missing or malformed."""
     text = request.headers.get("If-Match", "").strip().removeprefix("W/").strip('"')
-    if not text.isdigit():
+    if not re.fullmatch(r"\d{1,9}", text, re.ASCII):
         raise Refused("no-if-match", "The request names no version", "Send If-Match with the ETag that was read.")
     return int(text)
 

@@ -12,7 +12,7 @@ from django.views.decorators.http import require_safe
 from navrel.core.model import Lens, Page, Visitor
 from navrel.rendering.page import Source, draw_page
 from navrel.server.inventory.models import Content, Site
-from navrel.server.publishing.services import LiveState, live
+from navrel.server.publishing.services import LiveState, Served, served
 
 #: A page cannot run scripts, be framed elsewhere, or send anything but its own forms.
 POLICY = (
@@ -31,9 +31,11 @@ _BROWSERS = (("edge", "Edg/"), ("firefox", "Firefox/"), ("chrome", "Chrome/"), (
 def published_page(request: HttpRequest) -> HttpResponse:
     """The page at the requested path, with the layout it resolves to for this visitor."""
     site = Site.objects.order_by("pk").first()
-    state = live(site) if site else None
+    serving = served(site) if site else Served(None)
+    state = serving.state
     if state is None:
-        return _secured(HttpResponse("Nothing is published here yet.\n", status=503, content_type="text/plain"))
+        why = "What is published here cannot be read." if serving.passed_over else "Nothing is published here yet."
+        return _secured(HttpResponse(f"{why}\n", status=503, content_type="text/plain"))
     path = request.path
     if path != "/" and path.endswith("/"):
         return _secured(HttpResponsePermanentRedirect(path.rstrip("/") or "/", preserve_request=True))

@@ -25,6 +25,9 @@ class Site(models.Model):
     version = models.PositiveBigIntegerField(default=1)
     inventory_version = models.PositiveBigIntegerField(default=1)
 
+    #: Whether this record was read for a write: what the transaction sees under it is not committed yet.
+    is_locked = False
+
     def __str__(self) -> str:
         return self.name
 

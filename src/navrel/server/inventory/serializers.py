@@ -35,6 +35,9 @@ class SiteInfo(s.Serializer):
     slots = s.ListField(child=s.CharField())
     edits = s.IntegerField(help_text="Parts in which the draft differs from the live state")
     live = LiveInfo(allow_null=True)
+    unreadable = s.ListField(
+        child=s.IntegerField(), help_text="Revisions newer than the one that is served, which cannot be read"
+    )
     published_origin = s.CharField()
 
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from django.conf import settings
@@ -14,8 +15,8 @@ from navrel.core.completion import complete
 from navrel.core.facts import SEARCH_WORD
 from navrel.core.model import SLOTS
 from navrel.core.query import parse_search
-from navrel.server.problems import Refused
-from navrel.server.publishing.services import edits_since_live, newest_revision
+from navrel.server.problems import Malformed, Refused
+from navrel.server.publishing.services import edits_since_live, served
 from navrel.server.states import draft, find_site
 from navrel.server.views import OpenApiParameter, SiteView, extend_schema, parsed
 
@@ -45,7 +46,8 @@ class SiteInfoView(SiteView):
         """What a site is, and how its draft stands to what is live."""
         record = find_site(site)
         state = draft(record)
-        revision = newest_revision(record)
+        serving = served(record)
+        revision = serving.state.revision if serving.state else None
         summary = services.inventory_summary(record)
         named = [str(target) for target in state.targets if target.kind == "slot"]
         return Response(
@@ -58,6 +60,7 @@ class SiteInfoView(SiteView):
                 "slots": named or list(SLOTS), "edits": edits_since_live(record),
                 "live": {"number": revision.number, "published": revision.published, "note": revision.note}
                 if revision else None,
+                "unreadable": serving.passed_over,
                 "published_origin": settings.PUBLISHED_ORIGIN,
             }
         )  # fmt: skip
@@ -71,14 +74,14 @@ class PagesView(SiteView):
     )
     def get(self, request: Request, site: str) -> Response:
         """A stretch of the page tree, in tree order."""
-        record = find_site(site)
-        tree = draft(record).index.site
+        state = self.draft(site)
+        tree = state.index.site
         offset = _whole(request, "offset", 0)
         limit = min(_whole(request, "limit", MOST_LISTED), MOST_LISTED)
         pages = tree.pages[offset : offset + limit]
         return Response(
             {
-                "total": len(tree), "inventory_version": record.inventory_version,
+                "total": len(tree), "inventory_version": state.inventory_version,
                 "paths": [page.path for page in pages], "titles": [page.title for page in pages],
                 "kinds": [page.kind for page in pages], "types": [page.type for page in pages],
                 "depths": tree.depths[offset : offset + limit],
@@ -201,8 +204,8 @@ def _whole(request: Request, name: str, default: int) -> int:
     text = request.query_params.get(name, "")
     if not text:
         return default
-    if not text.isdigit() or len(text) > 9:
-        raise Refused("bad-number", f"{name} has to be a whole number")
+    if not re.fullmatch(r"\d{1,9}", text, re.ASCII):
+        raise Malformed("bad-number", f"{name} has to be a whole number")
     return int(text)
 
 

@@ -18,7 +18,12 @@ class PieceTree(s.Serializer):
     kind = s.ChoiceField(choices=PIECE_KINDS)
     note = s.CharField(required=False, allow_blank=True)
     content = s.DictField(required=False)
-    slots = s.ListField(child=s.CharField(), required=False)
+    slots = s.ListField(
+        child=s.CharField(),
+        required=False,
+        allow_null=True,
+        help_text="Of a template: absent or null are the ten standard slots, an empty list is none",
+    )
     entries = EntryTree(many=True, required=False)
 
 

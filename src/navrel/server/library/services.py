@@ -16,7 +16,7 @@ from navrel.rendering.items import check_content
 from navrel.rendering.palette import COLOURS
 from navrel.server.inventory.models import Site
 from navrel.server.problems import InUse, Missing, Outdated, Refused
-from navrel.server.states import core_pieces, lock_site, piece_tree
+from navrel.server.states import lock_site, piece_names, piece_tree
 
 from .models import Piece
 
@@ -64,10 +64,11 @@ def change_piece(site_slug: str, slug: str, tree: dict[str, Any], version: int) 
 
 
 @transaction.atomic
-def remove_piece(site_slug: str, slug: str) -> None:
-    """Remove a piece that nothing uses. Raises InUse with the names of what does."""
+def remove_piece(site_slug: str, slug: str, version: int) -> None:
+    """Remove a piece that nothing uses. Raises InUse with the names of what does, and Outdated."""
     site = lock_site(site_slug)
     piece = find_piece(site_slug, slug)
+    Outdated.check(piece.name, piece.version, version, piece_tree(piece))
     users = uses_of(site, slug)
     if users:
         raise InUse("in-use", f"{piece.name} is in use", "Take it out of these first: " + ", ".join(users), users=users)
@@ -122,11 +123,11 @@ def _checked(site: Site, tree: dict[str, Any], itself: Piece | None = None) -> C
     name = str(tree.get("name") or "").strip()
     if not name:
         problems.append(Problem("/name", "a piece needs a name", "required"))
-    elif others.filter(kind=tree.get("kind"), name=name).exists():
+    elif others.filter(kind=tree.get("kind"), name__iexact=name).exists():
         problems.append(Problem("/name", f"there is already a {tree.get('kind')} called {name}", "taken"))
     piece = None
     try:
-        piece = read_piece({**tree, "name": name}, core_pieces(others))
+        piece = read_piece({**tree, "name": name}, piece_names(Piece.objects.filter(site=site)))
         check_content(piece.kind, piece.content)
     except DocumentError as error:
         known = {problem.pointer for problem in problems}
@@ -158,7 +159,7 @@ def _create(site: Site, piece: CorePiece) -> Piece:
 
 
 def _free_slug(site: Site, name: str) -> str:
-    base = slugify(name)[: MAX_NAME - 6].strip("-")
+    base = slugify(name, MAX_NAME - 6)
     taken = set(Piece.objects.filter(site=site, slug__startswith=base).values_list("slug", flat=True))
     number, slug = 1, base
     while slug in taken:

@@ -65,10 +65,10 @@ class PieceView(SiteView):
         record = services.change_piece(site, piece, _tree(request), matched_version(request))
         return tagged(_info(record), record.version)
 
-    @extend_schema(operation_id="removePiece", responses={204: None})
+    @extend_schema(operation_id="removePiece", parameters=[IF_MATCH], responses={204: None})
     def delete(self, request: Request, site: str, piece: str) -> Response:
-        """Remove a piece that nothing uses; 409 with the names of what does."""
-        services.remove_piece(site, piece)
+        """Remove a piece that nothing uses; 409 with the names of what does, 412 where somebody changed it."""
+        services.remove_piece(site, piece, matched_version(request))
         return Response(status=204)
 
 

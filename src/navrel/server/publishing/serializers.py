@@ -13,19 +13,46 @@ class ChangeInfo(s.Serializer):
     count = s.IntegerField()
 
 
-class PageChangeInfo(s.Serializer):
-    target = s.CharField()
-    before = OutcomeInfo(allow_null=True)
-    after = OutcomeInfo(allow_null=True)
+class Somewhere(s.Serializer):
+    """Pages: how many, and the first of them by path."""
+
     pages = s.IntegerField()
     paths = s.ListField(child=s.CharField())
 
 
+class Audience(Somewhere):
+    """Who sees a difference and when, in words, and on which pages."""
+
+    words = s.CharField()
+
+
+class ShiftInfo(Audience):
+    """One target that comes out differently; ``before`` and ``after`` are null where the page is not there."""
+
+    target = s.CharField()
+    before = OutcomeInfo(allow_null=True)
+    after = OutcomeInfo(allow_null=True)
+    visible = s.BooleanField(help_text="False where the slot has no place, so that nobody sees it")
+
+
+class RedrawInfo(Audience):
+    """A piece that is drawn differently where it stands."""
+
+    piece = s.CharField()
+
+
 class ChangesInfo(s.Serializer):
+    """What publishing would change, over all visitors and from now on."""
+
     version = s.IntegerField()
     parts = ChangeInfo(many=True)
-    pages = s.IntegerField(help_text="Pages of which at least one target changes, through the lens")
-    targets = PageChangeInfo(many=True)
+    pages = s.IntegerField(help_text="Pages on which somebody can see a difference, now or later")
+    audiences = Audience(many=True)
+    shifts = ShiftInfo(many=True)
+    redraws = RedrawInfo(many=True)
+    own = Somewhere(help_text="Pages that come or go, or whose own content or facts differ")
+    untold = Somewhere(help_text="Pages with more combinations of visitors than can be told apart")
+    names = s.DictField(child=s.CharField(), help_text="The names of pieces, by slug")
 
 
 class PublishRequest(s.Serializer):
@@ -49,9 +76,21 @@ class PreviewTarget(s.Serializer):
     seated = s.BooleanField()
 
 
+class Standing(s.Serializer):
+    """How the draft of a page stands to what is live."""
+
+    same_through_lens = s.BooleanField(help_text="Whether it looks the same through this lens")
+    targets = s.ListField(child=s.CharField(), help_text="Targets that come out differently for somebody")
+    redraws = s.ListField(child=s.CharField(), help_text="Pieces on it that are drawn differently")
+    own = s.BooleanField(help_text="Whether its own content or facts differ")
+    audiences = s.ListField(child=s.CharField(), help_text="Who sees a difference and when, in words")
+    untold = s.BooleanField()
+
+
 class PreviewInfo(s.Serializer):
     path = s.CharField()
     title = s.CharField()
     html = s.CharField()
     targets = PreviewTarget(many=True)
     revision = s.IntegerField(allow_null=True)
+    standing = Standing(allow_null=True, help_text="Of a draft, where there is a live page to compare it with")

@@ -2,24 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.cascade import Outcome
-from navrel.core.changes import Change, changed_pages
-from navrel.core.document import SiteDocument
-from navrel.core.index import PageIndex
-from navrel.core.model import TEMPLATE
-from navrel.rendering.page import Source, draw_page
+from navrel.core.changes import Change
+from navrel.core.model import Lens, Page
+from navrel.rendering.page import DrawnPage, Source, draw_page
 from navrel.rendering.palette import colour
-from navrel.server.inventory.models import Content
+from navrel.server.inventory.models import Content, Site
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.library.models import Piece
 from navrel.server.problems import Missing
 from navrel.server.states import State, draft, find_site
 from navrel.server.views import LENS, OpenApiParameter, SiteView, extend_schema, parsed
+from navrel.wording import seen_by
 
 from . import serializers as shapes
 from . import services
@@ -27,33 +27,48 @@ from .models import Revision
 
 MOST_PATHS = 200
 MOST_REVISIONS = 100
+#: Audiences, shifts and redraws in one answer; most pages first.
+MOST_TOLD = 200
 
 
 class ChangesView(SiteView):
-    @extend_schema(operation_id="listChanges", parameters=LENS, responses=shapes.ChangesInfo)
+    @extend_schema(operation_id="listChanges", responses=shapes.ChangesInfo)
     def get(self, request: Request, site: str) -> Response:
-        """What changed since live: the parts, and the pages and targets that come out differently."""
+        """What changed since live: the parts, and what comes out differently for whom, when, on which pages."""
         record = find_site(site)
         state = draft(record)
+        found = services.impact_since_live(record)
+        since = state.document.now()
+        keys = {rule.name: rule.key for rule in state.layout.rules}
         published = services.live(record)
-        before = published or _nothing(state.document)
-        changes = changed_pages(before.document, before.index, state.document, state.index, self.lens(state))
-        names = {rule.name: rule.key for rule in state.layout.rules}
+        pieces = {**(published.layout.pieces if published else {}), **state.layout.pieces}
+        audiences = found.by_audience()
         return Response(
             {
-                "version": record.version,
+                "version": state.version,
                 "parts": [_change(change) for change in services.changes_since_live(record)],
-                "pages": len({page.path for change in changes for page in change.pages}),
-                "targets": [
-                    {
-                        "target": str(change.target),
-                        "before": _named_outcome(change.before, names),
-                        "after": _named_outcome(change.after, names),
-                        "pages": len(change.pages),
-                        "paths": [page.path for page in change.pages[:MOST_PATHS]],
-                    }
-                    for change in changes
+                "pages": len(found.paths),
+                "audiences": [
+                    {"words": seen_by(seen, since), **_somewhere(pages)} for seen, pages in audiences[:MOST_TOLD]
                 ],
+                "shifts": [
+                    {
+                        "target": str(one.target),
+                        "before": _named_outcome(one.before, keys),
+                        "after": _named_outcome(one.after, keys),
+                        "visible": one.is_visible,
+                        "words": seen_by(one.seen, since),
+                        **_somewhere(one.pages),
+                    }
+                    for one in found.shifts[:MOST_TOLD]
+                ],
+                "redraws": [
+                    {"piece": one.piece, "words": seen_by(one.seen, since), **_somewhere(one.pages)}
+                    for one in found.redraws[:MOST_TOLD]
+                ],
+                "own": _somewhere(found.own),
+                "untold": _somewhere(found.untold),
+                "names": {slug: piece.name for slug, piece in pieces.items()},
             }
         )
 
@@ -87,35 +102,29 @@ class PreviewView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """A page as it is rendered, draft or live, with its slots outlined or not."""
         record = find_site(site)
-        path = request.query_params.get("path", "")
         wants_live = request.query_params.get("state") == "live"
-        published = services.live(record) if wants_live else None
+        published = services.live(record)
         if wants_live and published is None:
             raise Missing("nothing-live", "Nothing is published yet", "Publish the draft first.")
-        state = published or draft(record)
-        page = state.page(path)
-        if published is not None:
-            digest = published.contents.get(path, "")
-        else:
-            digest = (
-                PageRecord.objects.filter(site=record, path=path).values_list("content_id", flat=True).first() or ""
-            )
-        content = Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
+        state = published if wants_live and published else draft(record)
+        lens = self.lens(state)
+        page = state.page(request.query_params.get("path", ""))
         colours = {piece.slug: colour(piece.colour) for piece in Piece.objects.filter(site=record)}
         outlines = colours if request.query_params.get("outlines") == "true" else None
-        drawn = draw_page(Source(state.document, state.index), page, content, self.lens(state), outlines=outlines)
+        drawn = _drawn(record, state, page, lens, outlines)
         return Response(
             {
                 "path": page.path,
                 "title": page.title,
                 "html": drawn.html,
-                "revision": published.revision.number if published else None,
+                "revision": published.revision.number if published and wants_live else None,
+                "standing": _standing(record, state, published, page, lens) if published and not wants_live else None,
                 "targets": [
                     {
                         "target": str(target),
                         "outcome": _named_outcome(found.outcome, {}),
                         "by": found.outcome.by.name if found.outcome.by else None,
-                        "seated": target == TEMPLATE or target.name in drawn.seated,
+                        "seated": target.kind != "slot" or target.name in drawn.seated,
                     }
                     for target, found in drawn.traces.items()
                 ],
@@ -123,10 +132,42 @@ class PreviewView(SiteView):
         )
 
 
-def _nothing(like: SiteDocument) -> State:
-    """What was live before anything was: no page, no rule."""
-    empty = SiteDocument(name=like.name, slug=like.slug)
-    return State(empty, PageIndex(empty.site()))
+def _drawn(record: Site, state: State, page: Page, lens: Lens, outlines: Mapping[str, str] | None = None) -> DrawnPage:
+    """A page of a state, with its own content of then."""
+    if isinstance(state, services.LiveState):
+        digest = state.contents.get(page.path, "")
+    else:
+        mine = PageRecord.objects.filter(site=record, path=page.path)
+        digest = mine.values_list("content_id", flat=True).first() or ""
+    content = Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
+    return draw_page(Source(state.document, state.index), page, content, lens, outlines=outlines)
+
+
+def _standing(record: Site, state: State, published: services.LiveState, page: Page, lens: Lens) -> dict[str, Any]:
+    """How the draft of a page stands to what is live: through the lens by its pixels' source, else by impact."""
+    live_page = published.index.site.page(page.path)
+    same = (
+        live_page is not None
+        and _drawn(record, state, page, lens).html == _drawn(record, published, live_page, lens).html
+    )
+    found = services.impact_since_live(record)
+    shifts = [one for one in found.shifts if one.is_visible and page in one.pages]
+    redraws = [one for one in found.redraws if page in one.pages]
+    own = page in found.own
+    seen = dict.fromkeys((*(one.seen for one in shifts), *(one.seen for one in redraws)))
+    since = state.document.now()
+    return {
+        "same_through_lens": same,
+        "targets": list(dict.fromkeys(str(one.target) for one in shifts)),
+        "redraws": [one.piece for one in redraws],
+        "own": own,
+        "audiences": ["everyone"] if own else [seen_by(one, since) for one in seen],
+        "untold": page in found.untold,
+    }
+
+
+def _somewhere(pages: Sequence[Page]) -> dict[str, Any]:
+    return {"pages": len(pages), "paths": [page.path for page in pages[:MOST_PATHS]]}
 
 
 def _change(change: Change) -> dict[str, Any]:
@@ -140,7 +181,7 @@ def _named_outcome(outcome: Outcome | None, keys: dict[str, int | None]) -> dict
     if outcome is None:
         return None
     by = keys.get(outcome.by.name, outcome.by.key) if outcome.by else None
-    return {"state": outcome.state, "pieces": outcome.pieces, "by": by}
+    return {"state": outcome.state, "pieces": outcome.pieces, "by": by, "value": outcome.value}
 
 
 def _revision(record: Revision, live: bool) -> dict[str, Any]:

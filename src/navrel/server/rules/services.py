@@ -15,7 +15,7 @@ from navrel.core.writing import write_action, write_condition
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
 from navrel.server.problems import Missing, Outdated, Refused
-from navrel.server.states import core_pieces, lock_site, rule_tree
+from navrel.server.states import lock_site, piece_names, rule_tree
 
 from .models import Rule
 
@@ -36,13 +36,13 @@ def checked_rule(site: Site, tree: dict[str, Any], itself: int | None = None) ->
     name = str(tree.get("name") or "").strip()
     if not name:
         problems.append(Problem("/name", "a rule needs a name", "required"))
-    elif Rule.objects.filter(site=site, name=name).exclude(pk=itself or 0).exists():
+    elif Rule.objects.filter(site=site, name__iexact=name).exclude(pk=itself or 0).exists():
         problems.append(Problem("/name", f"there is already a rule called {name}", "taken"))
     rule = None
     try:
         rule = read_rule(
             {**tree, "name": name or "unnamed"},
-            core_pieces(Piece.objects.filter(site=site)),
+            piece_names(Piece.objects.filter(site=site)),
             read_settings(site.settings),
         )
     except DocumentError as error:
@@ -88,10 +88,11 @@ def copy_rule(site_slug: str, number: int) -> Rule:
 
 
 @transaction.atomic
-def place_rule(site_slug: str, number: int, place: int) -> Rule:
-    """Move a rule to a place of the list; those between move by one."""
+def place_rule(site_slug: str, number: int, place: int, version: int) -> Rule:
+    """Move a rule to a place of the list; those between move by one. Raises Outdated."""
     site = lock_site(site_slug)
     record = find_rule(site_slug, number)
+    Outdated.check(record.name, record.version, version, rule_tree(record))
     others = list(Rule.objects.filter(site=site).exclude(pk=number))
     place = max(1, min(place, len(others) + 1))
     others.insert(place - 1, record)
@@ -103,10 +104,11 @@ def place_rule(site_slug: str, number: int, place: int) -> Rule:
 
 
 @transaction.atomic
-def remove_rule(site_slug: str, number: int) -> None:
-    """Remove a rule; those below it move up."""
+def remove_rule(site_slug: str, number: int, version: int) -> None:
+    """Remove a rule; those below it move up. Raises Outdated."""
     site = lock_site(site_slug)
     record = find_rule(site_slug, number)
+    Outdated.check(record.name, record.version, version, rule_tree(record))
     record.delete()
     Rule.objects.filter(site=site, place__gt=record.place).update(place=F("place") - 1)
 
@@ -131,9 +133,10 @@ def _columns(rule: CoreRule) -> dict[str, Any]:
 
 
 def _free_name(record: Rule) -> str:
-    taken = set(Rule.objects.filter(site=record.site_id).values_list("name", flat=True))
+    names = Rule.objects.filter(site=record.site_id).values_list("name", flat=True)
+    taken = {name.casefold() for name in names}
     number, name = 1, f"{record.name[: MAX_NAME - 12]}, copy"
-    while name in taken:
+    while name.casefold() in taken:
         number += 1
         name = f"{record.name[: MAX_NAME - 12]}, copy {number}"
     return name

@@ -77,10 +77,10 @@ class RuleView(SiteView):
         record = services.change_rule(site, number, body_of(request), matched_version(request))
         return tagged(_saved(record), record.version)
 
-    @extend_schema(operation_id="removeRule", responses={204: None})
+    @extend_schema(operation_id="removeRule", parameters=[IF_MATCH], responses={204: None})
     def delete(self, request: Request, site: str, number: int) -> Response:
-        """Remove a rule."""
-        services.remove_rule(site, number)
+        """Remove a rule; 412 where somebody changed it meanwhile."""
+        services.remove_rule(site, number, matched_version(request))
         return Response(status=204)
 
 
@@ -93,10 +93,13 @@ class CopyRuleView(SiteView):
 
 
 class PlaceRuleView(SiteView):
-    @extend_schema(operation_id="placeRule", request=shapes.PlaceRequest, responses=shapes.SavedRule)
+    @extend_schema(
+        operation_id="placeRule", parameters=[IF_MATCH], request=shapes.PlaceRequest, responses=shapes.SavedRule
+    )
     def post(self, request: Request, site: str, number: int) -> Response:
-        """Move a rule to a place of the list."""
-        record = services.place_rule(site, number, parsed(shapes.PlaceRequest, request.data)["place"])
+        """Move a rule to a place of the list; 412 where somebody changed it meanwhile."""
+        place = parsed(shapes.PlaceRequest, request.data)["place"]
+        record = services.place_rule(site, number, place, matched_version(request))
         return tagged(_saved(record), record.version)
 
 
@@ -120,7 +123,7 @@ class LayoutView(SiteView):
         targets = [target for target in resolved if (str(target) in wanted if wanted else target.kind != "setting")]
         return Response(
             {
-                "version": record.version,
+                "version": state.version,
                 "columns": [
                     {
                         "target": str(target),

@@ -1,0 +1,117 @@
+"""The kept states, with real transactions and real connections."""
+
+from concurrent.futures import ThreadPoolExecutor
+from threading import Event
+
+import pytest
+from django.db import connection, transaction
+
+from navrel.server import states
+from navrel.server.demo import load_demo
+from navrel.server.inventory.models import Site
+from navrel.server.problems import Refused
+from navrel.server.publishing.services import publish
+from navrel.server.rules.services import make_rule
+from navrel.server.states import Kept, draft, find_site, lock_site
+
+pytestmark = pytest.mark.django_db(transaction=True)
+WAIT = 20
+
+
+@pytest.fixture
+def demo():
+    Site.objects.all().delete()
+    return load_demo()
+
+
+@pytest.fixture
+def elsewhere():
+    """Runs a function on a connection of its own."""
+
+    def run(function, *arguments):
+        try:
+            return function(*arguments)
+        finally:
+            connection.close()
+
+    with ThreadPoolExecutor(4) as pool:
+        yield lambda function, *arguments: pool.submit(run, function, *arguments)
+
+
+def rule(name):
+    return {"name": name, "condition": {"include": "all"}, "actions": [{"do": "empty", "slot": "footer"}]}
+
+
+def rules_now():
+    return [one.name for one in draft(find_site("marrowick")).layout.rules]
+
+
+def test_a_save_after_a_refused_publication_is_seen(demo):
+    before = find_site("marrowick").version
+    with pytest.raises(Refused, match="already the same"):
+        publish("marrowick", None)
+    assert find_site("marrowick").version == before
+    make_rule("marrowick", rule("After the refusal"))
+    assert find_site("marrowick").version == before + 1, "the number that the refused publication had"
+    assert rules_now()[0] == "After the refusal"
+
+
+def test_what_a_transaction_sees_is_kept_for_nobody_else(demo, elsewhere):
+    with pytest.raises(ZeroDivisionError), transaction.atomic():
+        make_rule("marrowick", rule("Never committed"))
+        locked = lock_site("marrowick")
+        assert draft(locked).layout.rules[0].name == "Never committed"
+        assert "Never committed" not in elsewhere(rules_now).result(WAIT)
+        raise ZeroDivisionError
+    assert "Never committed" not in rules_now()
+
+
+def test_another_worker_sees_what_was_committed(demo, elsewhere, monkeypatch):
+    rules_now()
+    elsewhere(make_rule, "marrowick", rule("By the other")).result(WAIT)
+    assert rules_now()[0] == "By the other"
+    monkeypatch.setattr(states, "_drafts", Kept())
+    assert rules_now()[0] == "By the other", "and so does a worker that has kept nothing yet"
+
+
+def test_a_state_is_read_in_one_snapshot(demo, elsewhere, monkeypatch):
+    """A save between two reads of a build shows in neither part, or in both."""
+    inner = states._layout
+
+    def slow(site):
+        monkeypatch.setattr(states, "_layout", inner)
+        elsewhere(make_rule, "marrowick", rule("Meanwhile")).result(WAIT)
+        return inner(site)
+
+    monkeypatch.setattr(states, "_layout", slow)
+    first = draft(find_site("marrowick"))
+    assert "Meanwhile" not in [one.name for one in first.layout.rules]
+    now = find_site("marrowick")
+    assert first.version == now.version - 1
+    assert draft(now).layout.rules[0].name == "Meanwhile"
+
+
+def test_a_site_that_is_being_built_keeps_no_other_waiting():
+    kept, begun, go_on = Kept(), Event(), Event()
+
+    def slow(older):
+        begun.set()
+        assert go_on.wait(WAIT)
+        return "slow"
+
+    with ThreadPoolExecutor(3) as pool:
+        building = pool.submit(kept.get, 1, 1, slow)
+        assert begun.wait(WAIT)
+        assert kept.get(2, 1, lambda older: "quick") == "quick"
+        waiting = pool.submit(kept.get, 1, 1, lambda older: "built twice")
+        go_on.set()
+        assert (building.result(WAIT), waiting.result(WAIT)) == ("slow", "slow")
+
+
+def test_the_last_asked_are_kept():
+    kept = Kept()
+    for key in range(20):
+        kept.get(key, 1, lambda older, key=key: key)
+    assert kept.get(19, 1, lambda older: "anew") == 19
+    assert kept.get(0, 1, lambda older: "anew") == "anew"
+    assert kept.get(19, 2, lambda older: older + 1) == 20
