@@ -10,6 +10,7 @@ from dataclasses import replace
 from datetime import datetime, timedelta
 
 from navrel.core.lenses import Sighting
+from navrel.core.model import Visitor
 from navrel.core.query import Clause, Query, Term
 from navrel.core.recurrence import WEEKDAYS, Recurrence
 from navrel.core.schedule import Repeats, Schedule, Span
@@ -70,6 +71,20 @@ def _described(term: Term) -> str:
             return f"{'not ' if against else ''}coming from {listed}"
     given = " or ".join(f"{term.key}={text}" for text in values if text != "*") or term.key
     return f"{'without' if against else 'with'} {given} in the address"
+
+
+def visitor_words(visitor: Visitor, language: str) -> list[str]:
+    """One visitor in words, the most telling first: who, on what; then what is not usual."""
+    signed = "Signed-out visitor"
+    if visitor.signed == "in":
+        signed = f"Signed-in {' and '.join(sorted(visitor.roles))}" if visitor.roles else "Signed-in visitor"
+    told = [signed, visitor.device.capitalize()]
+    if visitor.browser != "other":
+        told.append(_BROWSERS[visitor.browser])
+    if visitor.accepts != (language,):
+        told.append(f"reads {', '.join(visitor.accepts)}")
+    told += [f"{name}={value}" for name, value in sorted(visitor.query.items())]
+    return [*told, f"from {visitor.referrer}"] if visitor.referrer else told
 
 
 def when(seen: Sighting, since: datetime) -> str:

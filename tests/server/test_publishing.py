@@ -8,6 +8,7 @@ from navrel.server.problems import Refused
 from navrel.server.publishing.models import Revision
 from navrel.server.publishing.services import publish
 from navrel.server.rules.models import Rule
+from navrel.server.settings import delivery
 
 RULE = {
     "name": "Harbour header",
@@ -23,7 +24,9 @@ class Public:
         self.client = Client()
 
     def _ask(self, method, path, *data):
-        with override_settings(ROOT_URLCONF="navrel.server.delivery.urls", ALLOWED_HOSTS=["testserver"]):
+        with override_settings(
+            ROOT_URLCONF=delivery.ROOT_URLCONF, MIDDLEWARE=delivery.MIDDLEWARE, ALLOWED_HOSTS=["testserver"]
+        ):
             return getattr(self.client, method)(path, *data)
 
     def get(self, path, *data):
@@ -69,16 +72,17 @@ def test_an_edited_piece_changes_every_page_that_shows_it(api):
     content = {**piece["content"], "items": piece["content"]["items"][:1]}
     api.put("pieces/main-header", {**piece, "content": content}, piece["version"])
     changes = api.get("changes").json()
-    told = [(one["piece"], one["words"], one["pages"]) for one in changes["redraws"]]
-    assert told == [("main-header", "everyone", shown - 9), ("main-header", "visitors without the role crew", 9)]
-    assert changes["pages"] == shown > 100
+    told = {one["words"]: one["pages"] for one in changes["redraws"] if one["piece"] == "main-header"}
+    assert told["everyone"] + told["visitors without the role crew"] == shown > 100
+    assert changes["pages"] >= shown
     assert changes["shifts"] == []
     live, draft = (api.get("preview", path="/about", state=state).json() for state in ("live", "draft"))
     assert live["html"] != draft["html"]
     assert draft["standing"]["same_through_lens"] is False
     assert draft["standing"]["redraws"] == ["main-header"]
     same = api.get("preview", path="/tickets/pay").json()["standing"]
-    assert (same["same_through_lens"], same["redraws"], same["audiences"]) == (True, [], [])
+    told_of = same["same_through_lens"], same["redraws"], same["audiences"]
+    assert told_of == (True, ["main-header"], ["visitors with the role crew"])
 
 
 def test_changes_are_told_for_whom_and_when(api):

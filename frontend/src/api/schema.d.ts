@@ -81,7 +81,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What changed since live: the parts, and the pages and targets that come out differently. */
+        /** @description What changed since live: the parts, and what comes out differently for whom, when, on which pages. */
         get: operations["listChanges"];
         put?: never;
         post?: never;
@@ -195,6 +195,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/lens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A lens by its terms or its facts: both, and in words. */
+        post: operations["readLens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/page": {
         parameters: {
             query?: never;
@@ -293,7 +310,7 @@ export interface paths {
         /** @description Replace a piece; 412 with the other version where somebody changed it meanwhile. */
         put: operations["changePiece"];
         post?: never;
-        /** @description Remove a piece that nothing uses; 409 with the names of what does. */
+        /** @description Remove a piece that nothing uses; 409 with the names of what does, 412 where somebody changed it. */
         delete: operations["removePiece"];
         options?: never;
         head?: never;
@@ -329,6 +346,24 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/pins": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Pin a choice on one page; it replaces what is pinned on the same target. */
+        put: operations["pin"];
+        post?: never;
+        /** @description Take what is pinned on a target off a page. */
+        delete: operations["unpin"];
         options?: never;
         head?: never;
         patch?: never;
@@ -433,7 +468,7 @@ export interface paths {
         /** @description Replace a rule; 412 with the other version where somebody changed it meanwhile. */
         put: operations["changeRule"];
         post?: never;
-        /** @description Remove a rule. */
+        /** @description Remove a rule; 412 where somebody changed it meanwhile. */
         delete: operations["removeRule"];
         options?: never;
         head?: never;
@@ -466,7 +501,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Move a rule to a place of the list. */
+        /** @description Move a rule to a place of the list; 412 where somebody changed it meanwhile. */
         post: operations["placeRule"];
         delete?: never;
         options?: never;
@@ -538,6 +573,21 @@ export interface components {
             setting?: string;
             value?: unknown;
         };
+        /** @description Who sees a difference and when, in words, and on which pages. */
+        Audience: {
+            pages: number;
+            paths: string[];
+            words: string;
+        };
+        /**
+         * @description * `chrome` - chrome
+         *     * `edge` - edge
+         *     * `firefox` - firefox
+         *     * `safari` - safari
+         *     * `other` - other
+         * @enum {string}
+         */
+        BrowserEnum: "chrome" | "edge" | "firefox" | "safari" | "other";
         ChangeInfo: {
             what: components["schemas"]["ChangeInfoWhatEnum"];
             how: components["schemas"]["HowEnum"];
@@ -554,12 +604,23 @@ export interface components {
          * @enum {string}
          */
         ChangeInfoWhatEnum: "rule" | "piece" | "order" | "pages" | "site";
+        /** @description What publishing would change, over all visitors and from now on. */
         ChangesInfo: {
             version: number;
             parts: components["schemas"]["ChangeInfo"][];
-            /** @description Pages of which at least one target changes, through the lens */
+            /** @description Pages on which somebody can see a difference, now or later */
             pages: number;
-            targets: components["schemas"]["PageChangeInfo"][];
+            audiences: components["schemas"]["Audience"][];
+            shifts: components["schemas"]["ShiftInfo"][];
+            redraws: components["schemas"]["RedrawInfo"][];
+            /** @description Pages that come or go, or whose own content or facts differ */
+            own: components["schemas"]["Somewhere"];
+            /** @description Pages with more combinations of visitors than can be told apart */
+            untold: components["schemas"]["Somewhere"];
+            /** @description The names of pieces, by slug */
+            names: {
+                [key: string]: string;
+            };
         };
         /** @description A value that a fact can take here. ``text`` is ready to stand in a query. */
         Choice: {
@@ -609,6 +670,13 @@ export interface components {
             username: string;
             password: string;
         };
+        /**
+         * @description * `phone` - phone
+         *     * `tablet` - tablet
+         *     * `desktop` - desktop
+         * @enum {string}
+         */
+        DeviceEnum: "phone" | "tablet" | "desktop";
         /**
          * @description * `fill` - fill
          *     * `empty` - empty
@@ -689,6 +757,33 @@ export interface components {
             version: number;
             columns: components["schemas"]["TargetColumn"][];
         };
+        /** @description Everything that can be so about a visitor. */
+        LensFacts: {
+            signed: components["schemas"]["SignedEnum"];
+            roles: string[];
+            device: components["schemas"]["DeviceEnum"];
+            browser: components["schemas"]["BrowserEnum"];
+            /** @description Language tags, best first */
+            accepts: string[];
+            query: {
+                [key: string]: string;
+            };
+            referrer: string;
+        };
+        LensInfo: {
+            /** @description The visitor as terms, in their normal form */
+            visitor: string;
+            facts: components["schemas"]["LensFacts"];
+            /** @description The visitor in words, the most telling first */
+            words: string[];
+            at: string;
+        };
+        /** @description Either the visitor as terms, or its facts. */
+        LensRequest: {
+            visitor?: string;
+            facts?: components["schemas"]["LensFacts"];
+            at?: string;
+        };
         LiveInfo: {
             number: number;
             /** Format: date-time */
@@ -704,6 +799,14 @@ export interface components {
             term: string;
         };
         NullEnum: null;
+        /** @description A rule that a pin here would not beat, on what, and for whom and when in words. */
+        ObstacleInfo: {
+            rule: number;
+            name: string;
+            action: components["schemas"]["ActionTree"];
+            on: components["schemas"]["OnEnum"];
+            words: string;
+        };
         /** @description One thing to write at the caret. */
         Offer: {
             insert: string;
@@ -735,13 +838,6 @@ export interface components {
          * @enum {string}
          */
         OutcomeInfoStateEnum: "filled" | "empty" | "unset" | "locked";
-        PageChangeInfo: {
-            target: string;
-            before: components["schemas"]["OutcomeInfo"] | null;
-            after: components["schemas"]["OutcomeInfo"] | null;
-            pages: number;
-            paths: string[];
-        };
         PageFacts: {
             path: string;
             title: string;
@@ -787,7 +883,8 @@ export interface components {
             content?: {
                 [key: string]: unknown;
             };
-            slots?: string[];
+            /** @description Of a template: absent or null are the ten standard slots, an empty list is none */
+            slots?: string[] | null;
             entries?: components["schemas"]["EntryTree"][];
             slug: string;
             version: number;
@@ -806,7 +903,8 @@ export interface components {
             content?: {
                 [key: string]: unknown;
             };
-            slots?: string[];
+            /** @description Of a template: absent or null are the ten standard slots, an empty list is none */
+            slots?: string[] | null;
             entries?: components["schemas"]["EntryTree"][];
             slug: string;
             version: number;
@@ -823,11 +921,33 @@ export interface components {
             content?: {
                 [key: string]: unknown;
             };
-            slots?: string[];
+            /** @description Of a template: absent or null are the ten standard slots, an empty list is none */
+            slots?: string[] | null;
             entries?: components["schemas"]["EntryTree"][];
         };
         PieceUses: {
             uses: string[];
+        };
+        /** @description What is pinned on this target, and what would stand in the way of a choice here. */
+        PinInfo: {
+            rule: number | null;
+            action: components["schemas"]["ActionTree"] | null;
+            locked: boolean;
+            /** @description Would decide instead */
+            deciders: components["schemas"]["ObstacleInfo"][];
+            /** @description Would be shown beside it, also where it leaves the slot empty */
+            additions: components["schemas"]["ObstacleInfo"][];
+            /** @description The lowest that beats all deciders */
+            priority: number | null;
+            /** @description The lowest that beats all additions too */
+            clearing: number | null;
+            /** @description False where there are too many combinations of visitors to tell */
+            told: boolean;
+        };
+        PinRequest: {
+            path: string;
+            action: components["schemas"]["ActionTree"];
+            priority?: number | null;
         };
         PlaceRequest: {
             place: number;
@@ -838,6 +958,8 @@ export interface components {
             html: string;
             targets: components["schemas"]["PreviewTarget"][];
             revision: number | null;
+            /** @description Of a draft, where there is a live page to compare it with */
+            standing: components["schemas"]["Standing"] | null;
         };
         PreviewTarget: {
             target: string;
@@ -877,6 +999,7 @@ export interface components {
         ReachInfo: {
             reached: number;
             wins: number;
+            no_place: number;
             by_target: components["schemas"]["TargetWins"][];
             excluded: number;
             /** @description Pages reached that the saved rule does not reach */
@@ -900,6 +1023,7 @@ export interface components {
         /**
          * @description * `wins` - wins
          *     * `adds` - adds
+         *     * `no-place` - no-place
          *     * `outranked` - outranked
          *     * `cleared` - cleared
          *     * `duplicate` - duplicate
@@ -909,13 +1033,20 @@ export interface components {
          *     * `reached` - reached
          * @enum {string}
          */
-        ReachPageStateEnum: "wins" | "adds" | "outranked" | "cleared" | "duplicate" | "locked" | "excluded" | "gone" | "reached";
+        ReachPageStateEnum: "wins" | "adds" | "no-place" | "outranked" | "cleared" | "duplicate" | "locked" | "excluded" | "gone" | "reached";
         ReachRequest: {
             rule: components["schemas"]["RuleTree"];
             id?: number | null;
             visitor?: string;
             at?: string;
             target?: string;
+        };
+        /** @description A piece that is drawn differently where it stands. */
+        RedrawInfo: {
+            pages: number;
+            paths: string[];
+            words: string;
+            piece: string;
         };
         /** @description Occurrences: an RRULE of RFC 5545, the local date-time of the first, and an ISO 8601 duration. */
         RepeatsTree: {
@@ -939,8 +1070,12 @@ export interface components {
             place: number;
             rule: components["schemas"]["RuleTree"];
             reach: number;
-            /** @description Pages where it decides or adds to at least one target */
+            /** @description Pages where it decides or adds to at least one target, to be seen */
             wins: number;
+            /** @description Further pages where it decides or adds, but nothing of it is to be seen */
+            no_place: number;
+            /** @description The page that the rule is a pin on; null for other rules */
+            pin: string | null;
             by_target: components["schemas"]["TargetWins"][];
             /** @description Whether the lens is let through */
             let_in: boolean;
@@ -978,10 +1113,27 @@ export interface components {
             username: string | null;
             demo: components["schemas"]["DemoAccount"] | null;
         };
+        /** @description One target that comes out differently; ``before`` and ``after`` are null where the page is not there. */
+        ShiftInfo: {
+            pages: number;
+            paths: string[];
+            words: string;
+            target: string;
+            before: components["schemas"]["OutcomeInfo"] | null;
+            after: components["schemas"]["OutcomeInfo"] | null;
+            /** @description False where the slot has no place, so that nobody sees it */
+            visible: boolean;
+        };
         SignIn: {
             username: string;
             password: string;
         };
+        /**
+         * @description * `in` - in
+         *     * `out` - out
+         * @enum {string}
+         */
+        SignedEnum: "in" | "out";
         SiteInfo: {
             slug: string;
             name: string;
@@ -999,11 +1151,18 @@ export interface components {
             /** @description Parts in which the draft differs from the live state */
             edits: number;
             live: components["schemas"]["LiveInfo"] | null;
+            /** @description Revisions newer than the one that is served, which cannot be read */
+            unreadable: number[];
             published_origin: string;
         };
         SiteShort: {
             slug: string;
             name: string;
+        };
+        /** @description Pages: how many, and the first of them by path. */
+        Somewhere: {
+            pages: number;
+            paths: string[];
         };
         /**
          * @description * `all` - all
@@ -1012,6 +1171,20 @@ export interface components {
          * @enum {string}
          */
         SpecificityOnEnum: "all" | "most" | "none";
+        /** @description How the draft of a page stands to what is live. */
+        Standing: {
+            /** @description Whether it looks the same through this lens */
+            same_through_lens: boolean;
+            /** @description Targets that come out differently for somebody */
+            targets: string[];
+            /** @description Pieces on it that are drawn differently */
+            redraws: string[];
+            /** @description Whether its own content or facts differ */
+            own: boolean;
+            /** @description Who sees a difference and when, in words */
+            audiences: string[];
+            untold: boolean;
+        };
         StrengthInfo: {
             priority: number;
             specificity: number[];
@@ -1051,7 +1224,12 @@ export interface components {
         };
         TargetWins: {
             target: string;
+            /** @description Pages where it decides or adds, and that is to be seen */
             pages: number;
+            /** @description Pages where it decides or adds, but the slot has no place */
+            no_place: number;
+            /** @description Templates in which the slot has a place */
+            templates: string[];
         };
         TermInfo: {
             fact: string;
@@ -1102,6 +1280,11 @@ export interface components {
             outcome: components["schemas"]["OutcomeInfo"];
             by: string | null;
             seated: boolean;
+            /** @description Whether no other rule acts on this here, for any visitor at any time */
+            alone: boolean;
+            /** @description Templates in which the slot has a place */
+            templates: string[];
+            pin: components["schemas"]["PinInfo"];
             decisive: components["schemas"]["DecisiveEnum"] | components["schemas"]["NullEnum"];
             runner_up: string | null;
             default_template: boolean;
@@ -1241,12 +1424,7 @@ export interface operations {
     };
     listChanges: {
         parameters: {
-            query?: {
-                /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
-                at?: string;
-                /** @description The visitor as terms: signed:in role:crew device:phone */
-                visitor?: string;
-            };
+            query?: never;
             header?: never;
             path: {
                 site: string;
@@ -1453,6 +1631,31 @@ export interface operations {
             };
         };
     };
+    readLens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["LensRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LensInfo"];
+                };
+            };
+        };
+    };
     getPage: {
         parameters: {
             query: {
@@ -1650,7 +1853,9 @@ export interface operations {
     removePiece: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                "If-Match": string;
+            };
             path: {
                 piece: string;
                 site: string;
@@ -1713,6 +1918,54 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PieceUses"];
                 };
+            };
+        };
+    };
+    pin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedRule"];
+                };
+            };
+        };
+    };
+    unpin: {
+        parameters: {
+            query: {
+                path: string;
+                target: string;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -1945,7 +2198,9 @@ export interface operations {
     removeRule: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                "If-Match": string;
+            };
             path: {
                 number: number;
                 site: string;
@@ -1988,7 +2243,9 @@ export interface operations {
     placeRule: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                "If-Match": string;
+            };
             path: {
                 number: number;
                 site: string;

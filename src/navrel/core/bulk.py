@@ -237,10 +237,10 @@ def _with_additions(decided: Outcome, actions: tuple[Action, ...]) -> Outcome:
     return replace(decided, state="filled", pieces=pieces) if pieces else decided
 
 
-def unseated_pages(
+def seated_pages(
     index: PageIndex, layout: Layout, lens: Lens, resolved: dict[Target, TargetOutcomes]
 ) -> dict[str, PageSet]:
-    """For each slot, the pages where it shows something but has no place; ``resolved`` holds every slot.
+    """For each slot, the pages where it has a place; ``resolved`` holds the template and every slot.
 
     What is seated hangs on the template, the slots in the page's content and the pieces that hold slots; pages that
     agree in these are asked once.
@@ -265,12 +265,22 @@ def unseated_pages(
         outcomes = {target.name: resolved[target].on(number) for target in slots}
         page = index.site.pages[number]
         seated = seated_slots(layout, page, template.on(number), outcomes, lens, index.site)
-        answers[kind] = [slot.name not in seated for slot in slots]
-    found = {}
-    for column, slot in enumerate(slots):
-        shows = np.array([bool(outcome.pieces) for outcome in resolved[slot].outcomes])
-        found[slot.name] = PageSet.from_mask(answers[kinds, column] & shows[resolved[slot].codes])
-    return found
+        answers[kind] = [slot.name in seated for slot in slots]
+    return {slot.name: PageSet.from_mask(answers[kinds, column]) for column, slot in enumerate(slots)}
+
+
+def unseated_pages(
+    index: PageIndex, layout: Layout, lens: Lens, resolved: dict[Target, TargetOutcomes]
+) -> dict[str, PageSet]:
+    """For each slot, the pages where it shows something but has no place; ``resolved`` as for `seated_pages`."""
+    seated = seated_pages(index, layout, lens, resolved)
+    return {name: pages_filled(resolved[Target("slot", name)]) - pages for name, pages in seated.items()}
+
+
+def pages_filled(found: TargetOutcomes) -> PageSet:
+    """The pages on which a target has pieces."""
+    shows = np.array([bool(outcome.pieces) for outcome in found.outcomes])
+    return PageSet.from_mask(shows[found.codes])
 
 
 def _held_codes(found: TargetOutcomes, holding: Container[str]) -> Codes | None:

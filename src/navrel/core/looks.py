@@ -120,10 +120,10 @@ def looks_in(space: LensSpace, site: Site, layout: Layout, page: Page, matches: 
     )
 
 
-def resolve_graded(
-    matches: list[Match], space: LensSpace, grades: Grades, layout: Layout, page: Page, targets: Iterable[Target]
-) -> dict[Target, Outcome]:
-    """The outcomes of some targets of a page for the lenses of a space that have these grades.
+def graded_actions(
+    matches: list[Match], space: LensSpace, grades: Grades
+) -> dict[Target, list[tuple[Contender, Action]]]:
+    """The actions on each target for the lenses of a space that have these grades, strongest first.
 
     Rules whose audience is not in the space are for everyone.
     """
@@ -139,6 +139,14 @@ def resolve_graded(
     for contender in contending:
         for action in contender.rule.actions:
             acting.setdefault(action.target, []).append((contender, action))
+    return acting
+
+
+def resolve_graded(
+    matches: list[Match], space: LensSpace, grades: Grades, layout: Layout, page: Page, targets: Iterable[Target]
+) -> dict[Target, Outcome]:
+    """The outcomes of some targets of a page for the lenses of a space that have these grades."""
+    acting = graded_actions(matches, space, grades)
     return {
         target: compare(acting.get(target, []), layout, target, locked=is_locked(page, target))[0] for target in targets
     }

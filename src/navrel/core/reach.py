@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections import Counter
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
 
-from .bulk import acting_on, rule_levels, sweep_all
+from .bulk import acting_on, resolve_all, rule_levels, seated_pages, sweep_all
 from .conditions import Specificity
 from .index import PageIndex
-from .model import Layout, Lens, Page, Rule, Target
+from .model import Condition, Layout, Lens, Page, Rule, Target
 from .pageset import PageSet
 from .query import Query, Term
 
@@ -21,18 +21,29 @@ MOST_NEAR_MISSES = 50
 
 @dataclass(frozen=True)
 class Reach:
-    """How far a rule reaches. ``wins``: for each target, the pages where one of its actions decides or adds."""
+    """How far a rule reaches. ``wins``: for each target, the pages where one of its actions decides or adds.
+
+    ``unplaced``: those of them whose slot has no place on the page, so that nothing of it is to be seen.
+    """
 
     pages: PageSet
     wins: dict[Target, PageSet]
+    unplaced: dict[Target, PageSet] = field(default_factory=dict)
+
+    def seen(self, target: Target) -> PageSet:
+        """The pages where it decides or adds to a target, and that is to be seen."""
+        unplaced = self.unplaced.get(target)
+        return self.wins[target] - unplaced if unplaced is not None else self.wins[target]
 
     @property
     def wins_somewhere(self) -> PageSet:
-        """The pages where it decides or adds to at least one target."""
-        found = PageSet.none(self.pages.size)
-        for pages in self.wins.values():
-            found = found | pages
-        return found
+        """The pages where it decides or adds to at least one target, to be seen."""
+        return PageSet.union((self.seen(target) for target in self.wins), self.pages.size)
+
+    @property
+    def unplaced_everywhere(self) -> PageSet:
+        """The pages where it decides or adds to something, but nothing of it is to be seen."""
+        return PageSet.union(self.unplaced.values(), self.pages.size) - self.wins_somewhere
 
 
 @dataclass(frozen=True)
@@ -60,7 +71,23 @@ def reaches(index: PageIndex, layout: Layout, lens: Lens) -> list[Reach]:
         for share in (*sweep.deciding, *sweep.adding):
             mine = wins[-share.level.strength.order - 1]
             mine[target] = mine[target] | share.pages
-    return [Reach(rule_pages(index, rule), mine) for rule, mine in zip(layout.rules, wins, strict=True)]
+    seated = seated_pages(index, layout, lens, resolve_all(index, layout, lens))
+    return [
+        Reach(rule_pages(index, rule), mine, {target: pages - seated[target.name] for target, pages in mine.items()
+                                              if target.kind == "slot"})
+        for rule, mine in zip(layout.rules, wins, strict=True)
+    ]  # fmt: skip
+
+
+def templates_with(layout: Layout, slot: str) -> list[str]:
+    """The slugs of the templates in which a slot has a place."""
+    return [slug for slug, piece in layout.pieces.items() if piece.kind == "template" and slot in piece.slots]
+
+
+def audience_count(condition: Condition) -> int:
+    """The fourth count of a rule's specificity, for the visitors whom its greatest visitor clause lets in."""
+    terms = max((clause.positive_terms for clause in condition.visitors_include.clauses), default=0)
+    return terms + (condition.schedule is not None)
 
 
 def rule_pages(index: PageIndex, rule: Rule) -> PageSet:
@@ -69,12 +96,13 @@ def rule_pages(index: PageIndex, rule: Rule) -> PageSet:
 
 
 def usual_specificity(index: PageIndex, rule: Rule) -> tuple[Specificity, Literal["all", "most", "none"]]:
-    """The page counts that the rule has on most of its pages (the audience left 0), and whether on all."""
+    """The specificity that the rule has on most of its pages, for those whom it lets in; and whether on all."""
     levels = index.levels(rule.condition)
+    audience = audience_count(rule.condition)
     if not levels:
-        return Specificity(), "none"
+        return Specificity(audience=audience), "none"
     counts, _ = max(levels, key=lambda level: len(level[1]))
-    return Specificity(*counts), "all" if len(levels) == 1 else "most"
+    return Specificity(*counts, audience), "all" if len(levels) == 1 else "most"
 
 
 def excluded_pages(index: PageIndex, rule: Rule, limit: int) -> tuple[list[ExcludedPage], int]:

@@ -6,22 +6,28 @@ import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any
-from urllib.parse import urlsplit
 
 from navrel.core.errors import DocumentError, Problem, QueryError
 from navrel.core.index import PageIndex
 from navrel.core.model import Page
 from navrel.core.query import parse_query
 
+from .links import as_read, is_safe, stays_here
+
 MAX_ITEMS = 60
 MAX_LINKS = 60
 MAX_TEXT = 5000
 MOST_NEWEST = 20
 
-_SAFE_SCHEMES = ("", "http", "https", "mailto", "tel")
 _COLOUR = re.compile(r"#(?:[0-9A-Fa-f]{3}|[0-9A-Fa-f]{6})\Z")
 _AREA_ROW = re.compile(r"(?:[a-z][a-z0-9-]*|\.)(?: (?:[a-z][a-z0-9-]*|\.))*\Z")
-_TRACKS = re.compile(r"[0-9a-z.%(), ]{1,120}\Z")
+_MAX_TRACKS = 24
+_MAX_ROWS = 60
+#: One track of a grid (CSS Grid Layout): a breadth, or minmax() or fit-content() of some.
+_BREADTH = r"(?:(?:\d{1,5}(?:\.\d{1,3})?|\.\d{1,3})(?:fr|px|rem|em|ch|vw|%)|auto|min-content|max-content|0)"
+_TRACK = re.compile(rf"{_BREADTH}|minmax\( *{_BREADTH} *, *{_BREADTH} *\)|fit-content\( *{_BREADTH} *\)")
+_REPEAT = re.compile(r"repeat\( *([1-9]\d?) *, *((?:[^()]|\([^()]*\))*)\)")
+_MINIMUM_FR = re.compile(r"minmax\( *[\d.]+fr|fit-content\( *(?:[\d.]+fr|auto|m)")
 
 ARRANGEMENTS = ("stack", "row", "columns", "split")
 TONES = ("plain", "calm", "warm", "urgent")
@@ -38,11 +44,7 @@ class Place:
 
 def safe_href(text: str) -> str:
     """The address if it is one that a link may lead to, else `#`."""
-    try:
-        scheme = urlsplit(text.strip()).scheme.lower()
-    except ValueError:
-        return "#"
-    return text.strip() if scheme in _SAFE_SCHEMES and "\\" not in text else "#"
+    return text.strip() if is_safe(text) else "#"
 
 
 @dataclass(frozen=True)
@@ -54,7 +56,7 @@ class Part:
     default: Any = ""
 
 
-#: Each type of item and its settings. `takes`: line, text, href, links, number, query, tone.
+#: Each type of item and its settings. `takes`: line, text, href, own-href, links, number, query, tone.
 ITEMS: Mapping[str, tuple[Part, ...]] = {
     "logo": (Part("text", "line"), Part("href", "href", "/")),
     "menu": (Part("label", "line", "Main"), Part("links", "links")),
@@ -63,7 +65,7 @@ ITEMS: Mapping[str, tuple[Part, ...]] = {
     "text": (Part("text", "text"),),
     "button": (Part("text", "line"), Part("href", "href", "/")),
     "notice": (Part("text", "text"), Part("href", "href"), Part("tone", "tone", "calm")),
-    "search": (Part("label", "line", "Search"), Part("action", "href", "/search")),
+    "search": (Part("label", "line", "Search"), Part("action", "own-href", "/search")),
     "newest": (Part("heading", "line"), Part("query", "query", "type:article"), Part("count", "number", 4)),
     "page-title": (Part("kicker", "line"),),
     "breadcrumbs": (Part("label", "line", "You are here"),),
@@ -112,7 +114,15 @@ def _check_text(value: Any) -> str:
 def _check_href(value: Any) -> str:
     if not isinstance(value, str) or len(value) > 2000:
         return "this has to be an address"
-    return "" if safe_href(value) == value.strip() else "an address starts with /, #, https:, mailto: or tel:"
+    if as_read(value).startswith("//"):
+        return "this leads to another host; write it out, with https:"
+    return "" if is_safe(value) else "an address starts with /, #, https:, mailto: or tel:"
+
+
+def _check_own_href(value: Any) -> str:
+    if _check_href(value):
+        return _check_href(value)
+    return "" if stays_here(value) else "this has to be an address of the site itself, such as /search"
 
 
 def _check_links(value: Any) -> str:
@@ -150,6 +160,7 @@ _CHECKS: Mapping[str, Callable[[Any], str]] = {
     "line": _check_line,
     "text": _check_text,
     "href": _check_href,
+    "own-href": _check_own_href,
     "links": _check_links,
     "number": _check_number,
     "query": _check_query,
@@ -184,10 +195,55 @@ def _check_arrangement(content: Mapping[str, Any]) -> list[Problem]:
     )
     if not isinstance(areas, list) or len(rows) != len(areas) or len({len(row) for row in rows}) > 1:
         problems.append(Problem("/content/areas", "rows of area names, all of one length, as in CSS Grid"))
+    elif len(rows) > _MAX_ROWS or (rows and len(rows[0]) > _MAX_TRACKS):
+        problems.append(Problem("/content/areas", f"at most {_MAX_ROWS} rows of {_MAX_TRACKS} columns"))
+    elif broken := _not_a_rectangle(rows):
+        problems.append(Problem("/content/areas", f"{broken} has to be one rectangle, as in CSS Grid"))
     columns = content.get("columns", "1fr")
-    if not isinstance(columns, str) or not _TRACKS.match(columns):
+    tracks = _tracks(columns) if isinstance(columns, str) else None
+    if tracks is None:
         problems.append(Problem("/content/columns", "track sizes, as in CSS Grid: 1fr 18rem"))
+    elif rows and len(tracks) != len(rows[0]):
+        message = f"{len(tracks)} tracks for areas of {len(rows[0])} columns"
+        problems.append(Problem("/content/columns", message))
     return problems
+
+
+def _not_a_rectangle(rows: list[list[str]]) -> str:
+    """An area whose cells are no rectangle, with which a browser would drop the whole grid; empty for none."""
+    cells: dict[str, list[tuple[int, int]]] = {}
+    for down, row in enumerate(rows):
+        for across, name in enumerate(row):
+            if name != ".":
+                cells.setdefault(name, []).append((down, across))
+    for name, places in cells.items():
+        height = places[-1][0] - places[0][0] + 1
+        width = max(across for _, across in places) - min(across for _, across in places) + 1
+        if height * width != len(places):
+            return name
+    return ""
+
+
+def _tracks(columns: str) -> list[str] | None:
+    """The tracks of a list as in CSS Grid, with repeat() written out; None for what is none."""
+    found: list[str] = []
+    at = 0
+    while at < len(columns):
+        if columns[at] == " ":
+            at += 1
+            continue
+        repeated = _REPEAT.match(columns, at)
+        track = repeated or _TRACK.match(columns, at)
+        if track is None:
+            return None
+        inner = _tracks(repeated[2]) if repeated else [track[0]]
+        if not inner or any(_MINIMUM_FR.match(one) for one in inner):
+            return None
+        found += inner * (int(repeated[1]) if repeated else 1)
+        at = track.end()
+        if len(found) > _MAX_TRACKS or (at < len(columns) and columns[at] != " "):
+            return None
+    return found or None
 
 
 def drawn_item(item: Mapping[str, Any], place: Place) -> dict[str, Any]:

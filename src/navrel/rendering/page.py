@@ -18,6 +18,7 @@ from navrel.core.index import PageIndex
 from navrel.core.lookup import PageResolver
 from navrel.core.model import SLOTS, TEMPLATE, Lens, Page, Piece, Target
 
+from .content import fill_slots
 from .items import Place, drawn_item
 
 #: The grid of pages whose template says nothing, and of pages without a template.
@@ -108,6 +109,11 @@ def draw_page(
         for name, outcome in slots.items()
         if name in seated and (outcome.pieces or (outlines is not None and outcome.state in ("empty", "locked")))
     }
+    placed = {area for row in areas for area in row}
+    own = {name for name in page.slots if name not in placed}
+    filled = fill_slots(content, lambda name: _in_content(name, slots, drawn) if name in own else None)
+    around = {name: slot for name, slot in drawn.items() if name not in own}
+    own_title = slots["title"].state == "unset"
     html = (
         _environment()
         .get_template("page.html")
@@ -116,15 +122,28 @@ def draw_page(
             site=source.document,
             areas=areas,
             columns=columns,
-            before={name: slot for name, slot in drawn.items() if name in _BEFORE_CONTENT},
-            after={name: slot for name, slot in drawn.items() if name not in _BEFORE_CONTENT},
-            content=Markup(content),  # noqa: S704
-            own_title=slots["title"].state == "unset",
+            before={name: slot for name, slot in around.items() if name in _BEFORE_CONTENT},
+            after={name: slot for name, slot in around.items() if name not in _BEFORE_CONTENT},
+            content=Markup(filled),  # noqa: S704
+            own_title=own_title,
+            needs_heading=not own_title and "<h1" not in filled and not any(map(_has_heading, drawn.values())),
             outlined=outlines is not None,
             stylesheet=_stylesheet(),
         )
     )
     return DrawnPage(html, traces, seated)
+
+
+def _in_content(name: str, slots: dict[str, Outcome], drawn: dict[str, dict[str, Any]]) -> str | None:
+    """What a slot in the content shows; None for its own fallback, where nothing is set or another system owns it."""
+    if name in drawn:
+        return str(_environment().get_template("slot.html").render(name=name, slot=drawn[name]))
+    return "" if name in slots and slots[name].state == "empty" else None
+
+
+def _has_heading(slot: dict[str, Any]) -> bool:
+    """Whether a drawn slot brings the page's heading."""
+    return any(item["type"] == "page-title" for piece in slot["pieces"] for item in piece["items"])
 
 
 def _grid(template: Piece | None) -> tuple[list[list[str]], str]:
@@ -155,6 +174,8 @@ def _drawn_slot(
         "names": names,
         "colour": (outlines or {}).get(filler.slug, "#9AA1A8") if filler else "#9AA1A8",
         "state": outcome.state,
+        "outlined": outlines is not None,
+        "page": place.page,
         "pieces": [_drawn_piece(source, place, lens, piece) for piece in shown],
     }
 

@@ -50,10 +50,11 @@ class State:
         """Resolves single pages; made when first asked for, and kept as long as the state."""
         return PageResolver(self.index, self.layout)
 
-    @property
+    @cached_property
     def targets(self) -> tuple[Target, ...]:
-        """The targets that the site has."""
-        return standard_targets(self.layout)
+        """The targets that the site has, the slots in the content of its pages among them."""
+        own = sorted({slot for page in self.document.pages for slot in page.slots})
+        return tuple(dict.fromkeys((*standard_targets(self.layout), *(Target("slot", slot) for slot in own))))
 
     def page(self, path: str) -> Page:
         """The page at ``path``. Raises Missing."""

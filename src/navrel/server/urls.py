@@ -48,6 +48,8 @@ urlpatterns = [
     path(f"{_SITE}/intakes/<int:number>/finish", inventory.FinishIntakeView.as_view()),
     path(f"{_SITE}/layout", rules.LayoutView.as_view()),
     path(f"{_SITE}/trace", rules.TraceView.as_view()),
+    path(f"{_SITE}/pins", rules.PinsView.as_view()),
+    path(f"{_SITE}/lens", rules.LensView.as_view()),
     path(f"{_SITE}/reach", rules.ReachView.as_view()),
     path(f"{_SITE}/query", rules.QueryView.as_view()),
     path(f"{_SITE}/suggestions", rules.SuggestionsView.as_view()),

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from html import escape
+from urllib.parse import quote
 
 from django.contrib.postgres.search import SearchQuery, SearchVector
 from django.http import HttpRequest, HttpResponse, HttpResponsePermanentRedirect
@@ -14,11 +15,6 @@ from navrel.rendering.page import Source, draw_page
 from navrel.server.inventory.models import Content, Site
 from navrel.server.publishing.services import LiveState, Served, served
 
-#: A page cannot run scripts, be framed elsewhere, or send anything but its own forms.
-POLICY = (
-    "default-src 'none'; style-src 'unsafe-inline'; img-src 'self' data:; font-src 'self'; "
-    "form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
-)
 MOST_RESULTS = 50
 _MAX_SEARCH = 200
 _PHONE = re.compile(r"iphone|android.*mobile|mobile.*firefox", re.IGNORECASE)
@@ -35,17 +31,17 @@ def published_page(request: HttpRequest) -> HttpResponse:
     state = serving.state
     if state is None:
         why = "What is published here cannot be read." if serving.passed_over else "Nothing is published here yet."
-        return _secured(HttpResponse(f"{why}\n", status=503, content_type="text/plain"))
+        return HttpResponse(f"{why}\n", status=503, content_type="text/plain")
     path = request.path
-    if path != "/" and path.endswith("/"):
-        return _secured(HttpResponsePermanentRedirect(path.rstrip("/") or "/", preserve_request=True))
     page = state.index.site.page(path)
+    if page is None and (known := state.index.site.page("/" + path.strip("/"))):
+        return _moved(known, request)
     status = 200
     if page is None or page.kind == "missing":
         status = 404
         page = next((one for one in state.index.site.pages if one.kind == "missing"), None)
     if page is None:
-        return _secured(HttpResponse("There is no page at this address.\n", status=404, content_type="text/plain"))
+        return HttpResponse("There is no page at this address.\n", status=404, content_type="text/plain")
     content = _content(state, page.path)
     if page.kind == "search":
         content += _results(state, request.GET.get("q", ""))
@@ -55,10 +51,16 @@ def published_page(request: HttpRequest) -> HttpResponse:
         content,
         Lens(_visitor(request, state.document.language), state.document.now()),
     )
-    response = _secured(HttpResponse(drawn.html, status=status))
+    response = HttpResponse(drawn.html, status=status)
     response["Cache-Control"] = "no-cache"
     response["Vary"] = "User-Agent, Accept-Language, Referer"
     return response
+
+
+def _moved(page: Page, request: HttpRequest) -> HttpResponse:
+    """To a page that was asked for with slashes too many. Its path begins with one slash, so the host stays."""
+    query = request.META.get("QUERY_STRING", "")
+    return HttpResponsePermanentRedirect(quote(page.path) + (f"?{query}" if query else ""), preserve_request=True)
 
 
 def _content(state: LiveState, path: str) -> str:
@@ -100,12 +102,3 @@ def _listed(words: str, found: list[Page]) -> str:
     shown = "".join(f'<li><a href="{escape(page.path)}">{escape(page.title)}</a></li>' for page in found[:MOST_RESULTS])
     count = "1 page" if len(found) == 1 else f"{len(found)} pages"
     return f"<h2>{count} for “{escape(words)}”</h2><ul>{shown}</ul>"
-
-
-def _secured(response: HttpResponse) -> HttpResponse:
-    response["Content-Security-Policy"] = POLICY
-    response["X-Content-Type-Options"] = "nosniff"
-    response["X-Frame-Options"] = "DENY"
-    response["Referrer-Policy"] = "strict-origin-when-cross-origin"
-    response["Permissions-Policy"] = "camera=(), geolocation=(), microphone=()"
-    return response

@@ -16,10 +16,10 @@ from pathlib import PurePosixPath
 from typing import Any
 from urllib.parse import unquote, urlsplit
 
-import nh3
 from lxml import etree, html
 
 from navrel.core.document import is_slug, slugify
+from navrel.rendering.sanitising import sanitise
 
 #: Largest file that is read, in bytes.
 MAX_FILE = 5 * 1024 * 1024
@@ -33,33 +33,6 @@ _OUTSIDE_CONTENT = ("header", "footer", "nav", "aside", "script", "style", "nosc
 _WORD = re.compile(r"\w[\w'’\-]*")
 _SPACES = re.compile(r"\s+")
 _CHARSET = re.compile(rb"""<meta[^>]+charset=["']?([A-Za-z0-9_\-]+)""", re.IGNORECASE)
-_DRAWING_TAGS = {
-    "svg", "g", "path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "text", "tspan", "title", "desc",
-}  # fmt: skip
-_DRAWING_ATTRIBUTES = {
-    "viewBox", "width", "height", "d", "x", "y", "x1", "x2", "y1", "y2", "cx", "cy", "r", "rx", "ry", "points",
-    "fill", "stroke", "stroke-width", "stroke-linecap", "stroke-linejoin", "stroke-dasharray", "opacity",
-    "transform", "text-anchor", "font-size", "font-weight",
-}  # fmt: skip
-_FORM_ATTRIBUTES = {
-    "form": {"action", "method"},
-    "input": {"type", "name", "value", "placeholder", "required", "autocomplete", "checked", "min", "max"},
-    "label": {"for"},
-    "select": {"name"},
-    "option": {"value", "selected"},
-    "button": {"type", "name", "value"},
-    "textarea": {"name", "rows", "placeholder"},
-    "slot": {"name"},
-    "time": {"datetime"},
-    "img": {"loading"},
-}
-_TAGS = nh3.ALLOWED_TAGS | _DRAWING_TAGS | set(_FORM_ATTRIBUTES) | {"section", "fieldset", "legend", "main", "address"}
-_ATTRIBUTES = {tag: set(names) for tag, names in nh3.ALLOWED_ATTRIBUTES.items()}
-for _tag in _DRAWING_TAGS:
-    _ATTRIBUTES[_tag] = _ATTRIBUTES.get(_tag, set()) | _DRAWING_ATTRIBUTES
-for _tag, _names in _FORM_ATTRIBUTES.items():
-    _ATTRIBUTES[_tag] = _ATTRIBUTES.get(_tag, set()) | _names
-_ATTRIBUTES["*"] = {"lang", "id", "class", "title", "role", "aria-label", "aria-hidden", "aria-labelledby"}
 
 
 class Unreadable(ValueError):
@@ -115,11 +88,6 @@ def read_page(name: str, data: bytes) -> ReadPage:
         "slots": sorted({slot.get("name") for slot in main.iter("slot") if is_slug(slot.get("name") or "")}),
     }
     return ReadPage(path, facts, clean, text, terms, "; ".join(filter(None, (remark, content_remark))))
-
-
-def sanitise(markup: str) -> str:
-    """The markup without anything that could run or reach out: an allow-list of elements and attributes."""
-    return nh3.clean(markup, tags=_TAGS, attributes=_ATTRIBUTES, link_rel=None)
 
 
 def _decode(data: bytes) -> tuple[str, str]:

@@ -60,7 +60,9 @@ class RuleTree(s.Serializer):
 
 class TargetWins(s.Serializer):
     target = s.CharField()
-    pages = s.IntegerField()
+    pages = s.IntegerField(help_text="Pages where it decides or adds, and that is to be seen")
+    no_place = s.IntegerField(help_text="Pages where it decides or adds, but the slot has no place")
+    templates = s.ListField(child=s.CharField(), help_text="Templates in which the slot has a place")
 
 
 class RuleRow(s.Serializer):
@@ -71,7 +73,9 @@ class RuleRow(s.Serializer):
     place = s.IntegerField()
     rule = RuleTree()
     reach = s.IntegerField()
-    wins = s.IntegerField(help_text="Pages where it decides or adds to at least one target")
+    wins = s.IntegerField(help_text="Pages where it decides or adds to at least one target, to be seen")
+    no_place = s.IntegerField(help_text="Further pages where it decides or adds, but nothing of it is to be seen")
+    pin = s.CharField(allow_null=True, help_text="The page that the rule is a pin on; null for other rules")
     by_target = TargetWins(many=True)
     let_in = s.BooleanField(help_text="Whether the lens is let through")
     specificity = s.ListField(child=s.IntegerField())
@@ -134,6 +138,62 @@ class TraceEntry(s.Serializer):
     include = s.CharField(allow_blank=True)
 
 
+class ObstacleInfo(s.Serializer):
+    """A rule that a pin here would not beat, on what, and for whom and when in words."""
+
+    rule = s.IntegerField()
+    name = s.CharField()
+    action = ActionTree()
+    on = s.ChoiceField(choices=["priority", "specificity", "order"])
+    words = s.CharField()
+
+
+class PinInfo(s.Serializer):
+    """What is pinned on this target, and what would stand in the way of a choice here."""
+
+    rule = s.IntegerField(allow_null=True)
+    action = ActionTree(allow_null=True)
+    locked = s.BooleanField()
+    deciders = ObstacleInfo(many=True, help_text="Would decide instead")
+    additions = ObstacleInfo(many=True, help_text="Would be shown beside it, also where it leaves the slot empty")
+    priority = s.IntegerField(allow_null=True, help_text="The lowest that beats all deciders")
+    clearing = s.IntegerField(allow_null=True, help_text="The lowest that beats all additions too")
+    told = s.BooleanField(help_text="False where there are too many combinations of visitors to tell")
+
+
+class PinRequest(s.Serializer):
+    path = s.CharField(max_length=1000)
+    action = ActionTree()
+    priority = s.IntegerField(required=False, allow_null=True, min_value=-1000, max_value=1000)
+
+
+class LensFacts(s.Serializer):
+    """Everything that can be so about a visitor."""
+
+    signed = s.ChoiceField(choices=["in", "out"])
+    roles = s.ListField(child=s.CharField(max_length=200), max_length=100)
+    device = s.ChoiceField(choices=["phone", "tablet", "desktop"])
+    browser = s.ChoiceField(choices=["chrome", "edge", "firefox", "safari", "other"])
+    accepts = s.ListField(child=s.CharField(max_length=100), max_length=20, help_text="Language tags, best first")
+    query = s.DictField(child=s.CharField(max_length=500, allow_blank=True))
+    referrer = s.CharField(allow_blank=True, max_length=253)
+
+
+class LensRequest(s.Serializer):
+    """Either the visitor as terms, or its facts."""
+
+    visitor = s.CharField(required=False, allow_blank=True, max_length=5000)
+    facts = LensFacts(required=False)
+    at = s.CharField(required=False, allow_blank=True)
+
+
+class LensInfo(s.Serializer):
+    visitor = s.CharField(allow_blank=True, help_text="The visitor as terms, in their normal form")
+    facts = LensFacts()
+    words = s.ListField(child=s.CharField(), help_text="The visitor in words, the most telling first")
+    at = s.CharField(allow_blank=True)
+
+
 class TraceInfo(s.Serializer):
     path = s.CharField()
     title = s.CharField()
@@ -141,6 +201,9 @@ class TraceInfo(s.Serializer):
     outcome = OutcomeInfo()
     by = s.CharField(allow_null=True)
     seated = s.BooleanField()
+    alone = s.BooleanField(help_text="Whether no other rule acts on this here, for any visitor at any time")
+    templates = s.ListField(child=s.CharField(), help_text="Templates in which the slot has a place")
+    pin = PinInfo()
     decisive = s.ChoiceField(choices=["priority", "specificity", "order"], allow_null=True)
     runner_up = s.CharField(allow_null=True)
     default_template = s.BooleanField()
@@ -158,8 +221,20 @@ class ReachRequest(s.Serializer):
 class ReachPage(s.Serializer):
     path = s.CharField()
     title = s.CharField()
-    state = s.ChoiceField(choices=["wins", "adds", "outranked", "cleared", "duplicate", "locked", "excluded", "gone",
-                                   "reached"])  # fmt: skip
+    state = s.ChoiceField(
+        choices=[
+            "wins",
+            "adds",
+            "no-place",
+            "outranked",
+            "cleared",
+            "duplicate",
+            "locked",
+            "excluded",
+            "gone",
+            "reached",
+        ]
+    )
     by = s.CharField(allow_blank=True)
     on = s.CharField(allow_blank=True)
     new = s.BooleanField()
@@ -174,6 +249,7 @@ class NearMissInfo(s.Serializer):
 class ReachInfo(s.Serializer):
     reached = s.IntegerField()
     wins = s.IntegerField()
+    no_place = s.IntegerField()
     by_target = TargetWins(many=True)
     excluded = s.IntegerField()
     new = s.IntegerField(help_text="Pages reached that the saved rule does not reach")

@@ -55,7 +55,11 @@ def checked_rule(site: Site, tree: dict[str, Any], itself: int | None = None) ->
 @transaction.atomic
 def make_rule(site_slug: str, tree: dict[str, Any], place: int = 1) -> Rule:
     """A new rule at a place of the list, the top unless told otherwise."""
-    site = lock_site(site_slug)
+    return make_locked(lock_site(site_slug), tree, place)
+
+
+def make_locked(site: Site, tree: dict[str, Any], place: int = 1) -> Rule:
+    """A new rule of a site that this transaction has locked."""
     rule = checked_rule(site, tree)
     count = Rule.objects.filter(site=site).count()
     if count >= MAX_RULES:
@@ -71,6 +75,12 @@ def change_rule(site_slug: str, number: int, tree: dict[str, Any], version: int)
     site = lock_site(site_slug)
     record = find_rule(site_slug, number)
     Outdated.check(record.name, record.version, version, rule_tree(record))
+    return change_locked(site, number, tree)
+
+
+def change_locked(site: Site, number: int, tree: dict[str, Any]) -> Rule:
+    """Replace a rule of a site that this transaction has locked."""
+    record = find_rule(site.slug, number)
     for key, value in _columns(checked_rule(site, tree, record.pk)).items():
         setattr(record, key, value)
     record.version += 1
@@ -109,6 +119,12 @@ def remove_rule(site_slug: str, number: int, version: int) -> None:
     site = lock_site(site_slug)
     record = find_rule(site_slug, number)
     Outdated.check(record.name, record.version, version, rule_tree(record))
+    remove_locked(site, number)
+
+
+def remove_locked(site: Site, number: int) -> None:
+    """Remove a rule of a site that this transaction has locked."""
+    record = find_rule(site.slug, number)
     record.delete()
     Rule.objects.filter(site=site, place__gt=record.place).update(place=F("place") - 1)
 

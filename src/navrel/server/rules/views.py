@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
@@ -12,15 +13,26 @@ from rest_framework.response import Response
 from navrel.core.bulk import resolve_all, unseated_pages
 from navrel.core.cascade import Entry, Outcome, Trace, resolve_page, seated_slots
 from navrel.core.conditions import Refused as RefusedLens
-from navrel.core.conditions import Specificity, weigh_audience
+from navrel.core.conditions import weigh_audience, weigh_page
 from navrel.core.errors import QueryError
+from navrel.core.lenses import TooManyCombinations
 from navrel.core.lookup import PageResolver
-from navrel.core.model import ADDING, TEMPLATE, Layout, Lens, Page, Rule, Target
+from navrel.core.model import ADDING, TEMPLATE, Layout, Lens, Page, Rule, Target, Visitor
+from navrel.core.pins import Obstacle, Trial, pinned_path, try_pin
 from navrel.core.query import Domain, Query, Term, parse_query, parse_search
-from navrel.core.reach import Reach, excluded_pages, near_misses, reaches, rule_pages, usual_specificity
+from navrel.core.reach import (
+    Reach,
+    excluded_pages,
+    near_misses,
+    reaches,
+    rule_pages,
+    templates_with,
+    usual_specificity,
+)
 from navrel.core.reading import read_rule
-from navrel.core.schedule import write_moment
+from navrel.core.schedule import read_moment, write_moment
 from navrel.core.suggest import suggest
+from navrel.core.visitor import print_visitor
 from navrel.core.writing import write_action
 from navrel.server.states import State, draft, find_site, rule_tree
 from navrel.server.views import (
@@ -35,9 +47,10 @@ from navrel.server.views import (
     read_lens,
     tagged,
 )
+from navrel.wording import seen_by, visitor_words
 
+from . import pins, services
 from . import serializers as shapes
-from . import services
 from .models import Rule as RuleRecord
 
 MOST_REACHED = 500
@@ -117,7 +130,7 @@ class LayoutView(SiteView):
         record = find_site(site)
         state = draft(record)
         lens = self.lens(state)
-        resolved = resolve_all(state.index, state.layout, lens)
+        resolved = resolve_all(state.index, state.layout, lens, state.targets)
         unseated = unseated_pages(state.index, state.layout, lens, resolved)
         wanted = [text for text in request.query_params.get("targets", "").split(",") if text]
         targets = [target for target in resolved if (str(target) in wanted if wanted else target.kind != "setting")]
@@ -162,8 +175,60 @@ class TraceView(SiteView):
                 "title": page.title,
                 **_trace(found[target]),
                 "seated": target.kind != "slot" or target.name in seated,
+                "alone": not any(_reaches(state, page, entry) for entry in found[target].entries[1:]),
+                "templates": templates_with(state.layout, target.name) if target.kind == "slot" else [],
+                "pin": _pin(state, page, target),
             }
         )
+
+
+class PinsView(SiteView):
+    @extend_schema(operation_id="pin", request=shapes.PinRequest, responses=shapes.SavedRule)
+    def put(self, request: Request, site: str) -> Response:
+        """Pin a choice on one page; it replaces what is pinned on the same target."""
+        body = parsed(shapes.PinRequest, request.data)
+        record = pins.pin(site, body["path"], body_of(request)["action"], body.get("priority"))
+        return tagged(_saved(record), record.version)
+
+    @extend_schema(
+        operation_id="unpin",
+        parameters=[
+            OpenApiParameter("path", str, required=True),
+            OpenApiParameter("target", str, required=True),
+        ],
+        responses={204: None},
+    )
+    def delete(self, request: Request, site: str) -> Response:
+        """Take what is pinned on a target off a page."""
+        given = request.query_params
+        pins.unpin(site, given.get("path", ""), Target.read(given.get("target", "")))
+        return Response(status=204)
+
+
+class LensView(SiteView):
+    @extend_schema(operation_id="readLens", request=shapes.LensRequest, responses=shapes.LensInfo)
+    def post(self, request: Request, site: str) -> Response:
+        """A lens by its terms or its facts: both, and in words."""
+        body = parsed(shapes.LensRequest, request.data)
+        state = self.draft(site)
+        language = state.document.language
+        text = body.get("visitor", "")
+        if "facts" in body:
+            text = print_visitor(_visitor(body["facts"], language), language)
+        at = body.get("at", "")
+        visitor = read_lens(state, text, at).visitor
+        return Response(
+            {
+                "visitor": print_visitor(visitor, language),
+                "facts": {
+                    "signed": visitor.signed, "roles": sorted(visitor.roles), "device": visitor.device,
+                    "browser": visitor.browser, "accepts": visitor.accepts, "query": dict(visitor.query),
+                    "referrer": visitor.referrer,
+                },
+                "words": visitor_words(visitor, language),
+                "at": write_moment(read_moment(at)) if at else "",
+            }
+        )  # fmt: skip
 
 
 class ReachView(SiteView):
@@ -226,20 +291,84 @@ def _saved(record: RuleRecord) -> dict[str, Any]:
 
 
 def _row(state: State, lens: Lens, record: RuleRecord, rule: Rule, reach: Reach) -> dict[str, Any]:
-    return {**_saved(record), **_measures(state, lens, rule, reach), "reach": len(reach.pages)}
+    measures = _measures(state, lens, rule, reach)
+    return {**_saved(record), **measures, "reach": len(reach.pages), "pin": pinned_path(rule)}
 
 
 def _measures(state: State, lens: Lens, rule: Rule, reach: Reach) -> dict[str, Any]:
     specificity, on = usual_specificity(state.index, rule)
-    audience = weigh_audience(lens, rule.condition.audience)
-    let_in = not isinstance(audience, RefusedLens)
     return {
         "wins": len(reach.wins_somewhere),
-        "by_target": [{"target": str(target), "pages": len(pages)} for target, pages in reach.wins.items()],
-        "let_in": let_in,
-        "specificity": Specificity(*specificity[:3], 0 if isinstance(audience, RefusedLens) else audience),
+        "no_place": len(reach.unplaced_everywhere),
+        "by_target": [_target_wins(state, reach, target) for target in reach.wins],
+        "let_in": not isinstance(weigh_audience(lens, rule.condition.audience), RefusedLens),
+        "specificity": specificity,
         "specificity_on": on,
     }
+
+
+def _target_wins(state: State, reach: Reach, target: Target) -> dict[str, Any]:
+    no_place = reach.unplaced.get(target)
+    return {
+        "target": str(target),
+        "pages": len(reach.seen(target)),
+        "no_place": len(no_place) if no_place is not None else 0,
+        "templates": templates_with(state.layout, target.name) if no_place else [],
+    }
+
+
+def _reaches(state: State, page: Page, entry: Entry) -> bool:
+    """Whether the rule of an entry acts on this page for some visitor at some time."""
+    return entry.rule.on and not isinstance(weigh_page(state.index.site, page, entry.rule.condition), RefusedLens)
+
+
+def _pin(state: State, page: Page, target: Target) -> dict[str, Any]:
+    since = state.document.now()
+    pinned = next(
+        (
+            (rule, action)
+            for rule in state.layout.rules
+            if rule.on and pinned_path(rule) == page.path
+            for action in rule.actions
+            if action.target == target and not action.adds
+        ),
+        None,
+    )
+    try:
+        trial, told = try_pin(state.index, state.layout, page, target, since), True
+    except TooManyCombinations:
+        trial, told = Trial(is_locked=False), False
+
+    def listed(obstacles: Iterable[Obstacle]) -> list[dict[str, Any]]:
+        return [
+            {"rule": one.rule.key, "name": one.rule.name, "action": write_action(one.action), "on": one.on,
+             "words": seen_by(one.seen, since)}
+            for one in obstacles
+        ]  # fmt: skip
+
+    return {
+        "rule": pinned[0].key if pinned else None,
+        "action": write_action(pinned[1]) if pinned else None,
+        "locked": trial.is_locked,
+        "deciders": listed(trial.deciders),
+        "additions": listed(trial.additions),
+        "priority": trial.priority,
+        "clearing": trial.clearing,
+        "told": told,
+    }
+
+
+def _visitor(facts: dict[str, Any], language: str) -> Visitor:
+    """A visitor from its facts; a visitor without languages reads the site's. Roles go when signed out."""
+    return Visitor(
+        signed=facts["signed"],
+        roles=frozenset(facts["roles"]) if facts["signed"] == "in" else frozenset(),
+        device=facts["device"],
+        browser=facts["browser"],
+        accepts=tuple(tag for tag in facts["accepts"] if tag) or (language,),
+        query={name: value for name, value in facts["query"].items() if name and value},
+        referrer=facts["referrer"],
+    )
 
 
 def _outcome(outcome: Outcome) -> dict[str, Any]:
@@ -304,12 +433,15 @@ def _reach(state: State, lens: Lens, edited: Rule, wanted: str) -> dict[str, Any
     targets = [action.target for action in edited.actions]
     chosen = next((target for target in targets if str(target) == wanted), targets[0] if targets else None)
     won = reach.wins.get(chosen) if chosen else None
+    unplaced = reach.unplaced.get(chosen) if chosen else None
     resolver = _resolver_of(state, layout, chosen)
     pages = []
     for number in reach.pages.numbers()[:MOST_REACHED].tolist():
         page = state.index.site.pages[number]
         row = {"path": page.path, "title": page.title, "new": number in new, "by": "", "on": ""}
-        if won is not None and number in won and chosen is not None:
+        if unplaced is not None and number in unplaced:
+            row["state"] = "no-place"
+        elif won is not None and number in won and chosen is not None:
             adding = all(action.do in ADDING for action in edited.actions if action.target == chosen)
             row["state"] = "adds" if adding else "wins"
         else:

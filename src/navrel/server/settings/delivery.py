@@ -6,5 +6,10 @@ from .base import DATA_APPS
 ROOT_URLCONF = "navrel.server.delivery.urls"
 WSGI_APPLICATION = "navrel.server.delivery.wsgi.application"
 INSTALLED_APPS = ["django.contrib.auth", "django.contrib.contenttypes", "django.contrib.postgres", *DATA_APPS]
-MIDDLEWARE = ["django.middleware.gzip.GZipMiddleware", "django.middleware.http.ConditionalGetMiddleware"]
+MIDDLEWARE = [
+    "navrel.server.delivery.headers.SafeHeaders",
+    "navrel.server.outages.Outages",
+    "django.middleware.gzip.GZipMiddleware",
+    "django.middleware.http.ConditionalGetMiddleware",
+]
 APPEND_SLASH = False

@@ -1,0 +1,101 @@
+"""Pinning and unpinning: one choice a target of a page, kept in ordinary rules."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from django.db import transaction
+
+from navrel.core.document import MAX_NAME
+from navrel.core.model import Action, Target
+from navrel.core.model import Rule as CoreRule
+from navrel.core.pins import pin_condition, pinned_path
+from navrel.core.writing import write_rule
+from navrel.server.inventory.models import Site
+from navrel.server.problems import Missing
+from navrel.server.states import State, draft, lock_site
+
+from .models import Rule
+from .services import change_locked, checked_rule, make_locked, remove_locked
+
+
+@transaction.atomic
+def pin(site_slug: str, path: str, action_tree: dict[str, Any], priority: int | None) -> Rule:
+    """Pin a choice on a page: in the place of an earlier one on its target, beside the page's other pins.
+
+    ``priority`` None: that of the choice it replaces, else 0.
+    """
+    site = lock_site(site_slug)
+    state = draft(site)
+    state.page(path)
+    action = _checked_action(site, path, action_tree)
+    earlier = next((rule for rule in _pins_on(state, path) if _acts(rule, action.target)), None)
+    wanted = priority if priority is not None else (earlier.priority if earlier else 0)
+    for rule in _pins_on(state, path):
+        _take_out(site, rule, action)
+    home = next((rule for rule in _pins_on(draft(site), path) if rule.priority == wanted), None)
+    if home is None:
+        made = CoreRule(_free_name(site, path), pin_condition(path), (action,), wanted)
+        return make_locked(site, write_rule(made))
+    return change_locked(site, _key(home), write_rule(replace(home, actions=(*home.actions, action))))
+
+
+@transaction.atomic
+def unpin(site_slug: str, path: str, target: Target) -> None:
+    """Take what is pinned on a target off a page; a rule that has lost its last action goes. Raises Missing."""
+    site = lock_site(site_slug)
+    pins = [rule for rule in _pins_on(draft(site), path) if _acts(rule, target)]
+    if not pins:
+        raise Missing("no-pin", f"Nothing is pinned there on {path}")
+    for rule in pins:
+        _keep(site, rule, tuple(action for action in rule.actions if action.target != target))
+
+
+def _pins_on(state: State, path: str) -> list[CoreRule]:
+    """The pins of a page that are on, strongest first."""
+    pins = [rule for rule in state.layout.rules if rule.on and pinned_path(rule) == path]
+    return sorted(pins, key=lambda rule: -rule.priority)
+
+
+def _acts(rule: CoreRule, target: Target) -> bool:
+    return any(action.target == target for action in rule.actions)
+
+
+def _checked_action(site: Site, path: str, tree: dict[str, Any]) -> Action:
+    rule = checked_rule(site, {**write_rule(CoreRule(_free_name(site, path))), "actions": [tree]})
+    return rule.actions[0]
+
+
+def _take_out(site: Site, rule: CoreRule, action: Action) -> None:
+    """Make room for a choice: the decision on its target goes, and an addition of the same piece."""
+    kept = tuple(
+        one
+        for one in rule.actions
+        if one.target != action.target or one.adds != action.adds or (one.adds and one.piece != action.piece)
+    )
+    if kept != rule.actions:
+        _keep(site, rule, kept)
+
+
+def _keep(site: Site, rule: CoreRule, actions: tuple[Action, ...]) -> None:
+    if actions:
+        change_locked(site, _key(rule), write_rule(replace(rule, actions=actions)))
+    else:
+        remove_locked(site, _key(rule))
+
+
+def _key(rule: CoreRule) -> int:
+    assert rule.key is not None
+    return rule.key
+
+
+def _free_name(site: Site, path: str) -> str:
+    room = MAX_NAME - 12
+    base = f"Pin: {path if len(path) <= room else f'…{path[1 - room :]}'}"
+    taken = {name.casefold() for name in Rule.objects.filter(site=site).values_list("name", flat=True)}
+    number, name = 1, base
+    while name.casefold() in taken:
+        number += 1
+        name = f"{base} {number}"
+    return name
