@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
-import { Navigate, Route, Routes, useParams } from "react-router";
+import { Link, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { Problem } from "./api/client";
 import { sessionQuery, siteQuery, sitesQuery } from "./api/queries";
 import { PagesView } from "./pages/PagesView";
@@ -34,6 +34,19 @@ export function App() {
   );
 }
 
+/** The frame that every view stands in, while what it is about is on its way. */
+function Frame() {
+  return (
+    <div className="shell" aria-busy="true">
+      <div className="rail">
+        <b>navrel</b>
+      </div>
+      <header className="top" />
+      <main className="main" />
+    </div>
+  );
+}
+
 function FirstSite() {
   const sites = useQuery(sitesQuery);
   const first = sites.data?.[0];
@@ -49,7 +62,7 @@ function FirstSite() {
 function OneSite() {
   const slug = useParams().site ?? "";
   const site = useQuery(siteQuery(slug));
-  if (site.isPending) return null;
+  if (site.isPending) return <Frame />;
   if (site.isError) return <Trouble error={site.error} />;
   return (
     <SiteContext value={site.data}>
@@ -61,10 +74,23 @@ function OneSite() {
           <Route path="preview" element={<PreviewView />} />
           <Route path="publish" element={<PublishView />} />
           <Route path="site" element={<SiteView />} />
-          <Route path="*" element={<Navigate to={`/${slug}/pages`} replace />} />
+          <Route index element={<Navigate to="pages" replace />} />
+          <Route path="*" element={<Nowhere site={slug} />} />
         </Routes>
       </Shell>
     </SiteContext>
+  );
+}
+
+/** An address that leads to nothing says so; it may have been typed wrongly, or be an old one. */
+function Nowhere({ site }: { site: string }) {
+  const { pathname } = useLocation();
+  return (
+    <div className="column">
+      <h2>There is nothing at this address</h2>
+      <p className="mono">{pathname}</p>
+      <Link to={`/${site}/pages`}>Go to the pages</Link>
+    </div>
   );
 }
 

@@ -10,7 +10,7 @@ import pytest
 import yaml
 from typer.testing import CliRunner
 
-from navrel.cli import app
+from navrel.cli import application
 
 DEMO = Path(__file__).parents[2] / "demo" / "layout.json"
 FILE = {
@@ -75,7 +75,7 @@ def file(tmp_path):
 
 
 def run(*arguments):
-    return CliRunner().invoke(app, [str(argument) for argument in arguments])
+    return CliRunner().invoke(application(), [str(argument) for argument in arguments])
 
 
 FRIDAY_EVENING = ("--at", "2026-12-04T19:00")

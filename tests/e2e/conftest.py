@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import re
 from pathlib import Path
 
@@ -17,7 +18,7 @@ expect.set_options(timeout=15_000)
 
 @pytest.fixture(scope="session")
 def served():
-    with rehearse("navrel_e2e") as stage:
+    with rehearse(f"navrel_e2e_{os.environ.get('PYTEST_XDIST_WORKER', 'main')}") as stage:
         yield stage
 
 
@@ -49,6 +50,18 @@ def page(demo: Stage, browser: Browser):
     yield window
     context.close()
     assert errors == []
+
+
+def another_person(page: Page) -> Page:
+    """A window of somebody else: another browser, signed in for itself."""
+    assert page.context.browser is not None
+    window = page.context.browser.new_context(
+        viewport=page.viewport_size, base_url=page.evaluate("location.origin")
+    ).new_page()
+    window.goto("/")
+    window.get_by_role("button", name="Look around the demo").click()
+    expect(window.get_by_role("grid")).to_be_visible()
+    return window
 
 
 def cell(page: Page, title: str, target: str):

@@ -15,7 +15,7 @@ def untouched(served):
 @pytest.mark.parametrize(
     "address",
     [
-        "/pages", "/pages?path=/tickets/pay&target=footer", "/pages?q=typ:x", "/rules", "/rules/new", "/pieces",
+        "/pages", "/pages?path=/tickets/pay&target=footer", "/pages?q=typ:x", "/rules", "/rules/1", "/pieces", "/nowhere",
         "/pieces/main-header", "/pieces/help-desk", "/pieces/standard", "/preview?path=/tickets/pay&beside=live", "/publish", "/site",
     ],
 )  # fmt: skip

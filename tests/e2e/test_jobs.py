@@ -16,7 +16,7 @@ def new_rule(page, name, include, *actions):
     page.get_by_label("Include, as text").fill(include)
     for target, do, piece in actions:
         page.get_by_role("button", name="+ something").click()
-        page.get_by_label("Target", exact=True).last.select_option(label=target)
+        page.get_by_label("Place on the page", exact=True).last.select_option(label=target)
         if do != "use":
             page.get_by_label(f"What to do with {target}").last.select_option(label=do)
         if piece:
@@ -141,11 +141,11 @@ def test_a_pin_overruled_by_a_rule_of_higher_priority_is_told_by_what(page):
     page.get_by_role("button", name="Pin a header").click()
     page.get_by_role("option", name=re.compile("^Night header")).click()
     trace = page.get_by_role("complementary", name="Why: Header on /crew/rota")
-    expect(trace).to_contain_text("Night header by Pin: /crew/rota header")
+    expect(trace).to_contain_text("Night header by Pin: /crew/rota")
     new_rule(page, "Summer everywhere", "all", ("Header", "fill with", "Summer header"))
     page.get_by_label("Priority").fill("5")
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_text("+5 · header")).to_be_visible()
     page.goto("/marrowick/pages?path=/crew/rota&target=header")
     expect(trace).to_contain_text("Summer header by Summer everywhere")
-    expect(trace).to_contain_text("decided on priority over Pin: /crew/rota header")
+    expect(trace).to_contain_text("decided on priority over Pin: /crew/rota")

@@ -23,7 +23,7 @@ def test_a_rule_for_weekend_evenings_wins_only_then_and_says_when_next(page):
     page.get_by_label("Name of the rule").fill("Weekend evenings")
     page.get_by_label("Include, as text", exact=True).fill("page:/about")
     page.get_by_role("button", name="+ something").click()
-    page.get_by_label("Target").select_option("header")
+    page.get_by_label("Place on the page").select_option("header")
     page.get_by_label("Piece for Header").click()
     page.get_by_role("option", name=re.compile("Slim header")).click()
     page.get_by_label("Repeats", exact=True).fill("FREQ=WEEKLY;BYDAY=FR,SA")

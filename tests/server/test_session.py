@@ -19,7 +19,7 @@ def visitor(db, settings, django_user_model):
 
 def token(client):
     client.get("/api/session")
-    return {"X-CSRFToken": client.cookies["csrftoken"].value}
+    return {"X-CSRFToken": client.cookies["navrel-csrf"].value}
 
 
 def sign_in(client, password="kettle", headers=None):

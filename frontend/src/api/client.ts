@@ -30,6 +30,13 @@ export class Problem extends Error {
   }
 }
 
+let csrfCookie = "";
+
+/** Name the cookie that holds the token against forged requests; the session tells it. */
+export function nameCsrfCookie(name: string) {
+  csrfCookie = name;
+}
+
 function cookie(name: string): string {
   const found = document.cookie.split("; ").find((part) => part.startsWith(`${name}=`));
   return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
@@ -43,7 +50,7 @@ async function readProblem(response: Response): Promise<Problem> {
 
 const middleware: Middleware = {
   onRequest({ request }) {
-    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie(csrfCookie));
     return request;
   },
   async onResponse({ response }) {
@@ -74,7 +81,7 @@ export async function sendFiles<T>(path: string, form: FormData, signal: AbortSi
     method: "POST",
     body: form,
     signal,
-    headers: { "X-CSRFToken": cookie("csrftoken") },
+    headers: { "X-CSRFToken": cookie(csrfCookie) },
   });
   if (!response.ok) throw await readProblem(response);
   return response.json();

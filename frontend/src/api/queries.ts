@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
-import { answer, api, type Shapes } from "./client";
+import { answer, api, nameCsrfCookie, type Shapes } from "./client";
 
 /** Everything that is asked of one site stands under its slug, so that a write can refresh all of it. */
 /** The lens as requests name it: a visitor's terms and a local date-time, empty for now. */
@@ -12,7 +12,11 @@ export const siteKey = (site: string) => ["site", site] as const;
 
 export const sessionQuery = queryOptions({
   queryKey: ["session"],
-  queryFn: () => answer(api.GET("/api/session")),
+  queryFn: async () => {
+    const session = await answer(api.GET("/api/session"));
+    nameCsrfCookie(session.csrf_cookie);
+    return session;
+  },
 });
 
 export const sitesQuery = queryOptions({
@@ -138,7 +142,6 @@ export const reachQuery = (site: string, body: Shapes["ReachRequest"]) =>
 export const suggestionsQuery = (site: string, paths: string[]) =>
   queryOptions({
     queryKey: [...siteKey(site), "suggestions", paths],
-    placeholderData: keepPreviousData,
     queryFn: () =>
       answer(api.POST("/api/sites/{site}/suggestions", { params: { path: { site } }, body: { paths } })),
   });
@@ -185,11 +188,18 @@ export const previewQuery = (
       ),
   });
 
-export const changesQuery = (site: string, lens: LensParams) =>
+export const changesQuery = (site: string) =>
   queryOptions({
-    queryKey: [...siteKey(site), "changes", lens],
-    queryFn: () =>
-      answer(api.GET("/api/sites/{site}/changes", { params: { path: { site }, query: { ...lens } } })),
+    queryKey: [...siteKey(site), "changes"],
+    queryFn: () => answer(api.GET("/api/sites/{site}/changes", { params: { path: { site } } })),
+  });
+
+export const lensQuery = (site: string, lens: LensParams) =>
+  queryOptions({
+    queryKey: ["lens", site, lens],
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+    queryFn: () => answer(api.POST("/api/sites/{site}/lens", { params: { path: { site } }, body: lens })),
   });
 
 export const revisionsQuery = (site: string) =>

@@ -1111,6 +1111,8 @@ export interface components {
         };
         SessionInfo: {
             username: string | null;
+            /** @description The cookie whose value every write repeats in X-CSRFToken */
+            csrf_cookie: string;
             demo: components["schemas"]["DemoAccount"] | null;
         };
         /** @description One target that comes out differently; ``before`` and ``after`` are null where the page is not there. */

@@ -1,5 +1,5 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, memo, useEffect, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, memo, type RefObject, useEffect, useMemo, useState } from "react";
 import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
 import { Lock } from "../parts/icons";
@@ -24,11 +24,23 @@ interface Props {
   onPick: (number: number, upTo: boolean) => void;
   onChoose: (path: string, target: string) => void;
   onPin: (path: string, target: string) => void;
+  /** The list itself, for whoever gives the focus back to it. */
+  focusOn: RefObject<HTMLDivElement | null>;
 }
 
 /** The page tree with a strip for each target. A grid by the ARIA pattern: one tab stop, arrows walk the cells. */
-export function Grid({ tree, lines, columns, picked, chosen, onToggle, onPick, onChoose, onPin }: Props) {
-  const scroller = useRef<HTMLDivElement>(null);
+export function Grid({
+  tree,
+  lines,
+  columns,
+  picked,
+  chosen,
+  onToggle,
+  onPick,
+  onChoose,
+  onPin,
+  focusOn: scroller,
+}: Props) {
   const { bySlug } = usePieces();
   const cells = useMemo(() => columns.map((column) => new ColumnCells(column)), [columns]);
   const [active, setActive] = useState({ row: 0, column: 0 });
@@ -262,7 +274,7 @@ function CellBody({ cell, named, bySlug }: { cell: Cell; named: boolean; bySlug:
     );
   }
   if (cell.outcome.state === "locked") return <Lock />;
-  return named ? <span className="clip">{outcomeText(cell.outcome, bySlug)}</span> : null;
+  return named ? <span className="clip">{outcomeText(cell.outcome, nameIn(bySlug))}</span> : null;
 }
 
 function colourOf(outcome: Shapes["OutcomeInfo"], bySlug: Map<string, PieceRow>): string | undefined {
@@ -291,13 +303,20 @@ function cellClass(cell: Cell, marks: Marks): string {
 }
 
 /** An outcome in words: the pieces' names, or why there are none. */
-export function outcomeText(outcome: Shapes["OutcomeInfo"], bySlug: Map<string, PieceRow>): string {
-  if (outcome.state === "filled")
-    return outcome.pieces.map((slug) => bySlug.get(slug)?.name ?? slug).join(" + ");
+export function outcomeText(
+  outcome: Shapes["OutcomeInfo"],
+  nameOf: (slug: string) => string | undefined,
+): string {
+  if (outcome.value !== null && outcome.value !== undefined) return String(outcome.value);
+  if (outcome.state === "filled") return outcome.pieces.map((slug) => nameOf(slug) ?? slug).join(" + ");
   return { empty: "left empty", unset: "nothing set", locked: "locked" }[outcome.state];
 }
 
+const nameIn = (bySlug: Map<string, PieceRow>) => (slug: string) => bySlug.get(slug)?.name;
+
 function cellText(cell: Cell, bySlug: Map<string, PieceRow>): string {
-  if (cell.kind === "one") return outcomeText(cell.outcome, bySlug);
-  return cell.parts.map(([outcome, pages]) => `${outcomeText(outcome, bySlug)} on ${pages}`).join(", ");
+  if (cell.kind === "one") return outcomeText(cell.outcome, nameIn(bySlug));
+  return cell.parts
+    .map(([outcome, pages]) => `${outcomeText(outcome, nameIn(bySlug))} on ${pages}`)
+    .join(", ");
 }

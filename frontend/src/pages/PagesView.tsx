@@ -4,19 +4,20 @@ import MenuItem from "@mui/material/MenuItem";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import { useNavigate } from "react-router";
 import { Problem } from "../api/client";
-import { layoutQuery, searchQuery, treeQuery } from "../api/queries";
+import { layoutQuery, searchQuery, type Tree, treeQuery } from "../api/queries";
+import { useKept } from "../parts/memory";
 import { QueryField } from "../parts/QueryField";
-import { useAddress, useLens, useLinkTo, usePieces, useSite } from "../parts/site";
+import { useAddress, useLens, usePieces, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { targetName } from "../parts/words";
-import { storeNewRule } from "../rules/drafts";
+import { useNewRule } from "../rules/newRuleDraft";
 import { Grid } from "./Grid";
+import { GridFrame } from "./GridFrame";
 import { ruleFor } from "./newRule";
 import { PickBar } from "./PickBar";
 import { TracePanel } from "./TracePanel";
-import { openAtFirst, sectionEnds, visibleLines } from "./tree";
+import { type Line, openAtFirst, sectionEnds, visibleLines, wayTo } from "./tree";
 import { usePins } from "./usePins";
 
 const USUAL_COLUMNS = ["template", "header", "title", "aside-end", "above-footer", "footer"];
@@ -31,26 +32,26 @@ export function PagesView() {
   const { get, set } = useAddress();
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
   const layout = useQuery(layoutQuery(site.slug, site.version, lens));
-  const [columnNames, setColumnNames] = useState(USUAL_COLUMNS);
+  const [columnNames, setColumnNames] = useKept("columns", USUAL_COLUMNS);
   const ends = useMemo(() => (tree ? sectionEnds(tree.depths) : []), [tree]);
   const [address] = useState(get("path"));
-  const [open, setOpen] = useState<Set<number> | null>(null);
-  const opened = useMemo(
-    () => open ?? (tree ? openAtFirst(tree, ends, OPEN_BELOW, address) : new Set<number>()),
-    [open, tree, ends, address],
-  );
+  const [open, setOpen] = useKept<number[] | null>(`open-${site.inventory_version}`, null);
+  const opened = useMemo(() => {
+    const first = tree ? openAtFirst(tree, ends, OPEN_BELOW, address) : new Set<number>();
+    return open ? new Set([...open, ...(tree ? wayTo(tree, ends, address) : [])]) : first;
+  }, [open, tree, ends, address]);
   const search = useSearch(site.slug);
   const lines = useMemo(
     () => (tree ? visibleLines(tree, ends, opened, search.found) : []),
     [tree, ends, opened, search.found],
   );
-  const picks = usePicks(lines.map((line) => line.number));
+  const picks = usePicks(tree, lines);
   const pins = usePins();
   const put = usePut();
+  const newRule = useNewRule();
+  const grid = useRef<HTMLDivElement>(null);
   const queryInput = useRef<HTMLInputElement>(null);
   useHotkeys("/", () => queryInput.current?.focus(), { preventDefault: true, useKey: true });
-  const navigate = useNavigate();
-  const linkTo = useLinkTo();
 
   const columns = (layout.data?.columns ?? []).filter((column) => columnNames.includes(column.target));
   const path = get("path");
@@ -58,7 +59,7 @@ export function PagesView() {
   const toggle = (number: number) => {
     const next = new Set(opened);
     if (!next.delete(number)) next.add(number);
-    setOpen(next);
+    setOpen([...next]);
   };
   const allOpen = tree && ends.every((end, number) => end - number === 1 || opened.has(number));
   return (
@@ -72,14 +73,12 @@ export function PagesView() {
             onChange={search.setText}
             problem={search.problem}
             inputRef={queryInput}
+            forSearch
           />
           <span className="mute" role="status">
             {tree && `${search.found ? `${search.found.size} of ` : ""}${tree.paths.length} pages`}
           </span>
-          <Button
-            variant="text"
-            onClick={() => setOpen(allOpen ? new Set() : new Set(ends.map((_, number) => number)))}
-          >
+          <Button variant="text" onClick={() => setOpen(allOpen ? [] : ends.map((_, number) => number))}>
             {allOpen ? "Close all" : "Open all"}
           </Button>
           <ColumnsMenu names={columnNames} onChange={setColumnNames} />
@@ -87,10 +86,7 @@ export function PagesView() {
             variant="outlined"
             disabled={!search.condition}
             title={search.condition ? undefined : "Waits for a condition without search words"}
-            onClick={() => {
-              storeNewRule(site.slug, { name: "", condition: { include: search.condition }, actions: [] });
-              navigate(linkTo("rules/new"));
-            }}
+            onClick={() => newRule({ name: "", condition: { include: search.condition }, actions: [] })}
           >
             Make a rule from this
           </Button>
@@ -102,6 +98,9 @@ export function PagesView() {
             <p>Take the site's pages in first: a folder of HTML files, under Site.</p>
           </div>
         )}
+        {(!tree || (tree.paths.length > 0 && !layout.data && !layout.isError)) && (
+          <GridFrame columns={columnNames} />
+        )}
         {tree && tree.paths.length > 0 && layout.data && (
           <Grid
             tree={tree}
@@ -111,6 +110,7 @@ export function PagesView() {
             chosen={{ path, target }}
             onToggle={toggle}
             onPick={picks.pick}
+            focusOn={grid}
             onChoose={(page, chosen) => set({ path: page, target: chosen })}
             onPin={(page, chosen) => {
               set({ path: page, target: chosen });
@@ -122,21 +122,18 @@ export function PagesView() {
           <p className="column mute">No page is found by this.</p>
         )}
         {tree && picks.picked.size > 0 && (
-          <PickBar
-            paths={[...picks.picked].map((number) => tree.paths[number] as string)}
-            onPut={put}
-            onDrop={picks.drop}
-          />
+          <PickBar key={picks.paths.join()} paths={picks.paths} onPut={put} onDrop={picks.drop} />
         )}
       </div>
       {path && target && (
         <TracePanel
           path={path}
           target={target}
-          pinning={pins.pinning}
-          onPinning={pins.setPinning}
-          onPin={(piece) => pins.pin(path, target, piece)}
-          onClose={() => set({ path: null, target: null })}
+          pins={pins}
+          onClose={() => {
+            set({ path: null, target: null });
+            grid.current?.focus();
+          }}
         />
       )}
     </>
@@ -166,11 +163,19 @@ function useSearch(site: string) {
   return { text, setText, found, problem: named, condition };
 }
 
-/** Picked rows; with Shift everything from the row picked last. */
-function usePicks(visible: number[]) {
-  const [picked, setPicked] = useState<Set<number>>(new Set());
+/** Picked rows; with Shift everything from the row picked last. They stay picked while other views are looked at. */
+function usePicks(tree: Tree | undefined, lines: Line[]) {
+  const [paths, setPaths] = useKept<string[]>("picked", []);
   const last = useRef<number | null>(null);
+  const picked = useMemo(() => {
+    if (!tree || paths.length === 0) return new Set<number>();
+    const wanted = new Set(paths);
+    return new Set(tree.paths.flatMap((path, number) => (wanted.has(path) ? [number] : [])));
+  }, [tree, paths]);
+  const put = (next: Set<number>) =>
+    setPaths([...next].sort((a, b) => a - b).map((number) => tree?.paths[number] as string));
   const pick = (number: number, upTo: boolean) => {
+    const visible = lines.map((line) => line.number);
     const next = new Set(picked);
     const from = last.current === null ? -1 : visible.indexOf(last.current);
     const to = visible.indexOf(number);
@@ -180,22 +185,19 @@ function usePicks(visible: number[]) {
       next.add(number);
     }
     last.current = number;
-    setPicked(next);
+    put(next);
   };
-  return { picked, pick, drop: () => setPicked(new Set()) };
+  const known = useMemo(() => [...picked].map((number) => tree?.paths[number] as string), [picked, tree]);
+  return { picked, paths: known, pick, drop: () => setPaths([]) };
 }
 
 /** From picked pages to a new rule in the editor. */
 function usePut() {
-  const site = useSite();
   const { bySlug } = usePieces();
-  const navigate = useNavigate();
-  const linkTo = useLinkTo();
-  return (include: string, exclude: string, slug: string) => {
+  const newRule = useNewRule();
+  return (include: string, exclude: string, where: string, slug: string) => {
     const piece = bySlug.get(slug);
-    if (!piece) return;
-    storeNewRule(site.slug, ruleFor(include, exclude, piece));
-    navigate(linkTo("rules/new"));
+    if (piece) newRule(ruleFor(include, exclude, where, piece));
   };
 }
 

@@ -8,42 +8,51 @@ import { ChoosePiece } from "../parts/ChoosePiece";
 import { useSite } from "../parts/site";
 import { count, KIND_ORDER } from "../parts/words";
 
+type Suggestion = Shapes["SuggestionInfo"];
+
 interface Props {
   paths: string[];
-  onPut: (include: string, exclude: string, piece: string) => void;
+  /** `where` names the pages in a few words. */
+  onPut: (include: string, exclude: string, where: string, piece: string) => void;
   onDrop: () => void;
 }
 
-/** What the picked pages have in common, and the way from there to a rule. */
+/** Conditions offered beside the picked pages themselves. */
+const MOST_OFFERED = 3;
+
+/** What the picked pages have in common, and the way from there to a rule. What is picked is what is meant. */
 export function PickBar({ paths, onPut, onDrop }: Props) {
   const site = useSite();
   const suggestions = useQuery(suggestionsQuery(site.slug, paths));
-  const [number, setNumber] = useState(0);
+  const [wider, setWider] = useState("");
   const [choosing, setChoosing] = useState(false);
   const button = useRef<HTMLButtonElement>(null);
-  const options = suggestions.data ?? [];
-  const chosen = options[Math.min(number, options.length - 1)];
+  const found = suggestions.data ?? [];
+  const exact = found.find((one) => !one.lasting);
+  const offered = found.filter((one) => one.lasting).slice(0, MOST_OFFERED);
+  const chosen = offered.find((one) => conditionText(one) === wider) ?? exact;
+  const pages = chosen ? paths.length + chosen.adds - chosen.misses : paths.length;
+  const option = (one: Suggestion, text: string, about: string) => (
+    <button
+      type="button"
+      key={text}
+      className="pick-option"
+      aria-pressed={one === chosen}
+      title={[conditionText(one), about, one.adds ? examples(one) : ""].filter(Boolean).join("\n")}
+      onClick={() => setWider(one.lasting ? conditionText(one) : "")}
+    >
+      <span className="clip">{text}</span>
+      {about && <small>{about}</small>}
+    </button>
+  );
   return (
     <section className="pick-bar" aria-label="Picked pages">
       <b style={{ whiteSpace: "nowrap" }}>{count(paths.length, "page")} picked</b>
-      {chosen && (
-        <>
-          <span style={{ whiteSpace: "nowrap" }}>these are</span>
-          <select
-            aria-label="Condition"
-            value={Math.min(number, options.length - 1)}
-            onChange={(event) => setNumber(Number(event.target.value))}
-          >
-            {options.map((option, place) => (
-              <option key={optionText(option)} value={place}>
-                {optionText(option)}
-                {option.adds ? ` (and ${count(option.adds, "page")} more)` : ""}
-              </option>
-            ))}
-          </select>
-          <span className="clip">{describe(chosen)}</span>
-        </>
-      )}
+      <fieldset className="pick-options" aria-label="Which pages are meant">
+        {exact && option(exact, exactly(paths.length), "")}
+        {offered.map((one) => option(one, conditionText(one), describe(one)))}
+      </fieldset>
+      {suggestions.isError && <span role="alert">{suggestions.error.message}</span>}
       <span className="grow" />
       <Button variant="text" color="inherit" onClick={onDrop}>
         Drop
@@ -53,9 +62,10 @@ export function PickBar({ paths, onPut, onDrop }: Props) {
         variant="contained"
         className="amber"
         disabled={!chosen}
+        title={chosen ? undefined : "Waits for what these pages have in common"}
         onClick={() => setChoosing(true)}
       >
-        Put a piece here
+        Put a piece on {count(pages, "page")}
       </Button>
       <Popover
         open={choosing}
@@ -64,11 +74,11 @@ export function PickBar({ paths, onPut, onDrop }: Props) {
         anchorOrigin={{ vertical: "top", horizontal: "right" }}
         transformOrigin={{ vertical: "bottom", horizontal: "right" }}
       >
-        <div className="popover" role="dialog" aria-label="Put a piece here">
+        <div className="popover" role="dialog" aria-label={`Put a piece on ${count(pages, "page")}`}>
           <ChoosePiece
             kinds={KIND_ORDER}
             label="Piece to put on these pages"
-            onChoose={(piece) => chosen && onPut(chosen.include, chosen.exclude, piece)}
+            onChoose={(piece) => chosen && onPut(chosen.include, chosen.exclude, where(chosen, paths), piece)}
           />
         </div>
       </Popover>
@@ -76,15 +86,22 @@ export function PickBar({ paths, onPut, onDrop }: Props) {
   );
 }
 
-type Suggestion = Shapes["SuggestionInfo"];
+const exactly = (number: number) => (number === 1 ? "exactly this page" : `exactly these ${number} pages`);
 
-const optionText = ({ include, exclude }: Suggestion) =>
+const conditionText = ({ include, exclude }: Suggestion) =>
   exclude ? `${include} without ${exclude}` : include;
 
-function describe(suggestion: Suggestion): string {
-  if (!suggestion.lasting) return "these pages alone, by hand";
-  if (suggestion.misses) return `but for ${count(suggestion.misses, "page")} of those picked`;
-  if (!suggestion.adds) return "exactly, today and later";
-  const named = suggestion.examples.slice(0, 2).join(", ");
-  return `and ${count(suggestion.adds, "page")} more: ${named}${suggestion.adds > 2 ? " …" : ""}`;
+/** What a condition comes to, against what is picked. */
+function describe({ adds, misses }: Suggestion): string {
+  if (misses) return `but for ${count(misses, "page")} of these`;
+  return adds ? `and ${count(adds, "page")} more` : "the same today, and later ones like them";
+}
+
+const examples = ({ adds, examples: named }: Suggestion) =>
+  `adds ${named.slice(0, 3).join(", ")}${adds > 3 ? " …" : ""}`;
+
+/** The pages in a few words, for the name of a rule. */
+function where(chosen: Suggestion, paths: string[]): string {
+  if (chosen.lasting) return conditionText(chosen);
+  return paths.length > 2 ? `${paths.length} pages` : paths.join(" and ");
 }

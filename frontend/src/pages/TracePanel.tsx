@@ -1,32 +1,28 @@
 import Button from "@mui/material/Button";
-import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
-import { useRef } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { traceQuery } from "../api/queries";
-import { ChoosePiece } from "../parts/ChoosePiece";
 import { PieceName } from "../parts/PieceName";
 import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
-import { kindFor, specificityText, stateName, targetName, when } from "../parts/words";
+import { specificityText, stateName, targetName, when } from "../parts/words";
 import { outcomeText } from "./Grid";
+import { PinBox } from "./PinBox";
+import type { Pins } from "./usePins";
 
 interface Props {
   path: string;
   target: string;
-  pinning: boolean;
-  onPinning: (open: boolean) => void;
-  onPin: (piece: string | null) => void;
+  pins: Pins;
   onClose: () => void;
 }
 
 /** Why one target of one page comes to what it does. */
-export function TracePanel({ path, target, pinning, onPinning, onPin, onClose }: Props) {
+export function TracePanel({ path, target, pins, onClose }: Props) {
   const site = useSite();
   const linkTo = useLinkTo();
   const lens = useLens();
   const trace = useQuery(traceQuery(site.slug, path, target, lens));
-  const pinButton = useRef<HTMLButtonElement>(null);
   const found = trace.data;
   return (
     <aside className="side" aria-label={`Why: ${targetName(target)} on ${path}`}>
@@ -52,11 +48,9 @@ export function TracePanel({ path, target, pinning, onPinning, onPin, onClose }:
             // biome-ignore lint/suspicious/noArrayIndexKey: a rule may act twice on a target; places tell them apart
             <Rung key={`${entry.rule} ${number}`} entry={entry} number={number} decisive={found.decisive} />
           ))}
-          <h3>On this page you can</h3>
-          <div className="row" style={{ flexWrap: "wrap" }}>
-            <Button ref={pinButton} variant="outlined" onClick={() => onPinning(true)}>
-              Pin a {kindFor(target)}
-            </Button>
+          <h3>On this page</h3>
+          <PinBox found={found} pins={pins} />
+          <div className="row" style={{ flexWrap: "wrap", marginTop: 8 }}>
             {found.outcome.by !== null && (
               <Button
                 variant="outlined"
@@ -70,23 +64,6 @@ export function TracePanel({ path, target, pinning, onPinning, onPin, onClose }:
               Look at the page
             </Button>
           </div>
-          <Popover open={pinning} anchorEl={pinButton.current} onClose={() => onPinning(false)}>
-            <div className="popover" role="dialog" aria-label={`Pin on ${path}`}>
-              <p className="mute" style={{ marginBottom: 8 }}>
-                For this page alone. A rule of higher priority still overrules it.
-              </p>
-              <ChoosePiece
-                kinds={[kindFor(target)]}
-                label={`Piece for ${targetName(target)}`}
-                onChoose={onPin}
-              />
-              {target !== "template" && (
-                <Button variant="text" onClick={() => onPin(null)}>
-                  Leave it empty here
-                </Button>
-              )}
-            </div>
-          </Popover>
         </>
       )}
     </aside>
@@ -96,7 +73,7 @@ export function TracePanel({ path, target, pinning, onPinning, onPin, onClose }:
 function OutcomeBox({ found }: { found: Shapes["TraceInfo"] }) {
   const { bySlug } = usePieces();
   const colour = bySlug.get(found.outcome.pieces[0] ?? "")?.colour;
-  const text = outcomeText(found.outcome, bySlug);
+  const text = outcomeText(found.outcome, (slug) => bySlug.get(slug)?.name);
   return (
     <div className="outcome" style={colour ? ({ "--s": colour } as React.CSSProperties) : undefined}>
       <b>{text.charAt(0).toUpperCase() + text.slice(1)}</b>
@@ -112,7 +89,11 @@ function OutcomeBox({ found }: { found: Shapes["TraceInfo"] }) {
             decided on {found.decisive} over <i>{found.runner_up}</i>
           </>
         ) : found.by ? (
-          "nothing else reaches this page"
+          found.alone ? (
+            "nothing else reaches this page"
+          ) : (
+            "no other rule that reaches this page is in force here now"
+          )
         ) : found.default_template && found.outcome.pieces.length ? (
           "the site's default, which no rule touches here"
         ) : found.outcome.state === "locked" ? (

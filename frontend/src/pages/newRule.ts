@@ -1,19 +1,24 @@
 import type { Shapes } from "../api/client";
 import type { PieceRow } from "../parts/site";
+import { targetName } from "../parts/words";
 
 /** The slot that a piece goes into when nobody says otherwise. */
 const USUAL_SLOT: Record<string, string> = { sidebar: "aside-end", widget: "above-footer" };
 
 /** What a rule does with a piece. A template is used; a widget is added, so that it pushes nothing out. */
-export function actionFor(piece: PieceRow, slot?: string): Shapes["ActionTree"] {
+export function actionFor(piece: PieceRow): Shapes["ActionTree"] {
   if (piece.kind === "template") return { do: "use", template: piece.slug };
-  const place = slot ?? USUAL_SLOT[piece.kind] ?? piece.kind;
-  return { do: piece.kind === "widget" ? "append" : "fill", slot: place, piece: piece.slug };
+  const slot = USUAL_SLOT[piece.kind] ?? piece.kind;
+  return { do: piece.kind === "widget" ? "append" : "fill", slot, piece: piece.slug };
 }
 
-/** A rule that puts a piece on the pages of a condition. */
-export function ruleFor(include: string, exclude: string, piece: PieceRow): Shapes["RuleTree"] {
-  const where = include.length > 36 ? `${include.slice(0, 35)}…` : include;
+/** A rule that puts a piece on the pages of a condition, called by it and what the pages are. */
+export function ruleFor(
+  include: string,
+  exclude: string,
+  where: string,
+  piece: PieceRow,
+): Shapes["RuleTree"] {
   return {
     name: `${piece.name} on ${where}`.slice(0, 80),
     condition: exclude ? { include, exclude } : { include },
@@ -21,12 +26,18 @@ export function ruleFor(include: string, exclude: string, piece: PieceRow): Shap
   };
 }
 
-/** A rule for one page alone. `piece` null leaves the slot empty. */
-export function pinFor(path: string, target: string, piece: PieceRow | null): Shapes["RuleTree"] {
-  const shortened = path.length > 50 ? `…${path.slice(-49)}` : path;
-  const value = /[\s,|"]/.test(path) ? `"${path}"` : path;
-  const action = piece
-    ? { ...actionFor(piece, target), ...(piece.kind === "template" ? {} : { do: "fill" as const }) }
-    : { do: "empty" as const, slot: target };
-  return { name: `Pin: ${shortened} ${target}`, condition: { include: `page:${value}` }, actions: [action] };
+/** What a pin does: this piece takes the place, or nothing does. */
+export function pinAction(target: string, piece: PieceRow | null): Shapes["ActionTree"] {
+  if (!piece) return { do: "empty", slot: target };
+  return target === "template"
+    ? { do: "use", template: piece.slug }
+    : { do: "fill", slot: target, piece: piece.slug };
+}
+
+/** What a pin does, in words: "Slim header", "Left empty". */
+export function pinnedText(action: Shapes["ActionTree"], nameOf: (slug: string) => string): string {
+  const slug = action.piece ?? action.template;
+  if (slug) return nameOf(slug);
+  if (action.do === "set") return `${action.setting} ${action.value}`;
+  return `${targetName(action.slot ?? "")} left empty`;
 }

@@ -30,14 +30,18 @@ export function sectionEnds(depths: number[]): number[] {
   return ends;
 }
 
+/** The sections above a page, which have to stand open for it to be seen. */
+export function wayTo(tree: Tree, ends: number[], path: string): number[] {
+  const chosen = tree.paths.indexOf(path);
+  return ends.flatMap((end, number) => (number < chosen && chosen < end ? [number] : []));
+}
+
 /** Sections that stand open at first: those of at most so many pages, and the way to the page of the address. */
 export function openAtFirst(tree: Tree, ends: number[], most: number, path: string): Set<number> {
-  const chosen = tree.paths.indexOf(path);
-  const open = new Set<number>();
+  const open = new Set(wayTo(tree, ends, path));
   ends.forEach((end, number) => {
     const below = end - number - 1;
-    const leadsThere = number < chosen && chosen < end;
-    if (below > 0 && (below <= most || leadsThere)) open.add(number);
+    if (below > 0 && below <= most) open.add(number);
   });
   return open;
 }
@@ -51,13 +55,13 @@ export function visibleLines(
 ): Line[] {
   const shift = indent(tree);
   const lines: Line[] = [];
-  const wayTo = found ? above(tree.depths, found) : null;
+  const leading = found ? above(tree.depths, found) : null;
   let number = 0;
   while (number < tree.paths.length) {
     const end = ends[number] as number;
     const hasPages = end - number > 1 && !(shift && number === 0);
     const isFound = found?.has(number) ?? true;
-    if (found && !isFound && !wayTo?.has(number)) {
+    if (found && !isFound && !leading?.has(number)) {
       number += 1;
       continue;
     }

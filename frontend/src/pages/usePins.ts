@@ -1,29 +1,43 @@
 import { useState } from "react";
-import { answer, api } from "../api/client";
+import { answer, api, type Shapes } from "../api/client";
 import { useMessage, useTellError } from "../parts/messages";
-import { usePieces, useRefresh, useSite } from "../parts/site";
-import { pinFor } from "./newRule";
+import { useRefresh, useSite } from "../parts/site";
 
-/** Pinning a piece on one page: an ordinary rule for that page alone. */
+/** Pinning on one page: an ordinary rule for that page alone, changed and taken off where it stands. */
 export function usePins() {
   const site = useSite();
   const refresh = useRefresh();
-  const { bySlug } = usePieces();
   const tell = useMessage();
   const tellError = useTellError();
   const [pinning, setPinning] = useState(false);
-  const pin = async (path: string, target: string, piece: string | null) => {
+  const act = async (work: () => Promise<string>) => {
     setPinning(false);
     try {
-      const body = pinFor(path, target, piece ? (bySlug.get(piece) ?? null) : null);
-      const made = await answer(
-        api.POST("/api/sites/{site}/rules", { params: { path: { site: site.slug } }, body }),
-      );
+      const said = await work();
       await refresh();
-      tell(`Made the rule ${made.rule.name}`);
+      tell(said);
     } catch (error) {
       tellError(error);
     }
   };
-  return { pinning, setPinning, pin };
+  const pin = (path: string, action: Shapes["ActionTree"], priority: number | null) =>
+    act(async () => {
+      const made = await answer(
+        api.PUT("/api/sites/{site}/pins", {
+          params: { path: { site: site.slug } },
+          body: { path, action, priority },
+        }),
+      );
+      return `Pinned on ${path}, by the rule ${made.rule.name}. It is in the draft, not live yet.`;
+    });
+  const unpin = (path: string, target: string) =>
+    act(async () => {
+      await api.DELETE("/api/sites/{site}/pins", {
+        params: { path: { site: site.slug }, query: { path, target } },
+      });
+      return `Taken off ${path}. It is in the draft, not live yet.`;
+    });
+  return { pinning, setPinning, pin, unpin };
 }
+
+export type Pins = ReturnType<typeof usePins>;

@@ -15,7 +15,7 @@ export class Boundary extends Component<{ children: ReactNode }, { error: Error 
     return (
       <div className="column" role="alert">
         <h2>This view stopped: {error.message}</h2>
-        <p>What you saved is safe, and edits that were not saved wait in this window.</p>
+        <p>What you saved is safe, and edits that were not saved wait in this browser.</p>
         <Button variant="outlined" onClick={() => this.setState({ error: null })}>
           Show it again
         </Button>

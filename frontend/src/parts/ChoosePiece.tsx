@@ -50,7 +50,7 @@ export function ChoosePiece({ kinds, onChoose, label }: Props) {
             <span>{piece.name}</span>
             <span className="count">
               {kinds.length > 1 ? `${kindsName(piece.kind)}, ` : ""}
-              {count(pagesOf(piece.slug), "page")}
+              {pagesOf(piece.slug) !== undefined && count(pagesOf(piece.slug) ?? 0, "page")}
             </span>
           </li>
         ))}

@@ -1,45 +1,57 @@
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
+import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import { DEVICES, type LensState, readLens, visitorName, writeLens } from "./lens";
+import { answer, api, type Shapes } from "../api/client";
+import { lensQuery } from "../api/queries";
+import { LensForm } from "./LensForm";
+import { useTellError } from "./messages";
 import { useAddress, useLens, useSite } from "./site";
 import { when } from "./words";
 
-const SIGNED = [
-  [false, "Signed out"],
-  [true, "Signed in"],
-] as const;
-
-/** The eyes through which the site is seen. `L` opens it. */
+/** The eyes through which the site is seen: every fact about the visitor, and the moment. `L` opens it. */
 export function Lens() {
-  const { visitor, at } = useLens();
-  const lens = readLens(visitor);
+  const site = useSite();
+  const lens = useLens();
   const { set } = useAddress();
+  const read = useQuery(lensQuery(site.slug, lens));
+  const tellError = useTellError();
   const anchor = useRef<HTMLDivElement>(null);
   const [open, setOpen] = useState(false);
   useHotkeys("l", () => setOpen(true), { useKey: true });
-  const change = (changes: Partial<LensState>) => set({ visitor: writeLens({ ...lens, ...changes }) });
+  const change = async (facts: Shapes["LensFacts"]) => {
+    try {
+      const params = { path: { site: site.slug } };
+      const written = await answer(
+        api.POST("/api/sites/{site}/lens", { params, body: { facts, at: lens.at } }),
+      );
+      set({ visitor: written.visitor });
+    } catch (error) {
+      tellError(error);
+    }
+  };
+  const words = read.data?.words ?? [];
+  const segment = (key: string, text: string) => (
+    <button
+      key={key}
+      type="button"
+      className="clip"
+      aria-haspopup="dialog"
+      title="Change the visitor and the moment (L)"
+      onClick={() => setOpen(true)}
+    >
+      {text}
+    </button>
+  );
   return (
     <>
-      <div className="seg" ref={anchor}>
+      <div className="seg lens" ref={anchor}>
         <span className="on">Seen by</span>
-        <button
-          type="button"
-          aria-haspopup="dialog"
-          onClick={() => setOpen(true)}
-          title="Change the visitor and the moment (L)"
-        >
-          {visitorName(lens)}
-        </button>
-        <button type="button" aria-haspopup="dialog" onClick={() => setOpen(true)}>
-          {lens.device.charAt(0).toUpperCase() + lens.device.slice(1)}
-        </button>
-        {at && (
-          <button type="button" aria-haspopup="dialog" onClick={() => setOpen(true)}>
-            {when(at)}
-          </button>
-        )}
+        {read.isError && segment("wrong", "a visitor that cannot be read")}
+        {words.slice(0, 2).map((text) => segment(text, text))}
+        {words.length > 2 && segment("more", words.slice(2).join(", "))}
+        {lens.at && segment("at", when(lens.at))}
       </div>
       <Popover
         open={open}
@@ -48,77 +60,35 @@ export function Lens() {
         anchorOrigin={{ vertical: "bottom", horizontal: "right" }}
         transformOrigin={{ vertical: "top", horizontal: "right" }}
       >
-        <div className="popover" role="dialog" aria-label="The lens">
-          <LensForm lens={lens} change={change} />
+        <div className="popover wide" role="dialog" aria-label="The lens">
+          {read.isError && (
+            <div className="note-box bad" role="alert">
+              {read.error.message}{" "}
+              <Button variant="text" onClick={() => set({ visitor: null, at: null })}>
+                See it as the usual visitor, now
+              </Button>
+            </div>
+          )}
+          {read.data && <LensForm facts={read.data.facts} change={change} />}
           <div className="row" style={{ marginTop: 10 }}>
-            <label htmlFor="lens-moment">Moment</label>
+            <label htmlFor="lens-moment" className="lens-label">
+              Moment
+            </label>
             <input
               id="lens-moment"
               className="input"
               style={{ width: 210 }}
               type="datetime-local"
-              value={at}
+              value={lens.at}
               onChange={(event) => set({ at: event.target.value })}
             />
-            <Button variant="text" disabled={!at} onClick={() => set({ at: "" })}>
+            <Button variant="text" disabled={!lens.at} onClick={() => set({ at: "" })}>
               Now
             </Button>
           </div>
-          <p className="mute">{at ? "In the time zone of the site." : "Now. Set a moment to see another."}</p>
+          <p className="mute">{lens.at ? "In the time of the site." : "Now. Set a moment to see another."}</p>
         </div>
       </Popover>
-    </>
-  );
-}
-
-function LensForm({ lens, change }: { lens: LensState; change: (changes: Partial<LensState>) => void }) {
-  const site = useSite();
-  const toggleRole = (role: string) =>
-    change({
-      signedIn: true,
-      roles: lens.roles.includes(role) ? lens.roles.filter((known) => known !== role) : [...lens.roles, role],
-    });
-  return (
-    <>
-      <p className="mute">The site is shown as this visitor sees it.</p>
-      <div className="row" style={{ marginTop: 10 }}>
-        <fieldset className="seg" aria-label="Sign-in" style={{ padding: 0, margin: 0 }}>
-          {SIGNED.map(([signedIn, name]) => (
-            <button
-              type="button"
-              key={name}
-              aria-pressed={lens.signedIn === signedIn}
-              onClick={() => change({ signedIn })}
-            >
-              {name}
-            </button>
-          ))}
-        </fieldset>
-        <fieldset className="seg" aria-label="Device" style={{ padding: 0, margin: 0 }}>
-          {DEVICES.map((device) => (
-            <button
-              type="button"
-              key={device}
-              aria-pressed={lens.device === device}
-              onClick={() => change({ device })}
-            >
-              {device}
-            </button>
-          ))}
-        </fieldset>
-      </div>
-      <div className="row" style={{ marginTop: 10 }}>
-        {site.roles.map((role) => (
-          <label key={role} className="row">
-            <input
-              type="checkbox"
-              checked={lens.signedIn && lens.roles.includes(role)}
-              onChange={() => toggleRole(role)}
-            />
-            {role}
-          </label>
-        ))}
-      </div>
     </>
   );
 }

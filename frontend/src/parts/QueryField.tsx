@@ -21,6 +21,11 @@ interface Props {
   /** What the query is about; pages, when not given. */
   domain?: "page" | "visitor";
   inputRef?: Ref<HTMLInputElement>;
+  /**
+   * For finding pages: words come first, so facts are offered only when asked for (Ctrl-Space) and values after a
+   * colon, in a line of their own that covers nothing of what is found.
+   */
+  forSearch?: boolean;
 }
 
 /** A field for a query: offers facts and values while typing, and shows an error at its column. */
@@ -33,6 +38,7 @@ export function QueryField({
   multiline,
   domain = "page",
   inputRef,
+  forSearch = false,
 }: Props) {
   const site = useSite();
   const id = useId();
@@ -46,12 +52,16 @@ export function QueryField({
   });
   const found = completion.data;
   const shown = caret !== null && found ? found.offers.slice(0, 12) : [];
-  const open = shown.length > 0;
+  const written = found ? value.slice(found.start, found.end) : "";
+  // What is written out needs no offers; in a line of their own they would only take room from what is found.
+  const open = shown.length > 0 && !(forSearch && shown.some((offer) => offer.insert === written));
 
   const look = (element: HTMLInputElement | HTMLTextAreaElement) => {
     const place = element.selectionStart ?? 0;
+    const before = element.value.slice(0, place);
     // Nothing is begun where a space or the bar of a new clause stands before the caret.
-    setCaret(/^$|[\s|]$/.test(element.value.slice(0, place)) ? null : place);
+    const begun = forSearch ? /:[^\s|]*$/.test(before) : !/^$|[\s|]$/.test(before);
+    setCaret(begun ? place : null);
     setChosen(-1);
   };
   const take = (insert: string) => {
@@ -69,10 +79,17 @@ export function QueryField({
       event.stopPropagation();
       setCaret(null);
     }
-    if (!open) return;
-    if (event.key === "ArrowDown" || event.key === "ArrowUp") {
+    if (event.key === " " && event.ctrlKey) {
       event.preventDefault();
-      const step = event.key === "ArrowDown" ? 1 : -1;
+      setCaret(field.current?.selectionStart ?? 0);
+      setChosen(-1);
+    }
+    if (!open) return;
+    const forward = event.key === "ArrowDown" || (forSearch && chosen >= 0 && event.key === "ArrowRight");
+    const back = event.key === "ArrowUp" || (forSearch && chosen >= 0 && event.key === "ArrowLeft");
+    if (forward || back) {
+      event.preventDefault();
+      const step = forward ? 1 : -1;
       setChosen((chosen + step + shown.length) % shown.length);
     } else if ((event.key === "Enter" || event.key === "Tab") && chosen >= 0) {
       event.preventDefault();
@@ -92,7 +109,8 @@ export function QueryField({
     value,
     placeholder,
     onKeyDown,
-    onBlur: () => setCaret(null),
+    // In a line of their own they stay: what is found below must not move under the pointer that goes to it.
+    onBlur: () => forSearch || setCaret(null),
     onChange: (event: { target: HTMLInputElement | HTMLTextAreaElement }) => {
       onChange(event.target.value);
       look(event.target);
@@ -106,7 +124,12 @@ export function QueryField({
     <div className="query-field">
       {multiline ? <textarea {...shared} rows={1} ref={keep} /> : <input {...shared} ref={keep} />}
       {open && (
-        <ul className="offer" id={`${id}-offers`} role="listbox" aria-label="What fits">
+        <ul
+          className={forSearch ? "offer in-line" : "offer"}
+          id={`${id}-offers`}
+          role="listbox"
+          aria-label="What fits"
+        >
           {shown.map((choice, number) => (
             <li
               key={choice.insert}

@@ -1,15 +1,19 @@
 import Button from "@mui/material/Button";
 import { useQueryClient } from "@tanstack/react-query";
-import type { ReactNode } from "react";
-import { NavLink, useLocation } from "react-router";
+import { type ReactNode, useEffect } from "react";
+import { Link, NavLink, useLocation } from "react-router";
 import { api } from "../api/client";
 import { Boundary } from "./Boundary";
+import { useDraftList } from "./drafts";
 import { Figure } from "./icons";
 import { Lens } from "./Lens";
+import { rememberAddress, rememberedAddress } from "./memory";
 import { useTellError } from "./messages";
-import { useLinkTo, useSite } from "./site";
+import { useLens, useLinkTo, useSite } from "./site";
 import { count } from "./words";
 
+/** The views that are about one page at a time. */
+const PAGE_VIEWS = ["pages", "preview"];
 const VIEWS = ["pages", "rules", "pieces", "preview", "publish"];
 
 /** The frame that every view stands in: the rail, and the bar with the site's state and the lens. */
@@ -21,7 +25,7 @@ export function Shell({ children }: { children: ReactNode }) {
       <Rail edits={site.edits} />
       <header className="top">
         <h1>{site.name}</h1>
-        <span className="mute clip">{standing(site.edits, site.live !== null)}</span>
+        <Standing />
         <span className="grow" />
         <Lens />
         <SignOut />
@@ -33,21 +37,69 @@ export function Shell({ children }: { children: ReactNode }) {
   );
 }
 
-/** How the draft stands to what is live, in words. */
-function standing(edits: number, published: boolean): string {
-  if (!published) return "draft, nothing live yet";
-  return edits ? `draft, ${count(edits, "edit")} ahead of live` : "draft and live are the same";
+/** What is not saved, what is saved and not live, in words; a way to both. */
+function Standing() {
+  const site = useSite();
+  const linkTo = useLinkTo();
+  const unsaved = useDraftList().length;
+  const saved = site.live
+    ? site.edits
+      ? `${site.edits} saved and not live`
+      : "draft and live are the same"
+    : "draft, nothing live yet";
+  return (
+    <Link className="standing clip" to={linkTo("publish")}>
+      {unsaved > 0 && <b className="unsaved">{unsaved} unsaved, </b>}
+      {saved}
+      {site.unreadable.length > 0 && <b className="bad"> · revision {site.unreadable[0]} cannot be read</b>}
+    </Link>
+  );
+}
+
+/** The addresses of the views, each as it was left; the page at hand goes along. */
+function useWays(): (view: string) => string {
+  const site = useSite();
+  const lens = useLens();
+  const location = useLocation();
+  const here = location.pathname.split("/").slice(2).join("/");
+  const [view = ""] = here.split("/");
+  const search = new URLSearchParams(location.search);
+  const path = PAGE_VIEWS.includes(view) ? search.get("path") : null;
+  useEffect(() => {
+    if (view) rememberAddress(site.slug, view, `${here}${location.search}`);
+    if (path) rememberAddress(site.slug, "page", path);
+  }, [site.slug, view, here, location.search, path]);
+  return (wanted) => {
+    if (wanted === view) return `${location.pathname}${location.search}`;
+    const [way = wanted, query = ""] = (rememberedAddress(site.slug, wanted) || wanted).split("?");
+    const params = new URLSearchParams(query);
+    const page = path || rememberedAddress(site.slug, "page");
+    if (PAGE_VIEWS.includes(wanted) && page && params.get("path") !== page) {
+      params.set("path", page);
+      params.delete("target");
+    }
+    for (const [key, value] of Object.entries(lens)) {
+      if (value) params.set(key, value);
+      else params.delete(key);
+    }
+    const text = params.toString();
+    return `/${site.slug}/${way}${text ? `?${text}` : ""}`;
+  };
 }
 
 function Rail({ edits }: { edits: number }) {
-  const linkTo = useLinkTo();
+  const way = useWays();
+  const unsaved = useDraftList();
   return (
     <nav className="rail" aria-label="Views">
       <b>navrel</b>
       {VIEWS.map((view) => (
-        <NavLink key={view} to={linkTo(view)}>
+        <NavLink key={view} to={way(view)}>
           <Figure name={view} />
           {view.charAt(0).toUpperCase() + view.slice(1)}
+          {unsaved.some((draft) => `${draft.kind}s` === view) && (
+            <i className="dot" role="img" aria-label="with edits that are not saved" />
+          )}
           {view === "publish" && edits > 0 && (
             <>
               {" "}
@@ -56,7 +108,7 @@ function Rail({ edits }: { edits: number }) {
           )}
         </NavLink>
       ))}
-      <NavLink className="last" to={linkTo("site")}>
+      <NavLink className="last" to={way("site")}>
         <Figure name="site" />
         Site
       </NavLink>

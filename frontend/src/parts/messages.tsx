@@ -1,5 +1,5 @@
 import Snackbar from "@mui/material/Snackbar";
-import { createContext, type ReactNode, useCallback, useContext, useState } from "react";
+import { createContext, type ReactNode, useCallback, useContext, useEffect, useState } from "react";
 import { Problem } from "../api/client";
 
 const MessageContext = createContext<(message: string) => void>(() => undefined);
@@ -24,6 +24,17 @@ export function useTellError() {
 export function Messages({ children }: { children: ReactNode }) {
   const [message, setMessage] = useState<string | null>(null);
   const tell = useCallback((text: string) => setMessage(text), []);
+  // What was done is old news once the next thing is begun.
+  useEffect(() => {
+    if (message === null) return;
+    const go = () => setMessage(null);
+    window.addEventListener("pointerdown", go, { capture: true });
+    window.addEventListener("keydown", go, { capture: true });
+    return () => {
+      window.removeEventListener("pointerdown", go, { capture: true });
+      window.removeEventListener("keydown", go, { capture: true });
+    };
+  }, [message]);
   return (
     <MessageContext value={tell}>
       {children}

@@ -1,11 +1,12 @@
 import { describe, expect, it } from "vitest";
 import { stepFor } from "../pages/keys";
-import { actionFor, pinFor, ruleFor } from "../pages/newRule";
+import { actionFor, pinAction, pinnedText, ruleFor } from "../pages/newRule";
 import { moved } from "../pieces/tree";
-import { sameRule } from "../rules/drafts";
+import { isHalfMade, sameRule } from "../rules/drafts";
 import { queryText, quoted, termText, tokenText, withTerm } from "../rules/sentence";
 import { batches, pageFiles } from "../site/intake";
-import { readLens, visitorName, writeLens } from "./lens";
+import { listDrafts, readDraft, writeDraft } from "./drafts";
+import { readParameters } from "./LensForm";
 import { count, kindFor, targetName } from "./words";
 
 const piece = (kind: string, slug = kind) => ({ kind, slug, name: `The ${kind}` }) as never;
@@ -53,15 +54,42 @@ describe("the sentence", () => {
 });
 
 describe("the lens", () => {
-  it("reads what it writes", () => {
-    for (const text of ["", "signed:in", "signed:in role:crew,passholder device:phone", "device:tablet"]) {
-      expect(writeLens(readLens(text))).toBe(text);
-    }
+  it.each([
+    ["", {}],
+    ["campaign=spring", { campaign: "spring" }],
+    ["a=1&b=2 c", { a: "1", b: "2", c: "1" }],
+    ["=x a=", {}],
+  ])("reads the parameters of %s", (text, parameters) => {
+    expect(readParameters(text)).toEqual(parameters);
+  });
+});
+
+describe("edits that are not saved", () => {
+  const draft = (name: string) => ({ tree: { name }, name, version: 1 });
+
+  it("stand in the browser's storage until they are dropped", () => {
+    writeDraft("navrel/draft/una/marrowick/rule/3", draft("Legal"));
+    writeDraft("navrel/draft/una/marrowick/piece/slim", draft("Slim header"));
+    writeDraft("navrel/draft/una/other/rule/4", draft("Elsewhere"));
+    expect(readDraft("navrel/draft/una/marrowick/rule/3")).toEqual(draft("Legal"));
+    expect(listDrafts("navrel/draft/una/marrowick/")).toEqual([
+      { kind: "piece", id: "slim", name: "Slim header" },
+      { kind: "rule", id: "3", name: "Legal" },
+    ]);
+    writeDraft("navrel/draft/una/marrowick/rule/3", null);
+    expect(listDrafts("navrel/draft/una/marrowick/").map((one) => one.id)).toEqual(["slim"]);
   });
 
-  it("drops roles of those who are signed out", () => {
-    expect(writeLens({ signedIn: false, roles: ["crew"], device: "desktop" })).toBe("");
-    expect(visitorName(readLens("signed:in role:crew"))).toBe("Signed-in crew");
+  it("are none where they cannot be read", () => {
+    localStorage.setItem("navrel/draft/una/marrowick/rule/9", "{");
+    expect(readDraft("navrel/draft/una/marrowick/rule/9")).toBeNull();
+  });
+
+  it("give the same object while nothing changed, as React asks for", () => {
+    writeDraft("navrel/draft/una/marrowick/rule/5", draft("One"));
+    expect(readDraft("navrel/draft/una/marrowick/rule/5")).toBe(
+      readDraft("navrel/draft/una/marrowick/rule/5"),
+    );
   });
 });
 
@@ -70,17 +98,30 @@ describe("rules made from pages", () => {
     expect(actionFor(piece("template", "plain"))).toEqual({ do: "use", template: "plain" });
     expect(actionFor(piece("sidebar", "desk"))).toEqual({ do: "fill", slot: "aside-end", piece: "desk" });
     expect(actionFor(piece("widget", "note"))).toEqual({ do: "append", slot: "above-footer", piece: "note" });
-    expect(ruleFor("x".repeat(200), "", piece("header")).name.length).toBeLessThanOrEqual(80);
+    expect(ruleFor("all", "", "x".repeat(200), piece("header")).name.length).toBeLessThanOrEqual(80);
   });
 
-  it("pin one page alone", () => {
-    const pin = pinFor("/h i", "footer", null);
-    expect(pin.condition).toEqual({ include: 'page:"/h i"' });
-    expect(pin.actions).toEqual([{ do: "empty", slot: "footer" }]);
-    expect(pinFor("/a", "above-footer", piece("widget", "note")).actions).toEqual([
-      { do: "fill", slot: "above-footer", piece: "note" },
-    ]);
-    expect(pinFor(`/${"a".repeat(300)}`, "header", null).name.length).toBeLessThanOrEqual(80);
+  it("pin a piece, a template or nothing", () => {
+    expect(pinAction("footer", null)).toEqual({ do: "empty", slot: "footer" });
+    expect(pinAction("template", piece("template", "plain"))).toEqual({ do: "use", template: "plain" });
+    expect(pinAction("above-footer", piece("widget", "note"))).toEqual({
+      do: "fill",
+      slot: "above-footer",
+      piece: "note",
+    });
+    expect(pinnedText({ do: "empty", slot: "footer" }, String)).toBe("Footer left empty");
+    expect(pinnedText({ do: "use", template: "plain" }, () => "Plain")).toBe("Plain");
+  });
+
+  it.each([
+    [{ do: "fill", slot: "" }, true],
+    [{ do: "fill", slot: "header" }, true],
+    [{ do: "fill", slot: "header", piece: "slim" }, false],
+    [{ do: "empty", slot: "footer" }, false],
+    [{ do: "use" }, true],
+    [{ do: "set", setting: "measure", value: "wide" }, false],
+  ] as const)("are half made without where and what: %j", (action, half) => {
+    expect(isHalfMade(action)).toBe(half);
   });
 
   it("are the same when only what is left out differs", () => {

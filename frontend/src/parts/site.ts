@@ -73,12 +73,13 @@ export function usePieces(): { list: PieceRow[]; bySlug: Map<string, PieceRow> }
   }, [pieces.data]);
 }
 
-/** How many pages show a piece through the lens. */
-export function usePiecePages(): (slug: string) => number {
+/** How many pages show a piece through the lens; undefined while that is not known. */
+export function usePiecePages(): (slug: string) => number | undefined {
   const site = useSite();
   const pages = useQuery(piecePagesQuery(site.slug, useLens()));
   return useMemo(() => {
-    const counts = new Map(pages.data?.map((one) => [one.slug, one.pages]));
+    if (!pages.data) return () => undefined;
+    const counts = new Map(pages.data.map((one) => [one.slug, one.pages]));
     return (slug) => counts.get(slug) ?? 0;
   }, [pages.data]);
 }

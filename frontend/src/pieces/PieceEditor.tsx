@@ -1,11 +1,12 @@
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api, Problem } from "../api/client";
 import { itemTypesQuery, pictureQuery } from "../api/queries";
 import { ChoosePiece } from "../parts/ChoosePiece";
+import { useDraft } from "../parts/drafts";
 import { Frame } from "../parts/Frame";
 import { useMessage, useTellError } from "../parts/messages";
 import { PieceName } from "../parts/PieceName";
@@ -25,18 +26,9 @@ const WIDTHS = [
 const ARRANGEMENTS = ["stack", "row", "split", "columns"];
 const DRAWN_HEIGHT: Record<string, number> = { header: 240, title: 300, footer: 520 };
 
-/** Edits of a piece that are not saved yet, kept for the window's session. */
-function usePieceDraft(site: string, piece: PieceRow) {
-  const key = `navrel/${site}/piece/${piece.slug}`;
-  const [draft, setDraft] = useState<{ tree: PieceTree; version: number } | null>(() =>
-    JSON.parse(sessionStorage.getItem(key) ?? "null"),
-  );
-  useEffect(() => {
-    if (draft) sessionStorage.setItem(key, JSON.stringify(draft));
-    else sessionStorage.removeItem(key);
-  }, [key, draft]);
-  return { draft, setDraft };
-}
+/** Whether two forms of a piece say the same. */
+const samePiece = (a: PieceTree, b: PieceTree) =>
+  JSON.stringify(pieceTree(a)) === JSON.stringify(pieceTree(b));
 
 /** The editor of a piece: its items, its looks, and the real rendering at three widths beside it. */
 export function PieceEditor({ piece }: { piece: PieceRow }) {
@@ -47,15 +39,15 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
   const refresh = useRefresh();
   const tell = useMessage();
   const tellError = useTellError();
-  const { draft, setDraft } = usePieceDraft(site.slug, piece);
+  const saved = pieceTree(piece);
+  const { draft, edit: keep, drop, settle } = useDraft<PieceTree>("piece", piece.slug, saved, samePiece);
   const [problem, setProblem] = useState<Problem | null>(null);
   const types = useQuery(itemTypesQuery).data ?? [];
-  const saved = pieceTree(piece);
   const tree = draft?.tree ?? saved;
   const version = draft?.version ?? piece.version;
-  const changed = draft !== null && JSON.stringify(draft.tree) !== JSON.stringify(saved);
+  const changed = draft !== null;
   const picture = useQuery(pictureQuery(site.slug, useDebounced(tree, 120)));
-  const edit = (next: PieceTree) => setDraft({ tree: next, version });
+  const edit = (next: PieceTree) => keep(next, version);
   const items = itemsOf(tree);
   const setItems = (next: Item[]) => edit(withContent(tree, { items: next }));
   const problemAt = (pointer: string) => problem?.at(pointer)?.message;
@@ -70,10 +62,7 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
         }),
       );
       await refresh();
-      // What was typed while it was being saved stays an edit, of the version that is saved now.
-      setDraft((newest) =>
-        newest && newest.tree !== tree ? { tree: newest.tree, version: made.version } : null,
-      );
+      settle(tree, made.version);
       setProblem(null);
       tell(`Saved ${tree.name}. It is in the draft, not live yet.`);
     } catch (error) {
@@ -82,7 +71,9 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
   };
   const remove = async () => {
     try {
-      await api.DELETE("/api/sites/{site}/pieces/{piece}", { params: { path } });
+      const header = { "If-Match": `"${piece.version}"` };
+      await api.DELETE("/api/sites/{site}/pieces/{piece}", { params: { path, header } });
+      drop();
       await refresh();
       tell(`Removed ${piece.name}`);
       navigate(linkTo("pieces"));
@@ -124,7 +115,7 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
           onChange={(event) => edit({ ...tree, note: event.target.value })}
         />
         <p className="mute" style={{ margin: "4px 0 12px" }}>
-          Shown on {count(pages, "page")} through this lens, named by{" "}
+          {pages === undefined ? "" : `Shown on ${count(pages, "page")} through this lens, `}named by{" "}
           {count(piece.uses, "rule or sidebar", "rules and sidebars")}. An edit changes all of them.
         </p>
         {theirs && (
@@ -137,7 +128,7 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
               <Button
                 variant="outlined"
                 onClick={() => {
-                  setDraft(null);
+                  drop();
                   setProblem(null);
                   refresh();
                 }}
@@ -195,7 +186,7 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
               variant="text"
               color="inherit"
               onClick={() => {
-                setDraft(null);
+                drop();
                 setProblem(null);
               }}
             >
@@ -409,10 +400,20 @@ function Entries({ tree, problemAt, onChange }: PartProps) {
   );
 }
 
+/** The rows of areas that a text states. */
+const rowsOf = (text: string) =>
+  text
+    .split("\n")
+    .map((row) => row.trim().replace(/\s+/g, " "))
+    .filter(Boolean);
+
 /** A template's grid, in the notation of CSS Grid, and the slots that its pages have. */
 function GridFields({ tree, problemAt, onChange }: PartProps) {
   const site = useSite();
   const areas = Array.isArray(tree.content?.areas) ? (tree.content.areas as string[]) : [];
+  // A line that is just begun is blank: it is shown, but no area yet.
+  const [typed, setTyped] = useState(areas.join("\n"));
+  const shown = rowsOf(typed).join("\n") === areas.join("\n") ? typed : areas.join("\n");
   const slots = tree.slots ?? [];
   const toggle = (slot: string) =>
     onChange({
@@ -429,10 +430,11 @@ function GridFields({ tree, problemAt, onChange }: PartProps) {
           className="input mono"
           rows={Math.max(4, areas.length + 1)}
           aria-label="Areas"
-          value={areas.join("\n")}
-          onChange={(event) =>
-            onChange(withContent(tree, { areas: event.target.value.split("\n").filter((row) => row.trim()) }))
-          }
+          value={shown}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            onChange(withContent(tree, { areas: rowsOf(event.target.value) }));
+          }}
         />
       </label>
       {problemAt("/content/areas") && <p className="field-error">{problemAt("/content/areas")}</p>}

@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useParams } from "react-router";
 import { answer, api } from "../api/client";
 import { pictureQuery } from "../api/queries";
+import { useDraftList } from "../parts/drafts";
 import { Frame } from "../parts/Frame";
 import { type PieceRow, useAddress, useLinkTo, usePiecePages, usePieces, useSite } from "../parts/site";
 import { count, KIND_ORDER, kindsName } from "../parts/words";
@@ -23,12 +24,14 @@ const DRAWN: Record<string, { width: number; height: number; column: number }> =
 export function PiecesView() {
   const { list, bySlug } = usePieces();
   const pagesOf = usePiecePages();
+  const drafts = useDraftList();
   const slug = useParams().piece;
   const { get, set } = useAddress();
   const word = get("q").toLowerCase();
   const chosen = slug ? bySlug.get(slug) : undefined;
   if (chosen) return <PieceEditor key={chosen.slug} piece={chosen} />;
   if (slug && list.length) return <p className="column">There is no piece {slug}.</p>;
+  const unsaved = new Set(drafts.filter((draft) => draft.kind === "piece").map((draft) => draft.id));
   const fitting = list.filter((piece) => piece.name.toLowerCase().includes(word));
   return (
     <div className="work">
@@ -63,7 +66,12 @@ export function PiecesView() {
                 }}
               >
                 {pieces.map((piece) => (
-                  <PieceCard key={piece.slug} piece={piece} pages={pagesOf(piece.slug)} />
+                  <PieceCard
+                    key={piece.slug}
+                    piece={piece}
+                    pages={pagesOf(piece.slug)}
+                    unsaved={unsaved.has(piece.slug)}
+                  />
                 ))}
               </div>
             </section>
@@ -81,7 +89,14 @@ export function PiecesView() {
   );
 }
 
-function PieceCard({ piece, pages }: { piece: PieceRow; pages: number }) {
+interface CardProps {
+  piece: PieceRow;
+  /** Undefined while it is not known. */
+  pages: number | undefined;
+  unsaved: boolean;
+}
+
+function PieceCard({ piece, pages, unsaved }: CardProps) {
   const site = useSite();
   const navigate = useNavigate();
   const linkTo = useLinkTo();
@@ -97,7 +112,14 @@ function PieceCard({ piece, pages }: { piece: PieceRow; pages: number }) {
         <b className="clip">{piece.name}</b>
         <span className="grow" />
         <span className="mute" style={{ whiteSpace: "nowrap" }}>
-          {pages ? count(pages, "page") : piece.uses ? "on no page now" : "used nowhere"}
+          {unsaved && <b className="unsaved">edited, not saved · </b>}
+          {pages === undefined
+            ? ""
+            : pages
+              ? count(pages, "page")
+              : piece.uses
+                ? "on no page now"
+                : "used nowhere"}
         </span>
       </span>
     </button>

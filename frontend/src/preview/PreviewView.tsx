@@ -8,7 +8,7 @@ import { TracePanel } from "../pages/TracePanel";
 import { usePins } from "../pages/usePins";
 import { Frame } from "../parts/Frame";
 import { PieceName } from "../parts/PieceName";
-import { useAddress, useLens, useLinkTo, useSite } from "../parts/site";
+import { useAddress, useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { targetName, when } from "../parts/words";
 
 const WIDTHS: Record<string, number> = { phone: 390, tablet: 800, desktop: 1280 };
@@ -29,16 +29,10 @@ export function PreviewView() {
     ...previewQuery(site.slug, path, lens, "draft", outlined),
     enabled: path !== "",
   });
-  const live = useQuery({
-    ...previewQuery(site.slug, path, lens, "live", outlined),
-    enabled: sides.length > 1,
-  });
+  const { bySlug } = usePieces();
   const standing = {
     live: site.live ? `published ${when(site.live.published)}` : "",
-    draft:
-      draft.data && live.data
-        ? difference(draft.data.targets, live.data.targets)
-        : "not live until you publish",
+    draft: draft.data ? draftStanding(draft.data.standing, (slug) => bySlug.get(slug)?.name ?? slug) : "",
   };
   return (
     <>
@@ -116,16 +110,7 @@ export function PreviewView() {
 
 function PreviewTrace({ path, target, onClose }: { path: string; target: string; onClose: () => void }) {
   const pins = usePins();
-  return (
-    <TracePanel
-      path={path}
-      target={target}
-      pinning={pins.pinning}
-      onPinning={pins.setPinning}
-      onPin={(piece) => pins.pin(path, target, piece)}
-      onClose={onClose}
-    />
-  );
+  return <TracePanel path={path} target={target} pins={pins} onClose={onClose} />;
 }
 
 interface SideProps {
@@ -168,18 +153,20 @@ function Side({ path, state, standing, outlined, width, onSlot, onLink }: SidePr
   );
 }
 
-/** In how many targets the draft of a page differs from what is live. */
-function difference(draft: Shapes["PreviewTarget"][], live: Shapes["PreviewTarget"][]): string {
-  const shown = (one?: Shapes["PreviewTarget"]) => {
-    const seated = one?.seated || !one?.outcome.pieces.length;
-    return `${one?.outcome.state} ${one?.outcome.pieces} ${seated}`;
-  };
-  const changed = draft.filter(
-    (one) => shown(one) !== shown(live.find((other) => other.target === one.target)),
-  );
-  return changed.length
-    ? `differs in ${changed.map((one) => targetName(one.target).toLowerCase()).join(", ")}`
-    : "same as live";
+/** How the draft of a page stands to what is live: through this lens, and for everybody else. */
+function draftStanding(standing: Shapes["Standing"] | null, nameOf: (slug: string) => string): string {
+  if (!standing) return "not live until you publish";
+  const what = [
+    ...standing.targets.map((target) => targetName(target).toLowerCase()),
+    ...standing.redraws.map(nameOf),
+    ...(standing.own ? ["its own content or facts"] : []),
+  ].join(", ");
+  const others = standing.audiences.join("; ");
+  if (!standing.same_through_lens) return what ? `differs from live in ${what}` : "differs from live";
+  if (standing.untold) return "same as live for this visitor, now; for others it cannot be told";
+  return what
+    ? `same as live for this visitor, now; differs in ${what} for ${others}`
+    : "same as live, for everyone from now on";
 }
 
 function TargetRow({ one, onOpen }: { one: Shapes["PreviewTarget"]; onOpen: () => void }) {

@@ -4,15 +4,16 @@ import { useState } from "react";
 import type { Shapes } from "../api/client";
 import { ChoosePiece } from "../parts/ChoosePiece";
 import { PieceName } from "../parts/PieceName";
-import { useSite } from "../parts/site";
-import { DOES, kindFor, targetName } from "../parts/words";
+import { usePieces, useSite } from "../parts/site";
+import { count, DOES, kindFor, targetName } from "../parts/words";
 
 type Action = Shapes["ActionTree"];
 
 interface Props {
   actions: Action[];
-  wins: Map<string, number>;
+  wins: Map<string, Shapes["TargetWins"]>;
   reached: number;
+  includes: boolean;
   problemAt: (pointer: string) => string | undefined;
   onChange: (actions: Action[]) => void;
 }
@@ -20,13 +21,11 @@ interface Props {
 const ADDING = ["prepend", "append"];
 
 /** What a rule does: a line a target. */
-export function Actions({ actions, wins, reached, problemAt, onChange }: Props) {
+export function Actions({ actions, wins, reached, includes, problemAt, onChange }: Props) {
   const site = useSite();
   const targets = ["template", ...site.slots];
-  const decided = new Set(actions.filter((one) => !ADDING.includes(one.do)).map(targetOf));
   const change = (place: number, action: Action) =>
     onChange(actions.map((known, at) => (at === place ? action : known)));
-  const free = targets.find((target) => !decided.has(target)) ?? "above-footer";
   return (
     <div>
       {actions.map((action, place) => (
@@ -37,13 +36,14 @@ export function Actions({ actions, wins, reached, problemAt, onChange }: Props) 
           targets={targets}
           wins={wins.get(targetOf(action))}
           reached={reached}
+          includes={includes}
           problem={problemAt(`/actions/${place}`)}
           onChange={(changed) => change(place, changed)}
           onRemove={() => onChange(actions.filter((_, at) => at !== place))}
         />
       ))}
       <div style={{ borderTop: "1px solid var(--line)", paddingTop: 8 }}>
-        <button type="button" className="token add" onClick={() => onChange([...actions, blank(free)])}>
+        <button type="button" className="token add" onClick={() => onChange([...actions, UNSET])}>
           + something
         </button>
       </div>
@@ -56,22 +56,32 @@ function targetOf(action: Action): string {
   return action.do === "use" ? "template" : (action.slot ?? "");
 }
 
-/** An action on a target before its piece is chosen. */
-function blank(target: string): Action {
-  return target === "template" ? { do: "use" } : { do: "fill", slot: target };
+/** An action before anything about it is chosen. */
+const UNSET: Action = { do: "fill", slot: "" };
+
+/** The action on another target, with what it acts with where that fits there too. */
+function onTarget(action: Action, target: string, kindOf: (slug: string) => string | undefined): Action {
+  const piece = action.piece ?? action.template;
+  const fits = (kind: string) => (piece && kindOf(piece) === kind ? piece : undefined);
+  if (target === "template") return { do: "use", template: fits("template") };
+  const doing = action.do === "use" || action.do === "set" ? "fill" : action.do;
+  const kept = fits(ADDING.includes(doing) ? "widget" : kindFor(target));
+  return { do: doing, slot: target, ...(kept && doing !== "empty" ? { piece: kept } : {}) };
 }
 
 interface DoingProps {
   action: Action;
   targets: string[];
-  wins: number | undefined;
+  wins: Shapes["TargetWins"] | undefined;
   reached: number;
+  includes: boolean;
   problem: string | undefined;
   onChange: (action: Action) => void;
   onRemove: () => void;
 }
 
-function Doing({ action, targets, wins, reached, problem, onChange, onRemove }: DoingProps) {
+function Doing({ action, targets, wins, reached, includes, problem, onChange, onRemove }: DoingProps) {
+  const { bySlug } = usePieces();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const target = targetOf(action);
   const piece = action.piece ?? action.template;
@@ -81,14 +91,15 @@ function Doing({ action, targets, wins, reached, problem, onChange, onRemove }: 
         <span>{action.setting}</span>
         <span className="mute">set to</span>
         <span className="mono">{String(action.value)}</span>
-        <span className="mute">{wins === undefined ? "" : `wins ${wins} of ${reached}`}</span>
+        <span className="mute">{wins && includes ? `wins ${wins.pages} of ${reached}` : ""}</span>
         <RemoveAction name={action.setting ?? ""} onRemove={onRemove} />
       </div>
     );
   const kind = ADDING.includes(action.do) ? "widget" : kindFor(target);
   const doings = target === "template" ? ["use"] : ["fill", "empty", "prepend", "append"];
   const setDoing = (doing: Action["do"]) => {
-    const keeps = doing !== "empty" && ADDING.includes(doing) === ADDING.includes(action.do) && piece;
+    const wanted = ADDING.includes(doing) ? "widget" : kindFor(target);
+    const keeps = doing !== "empty" && piece && bySlug.get(piece)?.kind === wanted;
     onChange({ do: doing, slot: target, ...(keeps ? { piece } : {}) });
   };
   const choose = (slug: string) => {
@@ -103,7 +114,14 @@ function Doing({ action, targets, wins, reached, problem, onChange, onRemove }: 
   return (
     <>
       <div className="doing">
-        <select aria-label="Target" value={target} onChange={(event) => onChange(blank(event.target.value))}>
+        <select
+          aria-label="Place on the page"
+          value={target}
+          onChange={(event) =>
+            onChange(onTarget(action, event.target.value, (slug) => bySlug.get(slug)?.kind))
+          }
+        >
+          {target === "" && <option value="">choose where …</option>}
           {targets.map((name) => (
             <option key={name} value={name}>
               {targetName(name)}
@@ -111,7 +129,8 @@ function Doing({ action, targets, wins, reached, problem, onChange, onRemove }: 
           ))}
         </select>
         <select
-          aria-label={`What to do with ${targetName(target)}`}
+          aria-label={`What to do with ${targetName(target) || "it"}`}
+          disabled={target === ""}
           value={action.do}
           onChange={(event) => setDoing(event.target.value as Action["do"])}
         >
@@ -121,7 +140,7 @@ function Doing({ action, targets, wins, reached, problem, onChange, onRemove }: 
             </option>
           ))}
         </select>
-        {action.do === "empty" ? (
+        {action.do === "empty" || target === "" ? (
           <span />
         ) : (
           <button
@@ -136,11 +155,14 @@ function Doing({ action, targets, wins, reached, problem, onChange, onRemove }: 
           </button>
         )}
         <span className="mute" style={{ whiteSpace: "nowrap" }}>
-          {wins === undefined
-            ? ""
-            : `${ADDING.includes(action.do) ? "added on" : "wins"} ${wins} of ${reached}`}
+          {wins && includes
+            ? `${ADDING.includes(action.do) ? "added on" : "wins"} ${wins.pages} of ${reached}`
+            : ""}
+          {wins && wins.no_place > 0 && (
+            <span className="warn">, no place on {count(wins.no_place, "page")}</span>
+          )}
         </span>
-        <RemoveAction name={targetName(target)} onRemove={onRemove} />
+        <RemoveAction name={targetName(target) || "this line"} onRemove={onRemove} />
       </div>
       {problem && (
         <p className="field-error" role="alert">

@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
-import { useLinkTo } from "../parts/site";
+import { useLinkTo, usePieces } from "../parts/site";
 import { count, targetName } from "../parts/words";
 
 interface Props {
@@ -8,13 +8,19 @@ interface Props {
   targets: string[];
   target: string;
   saved: boolean;
+  /** Whether the numbers are those of the rule as it stands, not of how it stood before. */
+  current: boolean;
+  /** Whether the rule uses a template itself. */
+  uses: boolean;
   onTarget: (target: string) => void;
+  onUse: (template: string) => void;
 }
 
 /** How far the rule reaches as it stands in the editor, page by page. */
-export function ReachPanel({ reach, targets, target, saved, onTarget }: Props) {
+export function ReachPanel({ reach, targets, target, saved, current, uses, onTarget, onUse }: Props) {
   const chosen = targets.includes(target) ? target : (targets[0] ?? "");
-  const wins = reach.by_target.find((one) => one.target === chosen)?.pages ?? reach.wins;
+  const mine = reach.by_target.find((one) => one.target === chosen);
+  const wins = mine?.pages ?? reach.wins;
   const linkTo = useLinkTo();
   return (
     <aside className="side" style={{ width: 376 }} aria-label="Reach">
@@ -24,7 +30,7 @@ export function ReachPanel({ reach, targets, target, saved, onTarget }: Props) {
           <select
             className="input"
             style={{ width: "auto" }}
-            aria-label="Target to look at"
+            aria-label="Place to look at"
             value={chosen}
             onChange={(event) => onTarget(event.target.value)}
           >
@@ -36,14 +42,14 @@ export function ReachPanel({ reach, targets, target, saved, onTarget }: Props) {
           </select>
         )}
       </div>
-      <div className="numbers" role="status">
+      <div className="numbers" role="status" aria-busy={!current}>
         <div>
           <b>{reach.reached.toLocaleString("en")}</b>
           <span className="mute">{reach.reached === 1 ? "page reached" : "pages reached"}</span>
         </div>
         <div>
           <b>{wins.toLocaleString("en")}</b>
-          <span className="mute">where it wins</span>
+          <span className="mute">where it wins and shows</span>
         </div>
         {saved && (reach.new > 0 || reach.gone > 0) && (
           <div>
@@ -57,6 +63,7 @@ export function ReachPanel({ reach, targets, target, saved, onTarget }: Props) {
           This rule is not for the visitor or the moment of the lens, so it wins nowhere through it.
         </p>
       )}
+      {mine && mine.no_place > 0 && <NoPlace mine={mine} uses={uses} onUse={onUse} />}
       {reach.reached === 0 && <p className="mute">No page matches yet.</p>}
       {reach.pages.map((page) => (
         <div className="reach-row" key={`${page.state} ${page.path}`}>
@@ -99,6 +106,43 @@ export function ReachPanel({ reach, targets, target, saved, onTarget }: Props) {
   );
 }
 
+/** Where the rule wins but nothing of it is to be seen, and the templates that would change that. */
+function NoPlace({
+  mine,
+  uses,
+  onUse,
+}: {
+  mine: Shapes["TargetWins"];
+  uses: boolean;
+  onUse: (template: string) => void;
+}) {
+  const { bySlug } = usePieces();
+  const linkTo = useLinkTo();
+  return (
+    <div className="note-box">
+      <b>No place on {count(mine.no_place, "page")}.</b> The template of these pages has no{" "}
+      {targetName(mine.target).toLowerCase()}, so nothing shows there.
+      {mine.templates.length === 0 && " No template has one yet; give it to one under Pieces."}
+      {mine.templates.length > 0 && (
+        <div className="row" style={{ flexWrap: "wrap", marginTop: 6 }}>
+          <span className="mute">Has one:</span>
+          {mine.templates.map((slug) =>
+            uses ? (
+              <Link key={slug} to={linkTo(`pieces/${slug}`)}>
+                {bySlug.get(slug)?.name ?? slug}
+              </Link>
+            ) : (
+              <button key={slug} type="button" className="token add" onClick={() => onUse(slug)}>
+                + use {bySlug.get(slug)?.name ?? slug} too
+              </button>
+            ),
+          )}
+        </div>
+      )}
+    </div>
+  );
+}
+
 function sinceSaved(reach: Shapes["ReachInfo"]): string {
   return [reach.new ? `+${reach.new}` : "", reach.gone ? `−${reach.gone}` : ""].filter(Boolean).join(" ");
 }
@@ -114,6 +158,8 @@ function fateOf(page: Shapes["ReachPage"]): string {
       return "wins";
     case "adds":
       return "adds";
+    case "no-place":
+      return "no place here";
     case "outranked":
       return `outranked by ${page.by} on ${page.on}`;
     case "cleared":

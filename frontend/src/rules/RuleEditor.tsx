@@ -5,20 +5,24 @@ import { useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, Problem, type Shapes } from "../api/client";
 import { reachQuery, readQueryQuery } from "../api/queries";
+import { useDraft } from "../parts/drafts";
 import { useMessage } from "../parts/messages";
 import { QueryField } from "../parts/QueryField";
 import { useAddress, useLens, useLinkTo, useRefresh, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
-import { specificityText } from "../parts/words";
+import { count, specificityText } from "../parts/words";
 import { Actions } from "./Actions";
-import { CONDITION_PARTS, type RuleTree, sameRule, useRuleDraft } from "./drafts";
+import { CONDITION_PARTS, isHalfMade, type RuleTree, sameRule } from "./drafts";
 import { FieldError } from "./FieldError";
 import { ReachPanel } from "./ReachPanel";
 import { ScheduleFields } from "./ScheduleFields";
 import { Line, Sentence, type SentenceProps } from "./Sentence";
 
 interface Props {
+  /** The saved rule; null for a new one. */
   row: Shapes["RuleRow"] | null;
+  /** The rule's id, or that of the new rule's draft. */
+  id: string;
   onCopy?: () => void;
   onRemove?: () => void;
 }
@@ -42,23 +46,21 @@ const TEXT_LABELS: Record<Part["key"], string> = {
 const BLANK: RuleTree = { name: "", condition: { include: "" }, actions: [] };
 
 /** A rule as a sentence of tokens and as text, with its reach beside it. */
-export function RuleEditor({ row, onCopy, onRemove }: Props) {
+export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
   const site = useSite();
   const lens = useLens();
   const { get, set } = useAddress();
-  const saving = useSaving(row);
+  const saving = useSaving(row, id);
   const { tree, edit } = saving;
   const condition = tree.condition ?? {};
   const setPart = (part: Part, text: string) => edit({ ...tree, condition: part.write(condition, text) });
-  const actions = (tree.actions ?? []).filter(
-    (action) => action.do === "empty" || action.do === "set" || action.piece || action.template,
-  );
+  const actions = (tree.actions ?? []).filter((action) => !isHalfMade(action));
   const asked = useDebounced({ tree: { ...tree, actions }, target: get("target") }, 80);
   const reach = useQuery(
     reachQuery(site.slug, { rule: asked.tree, id: row?.id ?? null, ...lens, target: asked.target }),
   );
   const reached = reach.data && !reach.isError ? reach.data : null;
-  const wins = new Map(reached?.by_target.map((one) => [one.target, one.pages]) ?? []);
+  const wins = new Map(reached?.by_target.map((one) => [one.target, one]) ?? []);
   const targets = [
     ...new Set(actions.map((action) => (action.do === "use" ? "template" : (action.slot ?? "")))),
   ];
@@ -87,7 +89,16 @@ export function RuleEditor({ row, onCopy, onRemove }: Props) {
               Copy
             </Button>
           )}
-          {row && onRemove && <RemoveButton name={row.rule.name} reach={row.reach} onRemove={onRemove} />}
+          {row && onRemove && (
+            <RemoveButton
+              name={row.rule.name}
+              reach={row.reach}
+              onRemove={() => {
+                saving.forget();
+                onRemove();
+              }}
+            />
+          )}
         </div>
         <FieldError problem={saving.problemAt("/name")} />
         <textarea
@@ -136,6 +147,7 @@ export function RuleEditor({ row, onCopy, onRemove }: Props) {
           actions={tree.actions ?? []}
           wins={wins}
           reached={reached?.reached ?? 0}
+          includes={(tree.condition?.include ?? "") !== ""}
           problemAt={(pointer) => saving.problemUnder(pointer)?.message}
           onChange={(changed) => edit({ ...tree, actions: changed })}
         />
@@ -171,6 +183,9 @@ export function RuleEditor({ row, onCopy, onRemove }: Props) {
       {reached && (
         <ReachPanel
           reach={reached}
+          current={!reach.isPlaceholderData}
+          uses={actions.some((action) => action.do === "use")}
+          onUse={(template) => edit({ ...tree, actions: [...(tree.actions ?? []), { do: "use", template }] })}
           targets={targets}
           target={get("target")}
           saved={row !== null}
@@ -239,18 +254,18 @@ interface ConflictState {
 }
 
 /** The edited rule, what is wrong with it, and saving it. */
-function useSaving(row: Shapes["RuleRow"] | null) {
+function useSaving(row: Shapes["RuleRow"] | null, id: string) {
   const site = useSite();
   const navigate = useNavigate();
   const linkTo = useLinkTo();
   const refresh = useRefresh();
   const tell = useMessage();
-  const { draft, edit, drop, settle } = useRuleDraft(site.slug, row ? String(row.id) : "new");
+  const { draft, edit, drop, settle } = useDraft<RuleTree>("rule", id, row?.rule ?? null, sameRule);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [busy, setBusy] = useState(false);
   const tree = draft?.tree ?? row?.rule ?? BLANK;
   const version = draft?.version ?? row?.version ?? 0;
-  const changed = draft !== null && (row === null || !sameRule(draft.tree, row.rule));
+  const changed = draft !== null;
   const conflict: ConflictState | null =
     problem?.status === 412
       ? { theirs: problem.body.theirs as RuleTree, version: problem.body.version as number }
@@ -270,7 +285,7 @@ function useSaving(row: Shapes["RuleRow"] | null) {
           )
         : await answer(api.POST("/api/sites/{site}/rules", { params: { path }, body: tree }));
       await refresh();
-      settle(tree, made.version, made.id);
+      settle(tree, made.version, String(made.id));
       if (!row) navigate(linkTo(`rules/${made.id}`), { replace: true });
       tell(`Saved ${made.rule.name}. It is in the draft, not live yet.`);
     } catch (error) {
@@ -291,6 +306,7 @@ function useSaving(row: Shapes["RuleRow"] | null) {
       drop();
       if (!row) navigate(linkTo("rules"));
     },
+    forget: drop,
     takeTheirs: async () => {
       setProblem(null);
       drop();
@@ -305,18 +321,25 @@ function useSaving(row: Shapes["RuleRow"] | null) {
 type Saving = ReturnType<typeof useSaving>;
 
 function SaveBar({ saving, isNew }: { saving: Saving; isNew: boolean }) {
-  const { changed, busy, problem } = saving;
+  const { changed, busy, problem, tree } = saving;
   if (!changed && !isNew) return null;
   const elsewhere = problem && problem.status !== 412 ? problem.message : "";
+  const halfMade = (tree.actions ?? []).filter(isHalfMade).length;
+  const waits = halfMade ? `Waits: ${count(halfMade, "line")} of what it does not complete yet` : "";
   return (
     <div className="save-bar">
       <span className={elsewhere ? "field-error grow" : "mute grow"} role={elsewhere ? "alert" : undefined}>
-        {elsewhere || (isNew ? "New rule, not saved yet" : "Edited, not saved yet")}
+        {elsewhere || waits || (isNew ? "New rule, not saved yet" : "Edited, not saved yet")}
       </span>
       <Button variant="text" color="inherit" onClick={saving.drop}>
         {isNew ? "Drop it" : "Back to saved"}
       </Button>
-      <Button variant="contained" disabled={busy} onClick={() => saving.save()}>
+      <Button
+        variant="contained"
+        disabled={busy || halfMade > 0}
+        title={waits || undefined}
+        onClick={() => saving.save()}
+      >
         Save rule
       </Button>
     </div>

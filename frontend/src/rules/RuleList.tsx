@@ -15,29 +15,33 @@ import {
 } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import Button from "@mui/material/Button";
-import { useState } from "react";
-import { Link, useNavigate } from "react-router";
+import { Fragment } from "react";
+import { Link } from "react-router";
 import type { Shapes } from "../api/client";
+import type { DraftEntry } from "../parts/drafts";
 import { Grip } from "../parts/icons";
-import { useLinkTo, useSite } from "../parts/site";
+import { useKept } from "../parts/memory";
+import { useLinkTo } from "../parts/site";
 import { count } from "../parts/words";
-import { storeNewRule } from "./drafts";
+import { isNew, useNewRule } from "./newRuleDraft";
 
 type Row = Shapes["RuleRow"];
 
 interface Props {
   rules: Row[];
+  /** Edits of rules that are not saved. */
+  drafts: DraftEntry[];
   chosen: string | undefined;
   pages: number;
   onPlace: (id: number, place: number) => void;
 }
 
 /** The rules in cascade order, highest first, each with its reach and where it wins. */
-export function RuleList({ rules, chosen, pages, onPlace }: Props) {
-  const site = useSite();
-  const navigate = useNavigate();
+export function RuleList({ rules, drafts, chosen, pages, onPlace }: Props) {
+  const newRule = useNewRule();
   const linkTo = useLinkTo();
-  const [text, setText] = useState("");
+  const [text, setText] = useKept("rules-text", "");
+  const [pinsOpen, setPinsOpen] = useKept("pins-open", false);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
@@ -45,6 +49,11 @@ export function RuleList({ rules, chosen, pages, onPlace }: Props) {
   const fitting = rules.filter((row) =>
     `${row.rule.name} ${row.rule.note}`.toLowerCase().includes(text.toLowerCase()),
   );
+  const pins = rules.filter((row) => row.pin);
+  const firstPin = text || pins.length < 2 ? null : pins[0]?.id;
+  /** A pin shows by itself while it is looked for, chosen or the only one. */
+  const unfolded = (row: Row) => firstPin === null || pinsOpen || String(row.id) === chosen;
+  const shown = fitting;
   const named = (id: unknown) => rules.find((row) => row.id === id)?.rule.name ?? "";
   const placeOf = (id: unknown) => rules.findIndex((row) => row.id === id) + 1;
   const onDragEnd = ({ active, over }: DragEndEvent) => {
@@ -71,10 +80,7 @@ export function RuleList({ rules, chosen, pages, onPlace }: Props) {
         />
         <Button
           variant="outlined"
-          onClick={() => {
-            storeNewRule(site.slug, { name: "", condition: { include: "" }, actions: [] });
-            navigate(linkTo("rules/new"));
-          }}
+          onClick={() => newRule({ name: "", condition: { include: "" }, actions: [] })}
         >
           New rule
         </Button>
@@ -86,13 +92,53 @@ export function RuleList({ rules, chosen, pages, onPlace }: Props) {
         accessibility={{ announcements }}
       >
         <SortableContext
-          items={fitting.map((row) => row.id)}
+          items={shown.filter((row) => !row.pin || unfolded(row)).map((row) => row.id)}
           strategy={verticalListSortingStrategy}
           disabled={text !== ""}
         >
           <ol>
-            {fitting.map((row) => (
-              <RuleItem key={row.id} row={row} chosen={String(row.id) === chosen} pages={pages} />
+            {drafts
+              .filter((draft) => isNew(draft.id))
+              .map((draft) => (
+                <li key={draft.id} className={draft.id === chosen ? "rule-item on" : "rule-item"}>
+                  <Link
+                    className="grow plainly"
+                    to={linkTo(`rules/${draft.id}`)}
+                    aria-current={draft.id === chosen}
+                  >
+                    <b className="clip">{draft.name || "New rule"}</b>
+                    <span className="sub unsaved">new, not saved yet</span>
+                  </Link>
+                </li>
+              ))}
+            {shown.map((row) => (
+              <Fragment key={row.id}>
+                {row.id === firstPin && (
+                  <li className="rule-item">
+                    <button
+                      type="button"
+                      className="plain grow"
+                      aria-expanded={pinsOpen}
+                      onClick={() => setPinsOpen(!pinsOpen)}
+                    >
+                      <b>
+                        {pinsOpen ? "▾" : "▸"} {count(pins.length, "pin")}
+                      </b>
+                      <span className="sub" style={{ display: "block" }}>
+                        choices made on {count(new Set(pins.map((pin) => pin.pin)).size, "page")} each alone
+                      </span>
+                    </button>
+                  </li>
+                )}
+                {(!row.pin || unfolded(row)) && (
+                  <RuleItem
+                    row={row}
+                    chosen={String(row.id) === chosen}
+                    unsaved={drafts.some((draft) => draft.id === String(row.id))}
+                    pages={pages}
+                  />
+                )}
+              </Fragment>
             ))}
           </ol>
         </SortableContext>
@@ -106,7 +152,14 @@ export function RuleList({ rules, chosen, pages, onPlace }: Props) {
   );
 }
 
-function RuleItem({ row, chosen, pages }: { row: Row; chosen: boolean; pages: number }) {
+interface ItemProps {
+  row: Row;
+  chosen: boolean;
+  unsaved: boolean;
+  pages: number;
+}
+
+function RuleItem({ row, chosen, unsaved, pages }: ItemProps) {
   const linkTo = useLinkTo();
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: row.id });
   const on = row.rule.on ?? true;
@@ -135,6 +188,7 @@ function RuleItem({ row, chosen, pages }: { row: Row; chosen: boolean; pages: nu
       >
         <b className="clip">{row.rule.name}</b>
         <span className="sub clip" style={{ display: "block" }}>
+          {unsaved && <b className="unsaved">edited, not saved · </b>}
           {summary(row)}
         </span>
         <div
@@ -150,11 +204,26 @@ function RuleItem({ row, chosen, pages }: { row: Row; chosen: boolean; pages: nu
   );
 }
 
+/** The frame of the list while its rules are on their way. */
+export function RuleListFrame() {
+  return (
+    <nav className="rule-list" aria-label="Rules, the highest first" aria-busy="true">
+      <ol>
+        {Array.from({ length: 12 }, (_, number) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: blank lines are all alike
+          <li key={number} className="rule-item blank" />
+        ))}
+      </ol>
+    </nav>
+  );
+}
+
 /** Priority and targets in one line; or why it does nothing now. */
 function summary(row: Row): string {
   if (!(row.rule.on ?? true)) return "off";
   if (!row.let_in) return "not through this lens";
   if (row.reach === 0) return "matches no page";
+  if (row.wins === 0 && row.no_place) return `no place on any of its ${count(row.no_place, "page")}`;
   if (row.wins === 0) return "never wins through this lens";
   const priority = row.rule.priority ?? 0;
   const targets = row.by_target.map((one) => one.target.replaceAll("-", " ")).join(", ");

@@ -2,10 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useParams } from "react-router";
 import { answer, api } from "../api/client";
 import { rulesQuery } from "../api/queries";
+import { useDraftList } from "../parts/drafts";
 import { useMessage, useTellError } from "../parts/messages";
 import { useLens, useLinkTo, useRefresh, useSite } from "../parts/site";
+import { isNew } from "./newRuleDraft";
 import { RuleEditor } from "./RuleEditor";
-import { RuleList } from "./RuleList";
+import { RuleList, RuleListFrame } from "./RuleList";
 
 /** The rules in cascade order, and the editor of one. */
 export function RulesView() {
@@ -18,7 +20,11 @@ export function RulesView() {
   const refresh = useRefresh();
   const tell = useMessage();
   const tellError = useTellError();
+  const drafts = useDraftList().filter((draft) => draft.kind === "rule");
   const inSite = { path: { site: site.slug } };
+  const versionOf = (id: number) => ({
+    "If-Match": `"${rules.data?.find((rule) => rule.id === id)?.version ?? 0}"`,
+  });
 
   const act = async (work: () => Promise<string>) => {
     try {
@@ -31,7 +37,7 @@ export function RulesView() {
   };
   const place = (id: number, to: number) =>
     act(async () => {
-      const params = { path: { site: site.slug, number: id } };
+      const params = { path: { site: site.slug, number: id }, header: versionOf(id) };
       const moved = await answer(
         api.POST("/api/sites/{site}/rules/{number}/place", { params, body: { place: to } }),
       );
@@ -47,28 +53,30 @@ export function RulesView() {
   const remove = (id: number, name: string) =>
     act(async () => {
       await api.DELETE("/api/sites/{site}/rules/{number}", {
-        params: { path: { ...inSite.path, number: id } },
+        params: { path: { ...inSite.path, number: id }, header: versionOf(id) },
       });
       navigate(linkTo("rules"));
       return `Removed ${name}`;
     });
 
   if (rules.isError) return <p className="note-box bad">{rules.error.message}</p>;
-  if (!rules.data) return null;
+  if (!rules.data) return <RuleListFrame />;
   const row = rules.data.find((rule) => String(rule.id) === chosen);
+  const fresh = isNew(chosen) && drafts.some((draft) => draft.id === chosen);
   return (
     <>
-      <RuleList rules={rules.data} chosen={chosen} pages={site.pages} onPlace={place} />
-      {chosen === "new" && <RuleEditor key="new" row={null} />}
+      <RuleList rules={rules.data} drafts={drafts} chosen={chosen} pages={site.pages} onPlace={place} />
+      {fresh && <RuleEditor key={chosen} id={chosen ?? ""} row={null} />}
       {row && (
         <RuleEditor
           key={row.id}
+          id={String(row.id)}
           row={row}
           onCopy={() => copy(row.id)}
           onRemove={() => remove(row.id, row.rule.name)}
         />
       )}
-      {!row && chosen !== "new" && (
+      {!row && !fresh && (
         <div className="column">
           {chosen ? (
             <p>This rule is not there any more.</p>

@@ -1,60 +1,6 @@
-import { useCallback, useState } from "react";
 import type { Shapes } from "../api/client";
 
 export type RuleTree = Shapes["RuleTree"];
-
-/** Edits that are not saved yet live in the window's session, so that leaving a view or a reload loses nothing. */
-interface Draft {
-  tree: RuleTree;
-  /** The version that the edit was made from; 0 for a new rule. */
-  version: number;
-}
-
-const keyOf = (site: string, rule: string) => `navrel/${site}/rule/${rule}`;
-
-function read(key: string): Draft | null {
-  try {
-    return JSON.parse(sessionStorage.getItem(key) ?? "null") as Draft | null;
-  } catch {
-    return null;
-  }
-}
-
-function write(key: string, draft: Draft | null) {
-  if (draft) sessionStorage.setItem(key, JSON.stringify(draft));
-  else sessionStorage.removeItem(key);
-}
-
-/** Put a rule into the editor as a new one. */
-export function storeNewRule(site: string, tree: RuleTree) {
-  write(keyOf(site, "new"), { tree, version: 0 });
-}
-
-/** The edited form of a rule, null while it is as saved. */
-export function useRuleDraft(site: string, rule: string) {
-  const key = keyOf(site, rule);
-  const [draft, setDraft] = useState<Draft | null>(() => read(key));
-  const put = useCallback(
-    (next: Draft | null) => {
-      write(key, next);
-      setDraft(next);
-    },
-    [key],
-  );
-  const edit = useCallback((tree: RuleTree, version: number) => put({ tree, version }), [put]);
-  const drop = useCallback(() => put(null), [put]);
-  /** What was sent is saved as this version of this rule; what was typed meanwhile stays an edit of it. */
-  const settle = useCallback(
-    (sent: RuleTree, version: number, id: number) => {
-      const newest = read(key)?.tree;
-      const kept = newest && !sameRule(newest, sent) ? { tree: newest, version } : null;
-      put(rule === "new" ? null : kept);
-      if (rule === "new" && kept) write(keyOf(site, String(id)), kept);
-    },
-    [key, put, rule, site],
-  );
-  return { draft, edit, drop, settle };
-}
 
 /** Whether two forms of a rule say the same. */
 export function sameRule(a: RuleTree, b: RuleTree): boolean {
@@ -144,3 +90,10 @@ export const CONDITION_PARTS: ConditionPart[] = [
     write: (condition, exclude) => ({ ...condition, visitors: { ...condition.visitors, exclude } }),
   },
 ];
+
+/** Whether an action still lacks where it acts or what it acts with, so that it cannot be saved. */
+export function isHalfMade(action: Shapes["ActionTree"]): boolean {
+  if (action.do === "use") return !action.template;
+  if (action.do === "set") return !action.setting;
+  return !action.slot || (action.do !== "empty" && !action.piece);
+}

@@ -1,5 +1,7 @@
 """Run as a program: python -m navrel.cli."""
 
-from . import app
+import sys
 
-app()
+from . import application
+
+application(sys.argv[1:2])()

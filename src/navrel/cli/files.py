@@ -3,26 +3,22 @@
 from __future__ import annotations
 
 import json
+import sys
 from pathlib import Path
-from typing import Annotated, Any, NoReturn
+from typing import TYPE_CHECKING, Annotated, Any, NoReturn
 
 import typer
-from rich.console import Console
 
-from navrel.core.document import SiteDocument
-from navrel.core.errors import DocumentError, QueryError, ScheduleError
-from navrel.core.model import Lens, Page
-from navrel.core.reading import read_json, read_yaml
-from navrel.core.references import warnings_of
-from navrel.core.schedule import read_moment
-from navrel.core.site import Site
-from navrel.core.visitor import parse_visitor
+if TYPE_CHECKING:
+    from navrel.core.document import SiteDocument
+    from navrel.core.model import Lens, Page
+    from navrel.core.site import Site
 
 #: Warnings that are told one by one; a file of a hundred thousand pages may have as many.
 MOST_WARNINGS = 50
 
-console = Console()
-errors = Console(stderr=True)
+#: Paths that are printed of a finding or a difference; the rest is told as a number.
+MOST_PATHS = 5
 
 LayoutFile = Annotated[Path, typer.Argument(help="A layout file, JSON or YAML", metavar="FILE")]
 PagePath = Annotated[str, typer.Argument(help="The page", metavar="PATH")]
@@ -40,6 +36,10 @@ def read_layout(file: Path) -> tuple[SiteDocument, Site]:
 
     What cannot be used is told on standard error, with exit code 2.
     """
+    from navrel.core.errors import DocumentError
+    from navrel.core.reading import read_json, read_yaml
+    from navrel.core.references import warnings_of
+
     try:
         text = file.read_bytes()
         document = read_yaml(text) if file.suffix in (".yaml", ".yml") else read_json(text)
@@ -49,14 +49,19 @@ def read_layout(file: Path) -> tuple[SiteDocument, Site]:
         cannot_use([f"{file}: {problem.pointer or '/'}: {problem.message}" for problem in error.problems])
     warnings = warnings_of(document)
     for warning in warnings[:MOST_WARNINGS]:
-        _tell(f"{file}: {warning.pointer}: column {warning.column}: {warning.message}")
+        tell(f"{file}: {warning.pointer}: column {warning.column}: {warning.message}")
     if len(warnings) > MOST_WARNINGS:
-        _tell(f"{file}: and {len(warnings) - MOST_WARNINGS:,} more names of what is not there")
+        tell(f"{file}: and {len(warnings) - MOST_WARNINGS:,} more names of what is not there")
     return document, document.site()
 
 
 def read_lens(document: SiteDocument, visitor: str, at: str) -> Lens:
     """The lens of the options; exit code 2 where they cannot be read."""
+    from navrel.core.errors import QueryError, ScheduleError
+    from navrel.core.model import Lens
+    from navrel.core.schedule import read_moment
+    from navrel.core.visitor import parse_visitor
+
     reasons = []
     try:
         seen_by = parse_visitor(visitor, document.language)
@@ -82,7 +87,7 @@ def find_page(site: Site, path: str) -> Page:
 def cannot_use(reasons: list[str]) -> NoReturn:
     """Tell why the input cannot be used, and end with exit code 2."""
     for reason in reasons:
-        _tell(reason)
+        tell(reason)
     raise typer.Exit(2)
 
 
@@ -93,8 +98,15 @@ def print_json(tree: Any) -> None:
 
 def say(text: str) -> None:
     """Print a line for people, just as it is."""
-    console.print(text, highlight=False, markup=False, soft_wrap=True)
+    print(text)
 
 
-def _tell(text: str) -> None:
-    errors.print(text, highlight=False, markup=False, soft_wrap=True)
+def some_paths(paths: list[str], count: int) -> str:
+    """The first of some paths, and how many more there are."""
+    shown = paths[:MOST_PATHS]
+    return ", ".join(shown) + (f" and {count - len(shown):,} more" if count > len(shown) else "")
+
+
+def tell(text: str) -> None:
+    """Print a line on standard error."""
+    print(text, file=sys.stderr)

@@ -2,25 +2,17 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from datetime import datetime
+from collections.abc import Mapping
 from typing import Annotated, Any
 
 import typer
-from rich.table import Column, Table
 
 from navrel.core.cascade import Entry, Outcome, Trace, resolve_page, seated_slots, shown_entries
 from navrel.core.document import SiteDocument
-from navrel.core.index import PageIndex
-from navrel.core.lenses import Sighting, TooManyCombinations
-from navrel.core.looks import Look, page_looks
-from navrel.core.lookup import PageResolver
 from navrel.core.model import SLOTS, TEMPLATE, Lens, Page, Target
 from navrel.core.schedule import write_moment
 from navrel.core.site import Site
-from navrel.core.visitor import print_visitor
 from navrel.core.writing import write_action
-from navrel.wording import seen_by
 
 from .files import (
     AsJson,
@@ -29,7 +21,6 @@ from .files import (
     PagePath,
     VisitorTerms,
     cannot_use,
-    console,
     find_page,
     print_json,
     read_layout,
@@ -41,7 +32,6 @@ from .files import (
 def add_to(app: typer.Typer) -> None:
     app.command()(resolve)
     app.command()(explain)
-    app.command()(looks)
 
 
 def resolve(
@@ -59,6 +49,10 @@ def resolve(
         pages = [find_page(site, path) for path in page]
         traced = [(one, resolve_page(site, document.layout, one, lens)) for one in pages]
     else:
+        # NumPy, which the index stands on, takes longer to load than one page to resolve.
+        from navrel.core.index import PageIndex
+        from navrel.core.lookup import PageResolver
+
         resolver = PageResolver(PageIndex(site), document.layout)
         traced = [(one, resolver.resolve(one, lens)) for one in document.pages]
     found = [_resolved(document, site, one, lens, traces, explain) for one, traces in traced]
@@ -66,10 +60,13 @@ def resolve(
         print_json(found)
         return
     used = [slot for slot in SLOTS if any(one["slots"][slot]["state"] != "unset" for one in found)]
+    from rich.console import Console
+    from rich.table import Column, Table
+
     table = Table(Column("page", no_wrap=True), "template", *used)
     for one in found:
-        table.add_row(one["path"], one["template"] or "", *(_cell(one["slots"][slot]) for slot in used))
-    console.print(table)
+        table.add_row(one["path"], one["template"] or "", *(cell(one["slots"][slot]) for slot in used))
+    Console().print(table)
 
 
 def explain(
@@ -96,69 +93,6 @@ def explain(
         say(f"  {entry.state}{_against(found, entry)}: {entry.rule.name}, no. {entry.place} {strength}".rstrip())
 
 
-def looks(
-    file: LayoutFile,
-    path: PagePath,
-    at: Moment = "",
-    as_json: AsJson = False,
-) -> None:
-    """Print every distinct layout that a page has from a moment on, and who sees it when."""
-    document, site = read_layout(file)
-    page = find_page(site, path)
-    since = read_lens(document, "", at).moment
-    try:
-        found = page_looks(site, document.layout, page, since)
-    except TooManyCombinations as error:
-        cannot_use([f"{path}: {error}; ask about one visitor with ./navrel resolve"])
-    described = [_look(document, site, page, look, since) for look in found.looks]
-    seen_until = write_moment(found.seen_until) if found.seen_until else None
-    repeats_after = write_moment(found.repeats_after) if found.repeats_after else None
-    if as_json:
-        print_json(
-            {
-                "path": path,
-                "since": write_moment(since),
-                "repeats_after": repeats_after,
-                "seen_until": seen_until,
-                "looks": described,
-            }
-        )
-        return
-    for number, (look, tree) in enumerate(zip(found.looks, described, strict=True), start=1):
-        say(f"Look {number}")
-        for sighting in look.seen:
-            say(f"  seen by {seen_by((sighting,), since)}")
-        say(f"  template: {tree['template'] or '–'}")
-        for slot, one in tree["slots"].items():
-            if one["state"] != "unset":
-                say(f"  {slot}: {_cell(one)}")
-        for name, setting in tree["settings"].items():
-            say(f"  {name}: {setting['value']}")
-    if repeats_after:
-        say(f"After {repeats_after} it goes on in the same way.")
-    if seen_until:
-        say(f"Looked at up to {seen_until}; what comes later may differ.")
-
-
-def told_sightings(seen: Iterable[Sighting], since: datetime) -> list[dict[str, Any]]:
-    """Sightings as JSON: the visitors as a query, the spans of time, both in words."""
-    return [
-        {
-            "visitors": str(one.visitors),
-            "times": [
-                {
-                    "from": write_moment(span.start) if span.start else None,
-                    "until": write_moment(span.end) if span.end else None,
-                }
-                for span in one.spans
-            ],
-            "repeats_after": write_moment(one.repeats_after) if one.repeats_after else None,
-            "words": seen_by((one,), since),
-        }
-        for one in seen
-    ]
-
-
 def _told(outcome: Outcome) -> str:
     if outcome.value is not None:
         return f"{outcome.value}" if outcome.by else f"{outcome.value}, by default"
@@ -175,7 +109,7 @@ def _against(found: Trace, entry: Entry) -> str:
     return f" by {entry.clause}" if entry.clause else ""
 
 
-def _cell(slot: dict[str, Any]) -> str:
+def cell(slot: dict[str, Any]) -> str:
     if slot["pieces"]:
         return ", ".join(slot["pieces"])
     return "" if slot["state"] == "unset" else str(slot["state"])
@@ -186,24 +120,13 @@ def _resolved(
 ) -> dict[str, Any]:
     """One page as the layout file's documentation shows it."""
     outcomes = {target: trace.outcome for target, trace in traces.items()}
-    found = {"path": page.path, **_described(document, site, page, lens, outcomes)}
+    found = {"path": page.path, **described(document, site, page, lens, outcomes)}
     if explain:
         found["traces"] = [_traced(trace) for trace in traces.values()]
     return found
 
 
-def _look(document: SiteDocument, site: Site, page: Page, look: Look, since: datetime) -> dict[str, Any]:
-    return {
-        **_described(document, site, page, look.lens, look.outcomes),
-        "seen": told_sightings(look.seen, since),
-        "example": {
-            "visitor": print_visitor(look.lens.visitor, document.language),
-            "at": write_moment(look.lens.moment),
-        },
-    }
-
-
-def _described(
+def described(
     document: SiteDocument, site: Site, page: Page, lens: Lens, outcomes: Mapping[Target, Outcome]
 ) -> dict[str, Any]:
     """A layout of a page: its template, slots, sidebars, settings, and what has no place."""

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import json
 import os
 from pathlib import Path
 from typing import Annotated
 
 import typer
 
-from .files import console, errors
+from .files import cannot_use, print_json, say
 
 
 def add_to(app: typer.Typer) -> None:
@@ -52,23 +51,23 @@ def intake(
 ) -> None:
     """Take pages in from a folder of HTML files: update, add, and mark as gone."""
     if not folder.is_dir():
-        errors.print(f"There is no folder {folder}")
-        raise typer.Exit(2)
+        cannot_use([f"There is no folder {folder}"])
     _django()
+    from rich.console import Console
+
     from navrel.server.inventory.services import take_in_folder
     from navrel.server.inventory.views import describe
     from navrel.server.problems import Refused
 
     try:
-        with errors.status("Reading …") as status:
+        with Console(stderr=True).status("Reading …") as status:
             report = take_in_folder(site, folder, lambda count: status.update(f"Reading … {count} files"))
     except Refused as refused:
-        errors.print(f"{refused.title}. {refused.detail}")
-        raise typer.Exit(2) from None
+        cannot_use([f"{refused.title}. {refused.detail}"])
     if as_json:
-        print(json.dumps(report, ensure_ascii=False, indent=2))
+        print_json(report)
         return
-    console.print(describe(report))
+    say(describe(report))
     for kind in ("skipped", "remarks"):
         for note in report[kind]:
-            console.print(f"  {note['file']}: {note['reason']}", highlight=False)
+            say(f"  {note['file']}: {note['reason']}")

@@ -12,8 +12,6 @@ from collections.abc import Iterable, Mapping
 from typing import Any, cast
 from zoneinfo import ZoneInfo
 
-import yaml
-
 from .document import MAX_NAME, PRIORITIES, VERSION, SiteDocument, Taxonomy, TaxonomyTerm, is_slug, slugify
 from .errors import DocumentError, Problem, QueryError, ScheduleError, TreeError
 from .facts import KINDS
@@ -40,7 +38,6 @@ from .query import Domain, Query, parse_query
 from .recurrence import read_recurrence
 from .schedule import Repeats, Schedule, read_duration, read_moment
 from .text import escape, misfit, unfit
-from .yaml12 import Loader
 
 _PATH = re.compile(r"/[^?#\s]*\Z")
 
@@ -56,9 +53,12 @@ def read_json(text: str | bytes) -> SiteDocument:
 
 def read_yaml(text: str | bytes) -> SiteDocument:
     """Read a layout file written as YAML 1.2. Raises DocumentError with every problem found."""
+    # PyYAML takes as long to load as all else here, so it is loaded for YAML alone.
+    from .yaml12 import load
+
     try:
-        tree = yaml.load(text, Loader=Loader)  # noqa: S506, the loader makes plain values only
-    except (yaml.YAMLError, ValueError, RecursionError) as error:
+        tree = load(text)
+    except (ValueError, RecursionError) as error:
         raise DocumentError([Problem("", f"this is not YAML: {error}", "syntax")]) from None
     return read_document(tree)
 

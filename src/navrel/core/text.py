@@ -59,6 +59,13 @@ def _kind(character: str) -> str:
     return {"Cc": "control character", "Cs": "half of a surrogate pair"}.get(category, "no character")
 
 
+def fit(text: str, most: int) -> str:
+    """A text from outside without the characters that it may not hold, at most so many of them."""
+    if unfit(text):
+        text = "".join(character for character in text if character in _JOINERS or not unfit(character))
+    return text[:most]
+
+
 class Misfit(NamedTuple):
     """What is wrong in a tree of plain values, and the JSON Pointer (RFC 6901) of the place."""
 

@@ -5,8 +5,6 @@ from __future__ import annotations
 import json
 from typing import Any
 
-import yaml
-
 from .document import VERSION, SiteDocument, Taxonomy
 from .model import SLOTS, Action, Condition, Page, Piece, Rule, Setting
 from .schedule import Schedule, write_duration, write_moment
@@ -19,14 +17,10 @@ def write_json(document: SiteDocument) -> str:
 
 def write_yaml(document: SiteDocument) -> str:
     """The same tree as YAML 1.2."""
-    return yaml.dump(write_document(document), Dumper=_Dumper, allow_unicode=True, sort_keys=False, width=120)
+    # PyYAML takes as long to load as all else here, so it is loaded for YAML alone.
+    from .yaml12 import dump
 
-
-class _Dumper(yaml.SafeDumper):
-    """Writes every list and table in full, so that a reader meets no alias, and quotes what 1.1 took for a switch."""
-
-    def ignore_aliases(self, data: object) -> bool:
-        return True
+    return dump(write_document(document))
 
 
 def write_document(document: SiteDocument) -> dict[str, Any]:

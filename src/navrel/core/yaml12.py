@@ -46,3 +46,24 @@ for first, tag, pattern in (
 ):
     Loader.add_implicit_resolver(f"tag:yaml.org,2002:{tag}", pattern, [*first, ""] if tag == "null" else list(first))
 Loader.add_constructor("tag:yaml.org,2002:int", Loader.construct_yaml_int)
+
+
+class _Dumper(yaml.SafeDumper):
+    """Writes every list and table in full, so that a reader meets no alias, and quotes what 1.1 took for a switch."""
+
+    def ignore_aliases(self, data: object) -> bool:
+        return True
+
+
+def load(text: str | bytes) -> object:
+    """The tree of a YAML text. Raises ValueError with what is wrong."""
+    try:
+        return yaml.load(text, Loader=Loader)  # noqa: S506, the loader makes plain values only
+    except yaml.YAMLError as error:
+        raise ValueError(str(error)) from None
+
+
+def dump(tree: object) -> str:
+    """A tree of plain values as YAML, keys in their order."""
+    written: str = yaml.dump(tree, Dumper=_Dumper, allow_unicode=True, sort_keys=False, width=120)
+    return written

@@ -6,14 +6,17 @@ import hashlib
 import os
 import secrets
 import shutil
+import signal
 import socket
 import subprocess
+import time
 from contextlib import AbstractContextManager
 from pathlib import Path
 from types import TracebackType
 from typing import Any
 
 from .house import STATE, Stopped, is_root, say
+from .processes import start, stop
 from .tools import postgres_programs
 
 #: The unprivileged user that Debian's package makes; the server refuses to run as root.
@@ -30,18 +33,19 @@ def free_port() -> int:
 class Cluster(AbstractContextManager["Cluster"]):
     """A cluster with a name; entering starts it, leaving stops it.
 
-    ``lasting`` False: speed before durability. A server that already runs is used; it is stopped at the end only
-    with ``adopt``, for the launcher that knows itself to be the only one.
+    ``lasting`` False: speed before durability. A server that already runs is used, and left running; with ``adopt``,
+    for the launcher that knows itself to be the only one, it is what an earlier one left behind, and is ended first.
     """
 
     def __init__(self, name: str, *, lasting: bool = True, adopt: bool = False) -> None:
         self.name = name
         self.lasting = lasting
-        self.stop_at_end = adopt
+        self.adopt = adopt
         self.programs = postgres_programs()
         self.home = _home(name)
         self.data = self.home / "data"
         self.port = 0
+        self.server: subprocess.Popen[bytes] | None = None
 
     @property
     def url(self) -> str:
@@ -52,18 +56,26 @@ class Cluster(AbstractContextManager["Cluster"]):
         if not (self.data / "PG_VERSION").exists():
             self._make()
         running = self._running_port()
+        if running is not None and self.adopt:
+            self._program("pg_ctl", "stop", "-D", self.data, "-m", "fast", "-w", check=False)
+            running = None
         if running is None:
             self.port = free_port()
-            self._start()
-            self.stop_at_end = True
+            self.start()
         else:
             self.port = running
         self._have_database()
         return self
 
     def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, at: TracebackType | None) -> None:
-        if self.stop_at_end:
-            self._program("pg_ctl", "stop", "-D", self.data, "-m", "fast", "-w", check=False)
+        if self.server is not None:
+            # A fast shutdown: transactions under way are rolled back, connections closed.
+            stop(self.server, signal.SIGINT, patience=30)
+
+    @property
+    def has_ended(self) -> bool:
+        """Whether the server that was started here runs no more."""
+        return self.server is not None and self.server.poll() is not None
 
     def _make(self) -> None:
         say("Making the database cluster …")
@@ -77,18 +89,26 @@ class Cluster(AbstractContextManager["Cluster"]):
             "--encoding=UTF8", "--locale=C.UTF-8", "--no-instructions",
         )  # fmt: skip
 
-    def _start(self) -> None:
+    def start(self) -> None:
+        """Start the server on its port, and wait until it takes connections. Raises Stopped."""
         settings = {"listen_addresses": "127.0.0.1", "port": str(self.port), "unix_socket_directories": ""}
         if not self.lasting:
             settings |= {"fsync": "off", "synchronous_commit": "off", "full_page_writes": "off"}
-        options = " ".join(f"-c {key}='{value}'" for key, value in settings.items())
+        options = [option for key, value in settings.items() for option in ("-c", f"{key}={value}")]
         log = self.home / "log"
-        try:
-            self._program("pg_ctl", "start", "-D", self.data, "-l", log, "-w", "-t", "60", "-o", options)
-        except Stopped:
-            tail = log.read_text(errors="replace").strip().splitlines()[-1:] if log.exists() else []
-            reason = tail[0] if tail else "it wrote no log"
-            raise Stopped(f"The database in {self.data} does not start: {reason}") from None
+        with log.open("ab") as output:
+            self.server = start(
+                [self.programs / "postgres", "-D", self.data, *options],
+                dies_by=signal.SIGINT, cwd="/", stdin=subprocess.DEVNULL, stdout=output, stderr=subprocess.STDOUT,
+                **_unprivileged(),
+            )  # fmt: skip
+        ready = [str(self.programs / "pg_isready"), "-q", "-h", "127.0.0.1", "-p", str(self.port)]
+        deadline = time.monotonic() + 60
+        while subprocess.run(ready, check=False).returncode:
+            if self.has_ended or time.monotonic() > deadline:
+                tail = log.read_text(errors="replace").strip().splitlines()[-1:]
+                raise Stopped(f"The database in {self.data} does not start: {tail[0] if tail else 'it wrote no log'}")
+            time.sleep(0.05)
 
     def _running_port(self) -> int | None:
         """The port of a server that an earlier launcher left running, if there is one."""
@@ -114,19 +134,21 @@ class Cluster(AbstractContextManager["Cluster"]):
 
     def _program(self, name: str, *arguments: str | Path, check: bool = True, env: dict[str, str] | None = None) -> int:
         """Run one of the server's programs, as the unprivileged user where the launcher is root."""
-        as_user: dict[str, Any] = (
-            {"user": _UNPRIVILEGED, "group": _UNPRIVILEGED, "extra_groups": []} if is_root() else {}
-        )
         with (self.home / "output").open("w+") as output:
             done = subprocess.run(
                 [str(self.programs / name), *map(str, arguments)],
                 cwd="/", env={**os.environ, **(env or {})}, stdin=subprocess.DEVNULL, stdout=output,
-                stderr=subprocess.STDOUT, check=False, start_new_session=True, **as_user,
+                stderr=subprocess.STDOUT, check=False, start_new_session=True, **_unprivileged(),
             )  # fmt: skip
             output.seek(0)
             if check and done.returncode:
                 raise Stopped(f"{name} failed: {output.read().strip()}")
         return done.returncode
+
+
+def _unprivileged() -> dict[str, Any]:
+    """For `Popen`: as whom the server's programs run, which refuse to run as root."""
+    return {"user": _UNPRIVILEGED, "group": _UNPRIVILEGED, "extra_groups": []} if is_root() else {}
 
 
 def _home(name: str) -> Path:

@@ -10,6 +10,7 @@ class DemoAccount(s.Serializer):
 
 class SessionInfo(s.Serializer):
     username = s.CharField(allow_null=True)
+    csrf_cookie = s.CharField(help_text="The cookie whose value every write repeats in X-CSRFToken")
     demo = DemoAccount(allow_null=True)
 
 

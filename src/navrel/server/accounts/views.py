@@ -50,5 +50,6 @@ def _session(request: Request) -> dict[str, Any]:
     name, password = settings.DEMO_ACCOUNT
     return {
         "username": request.user.get_username() if request.user.is_authenticated else None,
+        "csrf_cookie": settings.CSRF_COOKIE_NAME,
         "demo": {"username": name, "password": password} if settings.DEMO else None,
     }

@@ -12,6 +12,7 @@ import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from html import escape
+from itertools import islice
 from pathlib import PurePosixPath
 from typing import Any
 from urllib.parse import unquote, urlsplit
@@ -19,10 +20,19 @@ from urllib.parse import unquote, urlsplit
 from lxml import etree, html
 
 from navrel.core.document import is_slug, slugify
+from navrel.core.text import fit
 from navrel.rendering.sanitising import sanitise
 
 #: Largest file that is read, in bytes.
 MAX_FILE = 5 * 1024 * 1024
+#: Most tags and other markup of one file, deepest nesting, and most things that JSON-LD may state.
+MAX_TAGS = 100_000
+MAX_DEPTH = 400
+MAX_ATTRIBUTES = 100_000
+MAX_THINGS = 1000
+#: Most terms and fields of one page, and the longest text of a fact.
+MAX_TERMS = 200
+MAX_FACT = 200
 #: File names that hold pages.
 PAGE_SUFFIXES = (".html", ".htm", ".xhtml")
 
@@ -74,14 +84,14 @@ def read_page(name: str, data: bytes) -> ReadPage:
     text = _text_of(main)
     terms = head.terms()
     facts = {
-        "title": (title or head.meta("og:title") or _text_of(tree.find(".//title")) or path)[:500],
+        "title": fit(title or head.meta("og:title") or _text_of(tree.find(".//title")) or path, 500),
         "kind": _kind(head, path, name),
-        "type": head.type()[:80],
+        "type": head.type(),
         "parent": head.parent(path),
         "terms": list(terms),
         "lists": head.lists(),
         "author": slugify(head.author()) if head.author() else "",
-        "language": (tree.get("lang") or "").strip()[:35],
+        "language": _language(tree.get("lang") or ""),
         "published": head.published(),
         "words": len(_WORD.findall(text)),
         "fields": head.fields(),
@@ -106,21 +116,43 @@ def _decode(data: bytes) -> tuple[str, str]:
     encoding = named if named and named.lower() not in ("utf-8", "utf8") else "windows-1252"
     try:
         return data.decode(encoding).replace("\0", ""), f"decoded as {encoding}"
-    except (LookupError, UnicodeDecodeError):
+    except (LookupError, ValueError):
         decoded = data.decode("windows-1252", errors="replace").replace("\0", "")
         return decoded, "decoded as windows-1252, some characters lost"
 
 
 def _parse(source: str) -> Any:
-    if "<" not in source:
+    tags = source.count("<")
+    if not tags:
         raise Unreadable("holds no HTML")
+    if tags > MAX_TAGS:
+        raise Unreadable(f"holds {tags:,} tags; {MAX_TAGS:,} is the most")
+    if (attributes := source.count("=")) > MAX_ATTRIBUTES:
+        raise Unreadable(f"holds {attributes:,} attributes; {MAX_ATTRIBUTES:,} is the most")
     try:
         tree = html.document_fromstring(source.encode(), parser=html.HTMLParser(encoding="utf-8"))
     except (etree.ParserError, etree.XMLSyntaxError, ValueError) as error:
         raise Unreadable(f"cannot be read as HTML: {error}") from None
     if tree.tag != "html" or tree.find("body") is None:
         raise Unreadable("holds no page body")
+    if (depth := _depth(tree)) > MAX_DEPTH:
+        raise Unreadable(f"is nested {depth:,} deep; {MAX_DEPTH} is the most")
     return tree
+
+
+def _depth(tree: Any) -> int:
+    """How deep elements stand in each other, up to a little over what is allowed."""
+    deepest, level = 0, [tree]
+    while level and deepest <= MAX_DEPTH:
+        deepest += 1
+        level = [child for element in level for child in element]
+    return deepest
+
+
+def _language(text: str) -> str:
+    """A language tag as BCP 47 writes it; empty for what is none."""
+    tag = text.strip().replace("_", "-")
+    return tag if len(tag) <= 35 and re.fullmatch(r"[A-Za-z]{1,8}(?:-[A-Za-z0-9]{1,8})*", tag) else ""
 
 
 class _Head:
@@ -133,7 +165,7 @@ class _Head:
             name = (meta.get("property") or meta.get("name") or "").strip().lower()
             if name and (content := (meta.get("content") or "").strip()):
                 self.metas.setdefault(name, []).append(content)
-        self.things = list(_linked_data(tree))
+        self.things = list(islice(_linked_data(tree), MAX_THINGS))
 
     def meta(self, name: str) -> str:
         return self.metas.get(name, [""])[0]
@@ -187,7 +219,7 @@ class _Head:
         """The taxonomy terms it carries (`section/…` and `topic/…`), each with its name."""
         named = [("section", name) for name in self.metas.get("article:section", [])]
         named += [("topic", name) for name in self.metas.get("article:tag", [])]
-        return {f"{taxonomy}/{slugify(name)[:80]}": name[:200] for taxonomy, name in named}
+        return {f"{taxonomy}/{slugify(name)}": fit(name, MAX_FACT) for taxonomy, name in named[:MAX_TERMS]}
 
     def lists(self) -> str:
         """What a listing lists, as its `about` says."""
@@ -220,8 +252,8 @@ class _Head:
         stated = self.property("additionalProperty")
         stated = stated if isinstance(stated, list) else [stated]
         return {
-            slugify(str(item["name"])): str(item["value"])[:500]
-            for item in stated
+            slugify(str(item["name"])): fit(str(item["value"]), 500)
+            for item in stated[:MAX_TERMS]
             if isinstance(item, dict) and item.get("name") and item.get("value")
         }
 
@@ -244,7 +276,10 @@ def _item_path(item: Any) -> str:
     """The path of one element of a BreadcrumbList."""
     target = item.get("item") if isinstance(item, dict) else None
     target = target.get("@id") if isinstance(target, dict) else target
-    return _clean_path(urlsplit(target).path) if isinstance(target, str) and target else ""
+    try:
+        return _clean_path(unquote(urlsplit(target).path)) if isinstance(target, str) and target else ""
+    except ValueError:
+        return ""
 
 
 def _path(head: _Head, name: str) -> str:
@@ -255,19 +290,20 @@ def _path(head: _Head, name: str) -> str:
         canonical = urlsplit("")
     if canonical.path.startswith("/"):
         return _clean_path(unquote(canonical.path))
-    pure = PurePosixPath("/" + name).with_suffix("")
+    pure = PurePosixPath("/" + name)
+    pure = pure.with_suffix("") if pure.name.strip(".") else pure
     return _clean_path(str(pure.parent if pure.name == "index" else pure))
 
 
 def _clean_path(path: str) -> str:
     parts = [
         part
-        for part in _SPACES.sub("-", path).replace("?", "").replace("#", "").split("/")
+        for part in _SPACES.sub("-", fit(path, 4000)).replace("?", "").replace("#", "").replace("\\", "/").split("/")
         if part not in ("", ".", "..")
     ]
     if parts and parts[-1].lower() in ("index.html", "index.htm"):
         parts.pop()
-    return ("/" + "/".join(parts))[:1000]
+    return ("/" + "/".join(parts))[:1000].rstrip("/") or "/"
 
 
 def _kind(head: _Head, path: str, name: str) -> str:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import stat
 from collections.abc import Iterable, Iterator
 from itertools import islice
 from pathlib import Path
@@ -16,12 +17,14 @@ from navrel.core.document import SiteDocument
 from navrel.core.errors import TreeError
 from navrel.core.model import Page as CorePage
 from navrel.core.site import Site as CoreSite
+from navrel.core.text import fit
 from navrel.core.writing import write_setting
 from navrel.server.problems import Missing, Refused
 from navrel.server.states import lock_site
 
 from .models import Content, Intake, Page, Site, StagedPage, Taxonomy, Term
-from .reading import MAX_FILE, PAGE_SUFFIXES, TOO_LARGE, ReadPage, Unreadable, read_page
+from .reader import Reader, a_reader
+from .reading import MAX_FILE, PAGE_SUFFIXES, TOO_LARGE, ReadPage, Unreadable
 
 #: Files staged, and pages written, at a time: what bounds the memory of an intake.
 BATCH = 200
@@ -73,7 +76,8 @@ def find_intake(slug: str, number: int) -> Intake:
 @transaction.atomic
 def stage_files(intake: Intake, files: Iterable[File]) -> int:
     """Read some files. Returns how many."""
-    read = [_stage(intake, name, data) for name, data in files]
+    with a_reader() as reader:
+        read = [_stage(reader, intake, name, data) for name, data in files]
     contents = {page.digest: page for _, page in read if page}
     Content.objects.bulk_create(
         [Content(digest=digest, html=page.html, text=page.text) for digest, page in contents.items()],
@@ -88,14 +92,14 @@ def stage_files(intake: Intake, files: Iterable[File]) -> int:
     return len(read)
 
 
-def _stage(intake: Intake, name: str, data: bytes | Unreadable) -> tuple[StagedPage, ReadPage | None]:
-    name = name.replace("\0", "").replace("\\", "/")[:1000]
+def _stage(reader: Reader, intake: Intake, name: str, data: bytes | Unreadable) -> tuple[StagedPage, ReadPage | None]:
+    name = fit(name, 1000).replace("\\", "/") or "a file without a name"
     try:
         if isinstance(data, Unreadable):
             raise data
-        page = read_page(name, data)
+        page = reader.read(name, data)
     except Unreadable as reason:
-        return StagedPage(intake=intake, file=name, skipped=str(reason)), None
+        return StagedPage(intake=intake, file=name, skipped=fit(str(reason), 500)), None
     facts = {**page.facts, "term_names": page.term_names}
     staged = StagedPage(
         intake=intake, file=name, path=page.path, facts=facts, content_id=page.digest, remark=page.remark
@@ -224,21 +228,44 @@ def _named(intake: Intake) -> dict[str, Any]:
 
 
 def folder_files(folder: Path) -> Iterator[File]:
-    """The page files below a folder, in order of name, each read when its turn comes. Links are not followed."""
-    for place, folders, names in os.walk(folder):
-        folders.sort()
+    """The page files below a folder, in order of name, each read when its turn comes.
+
+    Links are followed within the folder; one that leads out of it, and whatever is no plain file, is named.
+    """
+    root = folder.resolve()
+    seen = {root}
+    for place, folders, names in os.walk(folder, followlinks=True):
+        kept = []
+        for name in sorted(folders):
+            path = Path(place) / name
+            real = path.resolve()
+            if not real.is_relative_to(root):
+                yield path.relative_to(folder).as_posix(), _OUTSIDE
+            elif real not in seen:
+                seen.add(real)
+                kept.append(name)
+        folders[:] = kept
         for name in sorted(names):
             path = Path(place) / name
-            if path.suffix.lower() not in PAGE_SUFFIXES or path.is_symlink():
-                continue
-            yield path.relative_to(folder).as_posix(), _bytes_of(path)
+            if path.suffix.lower() in PAGE_SUFFIXES:
+                outside = path.is_symlink() and not path.resolve().is_relative_to(root)
+                yield path.relative_to(folder).as_posix(), _OUTSIDE if outside else _bytes_of(path)
+
+
+_OUTSIDE = Unreadable("a link that leads out of the folder; it is not followed")
+_NO_FILE = Unreadable("no plain file, but a pipe, a socket or a device")
 
 
 def _bytes_of(path: Path) -> bytes | Unreadable:
     try:
-        return path.read_bytes() if path.stat().st_size <= MAX_FILE else TOO_LARGE
+        # A pipe would keep whoever opens it waiting, so it is looked at first and opened without waiting.
+        if not stat.S_ISREG(path.stat().st_mode):
+            return _NO_FILE
+        with os.fdopen(os.open(path, os.O_RDONLY | os.O_NONBLOCK), "rb") as file:
+            data = file.read(MAX_FILE + 1)
     except OSError as error:
         return Unreadable(f"cannot be opened: {error.strerror}")
+    return data if len(data) <= MAX_FILE else TOO_LARGE
 
 
 def take_in_folder(slug: str, folder: Path, progress: Any = lambda count: None) -> dict[str, Any]:

@@ -1,5 +1,7 @@
 """Settings of the application: the API, the interface, sign-in."""
 
+import os
+
 from .base import *  # noqa: F403
 from .base import DATA_APPS, ROOT
 
@@ -29,6 +31,10 @@ MIDDLEWARE = [
     "django.middleware.clickjacking.XFrameOptionsMiddleware",
 ]
 APPEND_SLASH = False
+#: Two applications on one host, on different ports, share the browser's cookies; so each has names of its own.
+_SUFFIX = os.environ.get("NAVREL_COOKIE_SUFFIX", "")
+SESSION_COOKIE_NAME = f"navrel-session{_SUFFIX}"
+CSRF_COOKIE_NAME = f"navrel-csrf{_SUFFIX}"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SAMESITE = "Lax"

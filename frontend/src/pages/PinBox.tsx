@@ -1,0 +1,135 @@
+import Button from "@mui/material/Button";
+import Popover from "@mui/material/Popover";
+import { useRef } from "react";
+import { Link } from "react-router";
+import type { Shapes } from "../api/client";
+import { ChoosePiece } from "../parts/ChoosePiece";
+import { useLinkTo, usePieces } from "../parts/site";
+import { kindFor, targetName } from "../parts/words";
+import { pinAction, pinnedText } from "./newRule";
+import type { Pins } from "./usePins";
+
+interface Props {
+  found: Shapes["TraceInfo"];
+  pins: Pins;
+}
+
+/** What is pinned here, changing it and taking it off; and what stands in the way where a pin could not show. */
+export function PinBox({ found, pins }: Props) {
+  const { bySlug } = usePieces();
+  const linkTo = useLinkTo();
+  const button = useRef<HTMLButtonElement>(null);
+  const { pin } = found;
+  const { path, target } = found;
+  const kind = kindFor(target);
+  if (target.startsWith("setting:")) return null;
+  if (pin.locked) {
+    return <p className="mute">Another system owns this slot here, so nothing can be pinned.</p>;
+  }
+  const nameOf = (slug: string) => bySlug.get(slug)?.name ?? slug;
+  const raised = pin.deciders.length > 0;
+  const hopeless = pin.priority === null;
+  const choose = (slug: string | null, priority: number | null) =>
+    pins.pin(path, pinAction(target, slug === null ? null : (bySlug.get(slug) ?? null)), priority);
+  const emptyAt = pin.additions.length ? pin.clearing : pin.priority;
+  return (
+    <>
+      {pin.action && (
+        <p>
+          Pinned here: <b>{pinnedText(pin.action, nameOf)}</b>
+        </p>
+      )}
+      {raised && (
+        <div className="note-box">
+          <b>A pin would not decide this by itself.</b>
+          <Obstacles obstacles={pin.deciders} verb="is stronger" />
+          {hopeless && " Nothing is above its priority, so change that rule instead."}
+        </div>
+      )}
+      {!found.seated && (
+        <p className="note-box">
+          <b>No place for it on this page.</b> Its template has no {targetName(target).toLowerCase()}.{" "}
+          {found.templates.length > 0 && (
+            <>
+              One that has it:{" "}
+              {found.templates.map((slug) => (
+                <Link
+                  key={slug}
+                  to={linkTo("pages", { path, target: "template" })}
+                  style={{ marginRight: 8 }}
+                >
+                  {nameOf(slug)}
+                </Link>
+              ))}
+            </>
+          )}
+        </p>
+      )}
+      <div className="row" style={{ flexWrap: "wrap" }}>
+        {!hopeless && (
+          <Button ref={button} variant="outlined" onClick={() => pins.setPinning(true)}>
+            {pin.action ? "Change the pin" : `Pin a ${kind}`}
+            {raised ? ` at priority ${pin.priority}` : ""}
+          </Button>
+        )}
+        {pin.rule !== null && (
+          <Button variant="outlined" onClick={() => pins.unpin(path, target)}>
+            Take the pin off
+          </Button>
+        )}
+      </div>
+      <Popover
+        open={pins.pinning && !hopeless}
+        anchorEl={button.current}
+        onClose={() => pins.setPinning(false)}
+        anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
+      >
+        <div className="popover" role="dialog" aria-label={`Pin on ${path}`}>
+          <p className="mute" style={{ marginBottom: 8 }}>
+            For this page alone{raised ? `, at priority ${pin.priority}` : ""}. A rule of higher priority
+            still overrules it.
+          </p>
+          <ChoosePiece
+            kinds={[kind]}
+            label={`Piece for ${targetName(target)}`}
+            onChoose={(slug) => choose(slug, raised ? pin.priority : null)}
+          />
+          {target !== "template" && (
+            <>
+              {pin.additions.length > 0 && (
+                <Obstacles obstacles={pin.additions} verb="would still be added" nameOf={nameOf} />
+              )}
+              {emptyAt === null ? (
+                <p className="mute">It cannot be left empty by a pin: nothing is above that priority.</p>
+              ) : (
+                <Button variant="text" onClick={() => choose(null, emptyAt || null)}>
+                  Leave it empty here{emptyAt ? `, at priority ${emptyAt}` : ""}
+                </Button>
+              )}
+            </>
+          )}
+        </div>
+      </Popover>
+    </>
+  );
+}
+
+interface ObstaclesProps {
+  obstacles: Shapes["ObstacleInfo"][];
+  verb: string;
+  nameOf?: (slug: string) => string;
+}
+
+function Obstacles({ obstacles, verb, nameOf }: ObstaclesProps) {
+  const linkTo = useLinkTo();
+  return (
+    <ul className="plain-list">
+      {obstacles.map((one) => (
+        <li key={`${one.rule} ${one.action.piece}`}>
+          {nameOf && one.action.piece && <b>{nameOf(one.action.piece)} by </b>}
+          <Link to={linkTo(`rules/${one.rule}`)}>{one.name}</Link> {verb}, on {one.on}, for {one.words}.
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,120 @@
+import { useQuery } from "@tanstack/react-query";
+import { useCallback, useMemo, useSyncExternalStore } from "react";
+import { sessionQuery } from "../api/queries";
+import { useSite } from "./site";
+
+/**
+ * Edits that are not saved yet. They live in the browser's storage by person and site, so that leaving a view, a
+ * reload and closing the tab lose nothing, and every view can tell of them.
+ */
+export interface Draft<T = unknown> {
+  tree: T;
+  /** What the edited thing is called now; for telling of it elsewhere. */
+  name: string;
+  /** The version that the edit was made from; 0 for something new. */
+  version: number;
+}
+
+export type DraftKind = "rule" | "piece";
+export interface DraftEntry {
+  kind: DraftKind;
+  id: string;
+  name: string;
+}
+
+const ROOT = "navrel/draft/";
+const listeners = new Set<() => void>();
+const parsed = new Map<string, { raw: string; draft: Draft | null }>();
+let revision = 0;
+
+function changed() {
+  revision += 1;
+  for (const listener of listeners) listener();
+}
+
+function subscribe(listener: () => void) {
+  listeners.add(listener);
+  const fromElsewhere = (event: StorageEvent) => event.key?.startsWith(ROOT) && changed();
+  window.addEventListener("storage", fromElsewhere);
+  return () => {
+    listeners.delete(listener);
+    window.removeEventListener("storage", fromElsewhere);
+  };
+}
+
+export function readDraft(key: string): Draft | null {
+  const raw = localStorage.getItem(key);
+  if (raw === null) return null;
+  const known = parsed.get(key);
+  if (known?.raw === raw) return known.draft;
+  let draft: Draft | null = null;
+  try {
+    draft = JSON.parse(raw) as Draft;
+  } catch {
+    // What cannot be read is no edit.
+  }
+  parsed.set(key, { raw, draft });
+  return draft;
+}
+
+export function writeDraft(key: string, draft: Draft | null) {
+  if (draft) localStorage.setItem(key, JSON.stringify(draft));
+  else localStorage.removeItem(key);
+  changed();
+}
+
+export function listDrafts(prefix: string): DraftEntry[] {
+  const found: DraftEntry[] = [];
+  for (let place = 0; place < localStorage.length; place += 1) {
+    const key = localStorage.key(place) ?? "";
+    if (!key.startsWith(prefix)) continue;
+    const [kind, ...id] = key.slice(prefix.length).split("/");
+    const draft = readDraft(key);
+    if (draft) found.push({ kind: kind as DraftKind, id: id.join("/"), name: draft.name });
+  }
+  return found.sort((a, b) => a.kind.localeCompare(b.kind) || a.name.localeCompare(b.name));
+}
+
+/** Where the drafts of the person at this site stand. */
+export function useDraftPrefix(): string {
+  const site = useSite();
+  const user = useQuery(sessionQuery).data?.username ?? "";
+  return `${ROOT}${encodeURIComponent(user)}/${site.slug}/`;
+}
+
+/** Every edit at this site that is not saved. */
+export function useDraftList(): DraftEntry[] {
+  const prefix = useDraftPrefix();
+  const now = useSyncExternalStore(subscribe, () => revision);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the revision stands for what the storage holds
+  return useMemo(() => listDrafts(prefix), [prefix, now]);
+}
+
+/** The edited form of one thing, null while it is as saved. `same` tells whether two forms say the same. */
+export function useDraft<T extends { name: string }>(
+  kind: DraftKind,
+  id: string,
+  saved: T | null,
+  same: (a: T, b: T) => boolean,
+) {
+  const prefix = useDraftPrefix();
+  const key = `${prefix}${kind}/${id}`;
+  const draft = useSyncExternalStore(subscribe, () => readDraft(key)) as Draft<T> | null;
+  const edit = useCallback(
+    (tree: T, version: number) =>
+      writeDraft(key, saved && same(tree, saved) ? null : { tree, name: tree.name, version }),
+    [key, saved, same],
+  );
+  const drop = useCallback(() => writeDraft(key, null), [key]);
+  /** What was sent is saved under this id and version; what was typed meanwhile stays an edit of it. */
+  const settle = useCallback(
+    (sent: T, version: number, savedAs = id) => {
+      const newest = readDraft(key) as Draft<T> | null;
+      const kept = newest && !same(newest.tree, sent) ? { ...newest, version } : null;
+      writeDraft(key, null);
+      if (kept) writeDraft(`${prefix}${kind}/${savedAs}`, kept);
+    },
+    [id, key, kind, prefix, same],
+  );
+  return { draft, edit, drop, settle };
+}

@@ -1,0 +1,33 @@
+import { useCallback, useState } from "react";
+import { useSite } from "./site";
+
+/** A state that outlives its view, kept for the window's session by site. */
+export function useKept<T>(name: string, initial: T): [T, (value: T) => void] {
+  const key = `navrel/kept/${useSite().slug}/${name}`;
+  const [value, setValue] = useState<T>(() => {
+    try {
+      return (JSON.parse(sessionStorage.getItem(key) ?? "null") as T | null) ?? initial;
+    } catch {
+      return initial;
+    }
+  });
+  const put = useCallback(
+    (next: T) => {
+      sessionStorage.setItem(key, JSON.stringify(next));
+      setValue(next);
+    },
+    [key],
+  );
+  return [value, put];
+}
+
+/** How each view was left: its address, which the way back to it leads to. */
+const left = new Map<string, string>();
+
+export function rememberAddress(site: string, view: string, rest: string) {
+  left.set(`${site}/${view}`, rest);
+}
+
+export function rememberedAddress(site: string, view: string): string {
+  return left.get(`${site}/${view}`) ?? "";
+}

@@ -1,0 +1,60 @@
+"""Checking a layout file. No database."""
+
+from __future__ import annotations
+
+from typing import Annotated, Any
+
+import typer
+
+from navrel.core.checks import SEVERITIES, Finding, check
+from navrel.core.index import PageIndex
+
+from .files import AsJson, LayoutFile, Moment, cannot_use, print_json, read_layout, read_lens, say, some_paths
+
+
+def add_to(app: typer.Typer) -> None:
+    app.command("check")(check_command)
+
+
+def check_command(
+    file: LayoutFile,
+    at: Moment = "",
+    fail_on: Annotated[
+        str, typer.Option("--fail-on", help="Exit with 1 on findings this severe, or severer")
+    ] = "error",
+    as_json: AsJson = False,
+) -> None:
+    """Look a layout file through for rules and pieces that cannot be what is meant."""
+    if fail_on not in SEVERITIES:
+        cannot_use([f"--fail-on: {fail_on} is none of {', '.join(SEVERITIES)}"])
+    document, site = read_layout(file)
+    lens = read_lens(document, "", at)
+    found = check(document, PageIndex(site), lens)
+    if as_json:
+        print_json([_finding(one) for one in found])
+    else:
+        for one in found:
+            say(f"{one.severity}: {one.what}")
+            say(f"  at {one.pointer or '/'}: {one.why}")
+            say(f"  to mend it: {one.mend}")
+            if one.pages:
+                say(f"  on {some_paths([page.path for page in one.pages], one.page_count)}")
+        counts = [(name, sum(one.severity == name for one in found)) for name in SEVERITIES]
+        say(", ".join(f"{number} {name}{'' if number == 1 else 's'}" for name, number in counts))
+    if any(SEVERITIES.index(one.severity) <= SEVERITIES.index(fail_on) for one in found):
+        raise typer.Exit(1)
+
+
+def _finding(one: Finding) -> dict[str, Any]:
+    return {
+        "check": one.check,
+        "severity": one.severity,
+        "pointer": one.pointer,
+        "subject": one.subject,
+        "what": one.what,
+        "why": one.why,
+        "mend": one.mend,
+        "rules": list(one.rules),
+        "pages": [page.path for page in one.pages],
+        "page_count": one.page_count,
+    }

@@ -1,0 +1,99 @@
+"""Every layout that a page of a layout file has. No database."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import datetime
+from typing import Any
+
+import typer
+
+from navrel.core.document import SiteDocument
+from navrel.core.lenses import Sighting, TooManyCombinations
+from navrel.core.looks import Look, page_looks
+from navrel.core.model import Page
+from navrel.core.schedule import write_moment
+from navrel.core.site import Site
+from navrel.core.visitor import print_visitor
+from navrel.wording import seen_by
+
+from .files import AsJson, LayoutFile, Moment, PagePath, cannot_use, find_page, print_json, read_layout, read_lens, say
+from .resolving import cell, described
+
+
+def add_to(app: typer.Typer) -> None:
+    app.command()(looks)
+
+
+def looks(
+    file: LayoutFile,
+    path: PagePath,
+    at: Moment = "",
+    as_json: AsJson = False,
+) -> None:
+    """Print every distinct layout that a page has from a moment on, and who sees it when."""
+    document, site = read_layout(file)
+    page = find_page(site, path)
+    since = read_lens(document, "", at).moment
+    try:
+        found = page_looks(site, document.layout, page, since)
+    except TooManyCombinations as error:
+        cannot_use([f"{path}: {error}; ask about one visitor with ./navrel resolve"])
+    told = [_look(document, site, page, look, since) for look in found.looks]
+    seen_until = write_moment(found.seen_until) if found.seen_until else None
+    repeats_after = write_moment(found.repeats_after) if found.repeats_after else None
+    if as_json:
+        print_json(
+            {
+                "path": path,
+                "since": write_moment(since),
+                "repeats_after": repeats_after,
+                "seen_until": seen_until,
+                "looks": told,
+            }
+        )
+        return
+    for number, (look, tree) in enumerate(zip(found.looks, told, strict=True), start=1):
+        say(f"Look {number}")
+        for sighting in look.seen:
+            say(f"  seen by {seen_by((sighting,), since)}")
+        say(f"  template: {tree['template'] or '–'}")
+        for slot, one in tree["slots"].items():
+            if one["state"] != "unset":
+                say(f"  {slot}: {cell(one)}")
+        for name, setting in tree["settings"].items():
+            say(f"  {name}: {setting['value']}")
+    if repeats_after:
+        say(f"After {repeats_after} it goes on in the same way.")
+    if seen_until:
+        say(f"Looked at up to {seen_until}; what comes later may differ.")
+
+
+def told_sightings(seen: Iterable[Sighting], since: datetime) -> list[dict[str, Any]]:
+    """Sightings as JSON: the visitors as a query, the spans of time, both in words."""
+    return [
+        {
+            "visitors": str(one.visitors),
+            "times": [
+                {
+                    "from": write_moment(span.start) if span.start else None,
+                    "until": write_moment(span.end) if span.end else None,
+                }
+                for span in one.spans
+            ],
+            "repeats_after": write_moment(one.repeats_after) if one.repeats_after else None,
+            "words": seen_by((one,), since),
+        }
+        for one in seen
+    ]
+
+
+def _look(document: SiteDocument, site: Site, page: Page, look: Look, since: datetime) -> dict[str, Any]:
+    return {
+        **described(document, site, page, look.lens, look.outcomes),
+        "seen": told_sightings(look.seen, since),
+        "example": {
+            "visitor": print_visitor(look.lens.visitor, document.language),
+            "at": write_moment(look.lens.moment),
+        },
+    }

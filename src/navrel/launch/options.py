@@ -1,0 +1,56 @@
+"""The options of the launcher's own commands. Asking for help starts nothing."""
+
+from __future__ import annotations
+
+import argparse
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+APPLICATION_PORT = 8420
+PUBLISHED_PORT = 8421
+LOOPBACK = "127.0.0.1"
+
+
+@dataclass(frozen=True)
+class StartOptions:
+    """Where to serve. A port that is None: the usual one, or where that is taken the next free one."""
+
+    host: str = LOOPBACK
+    port: int | None = None
+    public_port: int | None = None
+
+
+def start_options(arguments: Sequence[str]) -> StartOptions:
+    """Read the options of `start`; prints help or what is wrong and exits where it is asked to, or has to."""
+    parser = argparse.ArgumentParser(
+        prog="./navrel start", description="Set up what is missing, then serve Navrel until Ctrl-C. The data stays."
+    )
+    usual = f"usually {APPLICATION_PORT}, the next free one where that is taken"
+    parser.add_argument("--port", type=_port, help=f"port of the application; {usual}")
+    parser.add_argument("--public-port", type=_port, help=f"port of the published site; usually {PUBLISHED_PORT}")
+    parser.add_argument("--host", default=LOOPBACK, help=f"address to serve on; {LOOPBACK} is this machine alone")
+    read = parser.parse_args(arguments)
+    return StartOptions(read.host, read.port, read.public_port)
+
+
+def stop_options(arguments: Sequence[str]) -> None:
+    """Read the options of `stop`, of which there are none but help."""
+    description = "End the Navrel that runs in this folder, in order. The data stays."
+    argparse.ArgumentParser(prog="./navrel stop", description=description).parse_args(arguments)
+
+
+def test_help(arguments: Sequence[str]) -> None:
+    """Print help on `test` and exit, where that is asked for."""
+    if arguments and arguments[0] in ("-h", "--help"):
+        parser = argparse.ArgumentParser(
+            prog="./navrel test",
+            description="Set up what is missing, then run every check and test; or with arguments pytest on a part.",
+        )
+        parser.add_argument("part", nargs="*", help="files, folders and options for pytest: tests/core -k cascade")
+        parser.parse_args(["--help"])
+
+
+def _port(text: str) -> int:
+    if not text.isascii() or not text.isdigit() or not 1 <= int(text) <= 65535:
+        raise argparse.ArgumentTypeError(f"{text} is no port; a port is a number from 1 to 65535")
+    return int(text)
