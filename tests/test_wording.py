@@ -72,7 +72,10 @@ def test_schedules_in_words(rrule, start, duration, words):
 
 def test_edges_are_told_where_they_lie_ahead():
     one = repeating("FREQ=DAILY", "2026-12-01T09:00", "PT1H", ends=datetime(2027, 1, 1, 18))
-    assert scheduled(one, SINCE) == "every day from 09:00 to 10:00, from 1 December 2026, 09:00 until 1 January 2027, 18:00"
+    assert (
+        scheduled(one, SINCE)
+        == "every day from 09:00 to 10:00, from 1 December 2026, 09:00 until 1 January 2027, 18:00"
+    )
 
 
 def test_times_without_a_schedule_of_their_own_are_told_one_by_one():

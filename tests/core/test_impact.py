@@ -202,7 +202,8 @@ def told(before, after):
     """What is drawn differently, in short: the pieces with who sees them and where, the pages themselves, the count."""
     found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
     redraws = [
-        (one.piece, [str(seen.visitors) for seen in one.seen], [page.path for page in one.pages]) for one in found.redraws
+        (one.piece, [str(seen.visitors) for seen in one.seen], [page.path for page in one.pages])
+        for one in found.redraws
     ]
     return redraws, [page.path for page in found.own], len(found.paths)
 
@@ -239,7 +240,9 @@ def test_a_piece_without_a_place_is_drawn_nowhere():
 
 
 def test_a_template_that_loses_a_slot_changes_its_pages():
-    whole, less = ({"slug": "plain", "kind": "template", "slots": slots} for slots in (["header", "footer"], ["footer"]))
+    whole, less = (
+        {"slug": "plain", "kind": "template", "slots": slots} for slots in (["header", "footer"], ["footer"])
+    )
     rule = a_rule("all", "page:/b", {"do": "use", "template": "plain"})
     before, after = (small_state(rule, pieces=[*PIECES, one]) for one in (whole, less))
     assert told(before, after) == ([("plain", [""], ["/b"])], [], 1)
@@ -264,7 +267,9 @@ def test_audiences_are_told_with_their_pages():
     rules = a_rule("all", "all", header("main")), a_rule("crew", "page:/a", header("slim"), visitors="role:crew")
     before, after = small_state(), small_state(*rules)
     found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
-    told_of = [([str(one.visitors) for one in seen], [page.path for page in pages]) for seen, pages in found.by_audience()]
+    told_of = [
+        ([str(one.visitors) for one in seen], [page.path for page in pages]) for seen, pages in found.by_audience()
+    ]
     assert told_of == [([""], ["/", "/b"]), (["-role:crew"], ["/a"]), (["role:crew"], ["/a"])]
 
 

@@ -138,7 +138,7 @@ def test_w18_a_sidebar_for_plain_pages_another_for_articles_and_a_widget_for_one
 
 def test_a_pin_overruled_by_a_rule_of_higher_priority_is_told_by_what(page):
     page.goto("/marrowick/pages?path=/crew/rota&target=header")
-    page.get_by_role("button", name="Pin a header").click()
+    page.get_by_role("button", name="Pin a header", exact=True).click()
     page.get_by_role("option", name=re.compile("^Night header")).click()
     trace = page.get_by_role("complementary", name="Why: Header on /crew/rota")
     expect(trace).to_contain_text("Night header by Pin: /crew/rota")

@@ -87,9 +87,15 @@ def test_every_piece_of_the_demo_can_be_saved_unchanged(api):
 
 @pytest.mark.parametrize(("slots", "kept"), [(None, 10), ([], 0), (["header"], 1)])
 def test_a_template_with_an_empty_list_of_slots_has_none(api, slots, kept):
-    made = api.post("pieces", {"kind": "template", "name": "Bare", **({} if slots is None else {"slots": slots})}).json()
+    made = api.post(
+        "pieces", {"kind": "template", "name": "Bare", **({} if slots is None else {"slots": slots})}
+    ).json()
     assert len(api.get(f"pieces/{made['slug']}").json()["slots"]) == kept
-    rule = {"name": "Bare", "condition": {"include": "page:/about"}, "actions": [{"do": "use", "template": made["slug"]}]}
+    rule = {
+        "name": "Bare",
+        "condition": {"include": "page:/about"},
+        "actions": [{"do": "use", "template": made["slug"]}],
+    }
     assert api.post("rules", rule).status_code == 201
     shown = api.get("preview", path="/about").json()
     seated = [one["target"] for one in shown["targets"] if one["seated"] and one["target"] not in ("template",)]

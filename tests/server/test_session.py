@@ -4,6 +4,7 @@ import json
 from pathlib import Path
 
 import pytest
+from django.conf import settings
 from django.core.management import call_command
 from django.test import Client
 
@@ -19,7 +20,7 @@ def visitor(db, settings, django_user_model):
 
 def token(client):
     client.get("/api/session")
-    return {"X-CSRFToken": client.cookies["navrel-csrf"].value}
+    return {"X-CSRFToken": client.cookies[settings.CSRF_COOKIE_NAME].value}
 
 
 def sign_in(client, password="kettle", headers=None):

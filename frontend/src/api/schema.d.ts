@@ -933,6 +933,11 @@ export interface components {
             rule: number | null;
             action: components["schemas"]["ActionTree"] | null;
             locked: boolean;
+            /** @description Who owns a locked slot, where that is known */
+            owner: string;
+            why: string;
+            /** @description Whether a pin of usual priority would decide for somebody at some time */
+            wins: boolean;
             /** @description Would decide instead */
             deciders: components["schemas"]["ObstacleInfo"][];
             /** @description Would be shown beside it, also where it leaves the slot empty */

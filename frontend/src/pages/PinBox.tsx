@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
-import { useRef } from "react";
+import { useRef, useState } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { ChoosePiece } from "../parts/ChoosePiece";
@@ -19,19 +19,27 @@ export function PinBox({ found, pins }: Props) {
   const { bySlug } = usePieces();
   const linkTo = useLinkTo();
   const button = useRef<HTMLButtonElement>(null);
+  const [wanted, setWanted] = useState(false);
   const { pin } = found;
   const { path, target } = found;
   const kind = kindFor(target);
   if (target.startsWith("setting:")) return null;
   if (pin.locked) {
-    return <p className="mute">Another system owns this slot here, so nothing can be pinned.</p>;
+    return (
+      <p className="mute">
+        {pin.owner || "Another system"} owns this slot here, so nothing can be pinned.
+        {pin.why && ` ${pin.why}`}
+      </p>
+    );
   }
   const nameOf = (slug: string) => bySlug.get(slug)?.name ?? slug;
-  const raised = pin.deciders.length > 0;
-  const hopeless = pin.priority === null;
+  const hindered = pin.deciders.length > 0;
+  // Where the usual priority wins for nobody, only the higher one is offered; where it does for some, that is asked.
+  const raised = hindered && (wanted || !pin.wins) && pin.priority !== null;
+  const hopeless = !pin.wins && pin.priority === null;
   const choose = (slug: string | null, priority: number | null) =>
     pins.pin(path, pinAction(target, slug === null ? null : (bySlug.get(slug) ?? null)), priority);
-  const emptyAt = pin.additions.length ? pin.clearing : pin.priority;
+  const emptyAt = pin.additions.length ? pin.clearing : raised ? pin.priority : 0;
   return (
     <>
       {pin.action && (
@@ -39,11 +47,15 @@ export function PinBox({ found, pins }: Props) {
           Pinned here: <b>{pinnedText(pin.action, nameOf)}</b>
         </p>
       )}
-      {raised && (
+      {hindered && (
         <div className="note-box">
-          <b>A pin would not decide this by itself.</b>
+          <b>
+            {pin.wins
+              ? "A pin would not decide this for everyone."
+              : "A pin would not decide this by itself."}
+          </b>
           <Obstacles obstacles={pin.deciders} verb="is stronger" />
-          {hopeless && " Nothing is above its priority, so change that rule instead."}
+          {pin.priority === null && " Nothing is above its priority, so change that rule instead."}
         </div>
       )}
       {!found.seated && (
@@ -69,7 +81,7 @@ export function PinBox({ found, pins }: Props) {
         {!hopeless && (
           <Button ref={button} variant="outlined" onClick={() => pins.setPinning(true)}>
             {pin.action ? "Change the pin" : `Pin a ${kind}`}
-            {raised ? ` at priority ${pin.priority}` : ""}
+            {hindered && !pin.wins ? ` at priority ${pin.priority}` : ""}
           </Button>
         )}
         {pin.rule !== null && (
@@ -89,6 +101,12 @@ export function PinBox({ found, pins }: Props) {
             For this page alone{raised ? `, at priority ${pin.priority}` : ""}. A rule of higher priority
             still overrules it.
           </p>
+          {hindered && pin.wins && pin.priority !== null && (
+            <label className="row" style={{ marginBottom: 8 }}>
+              <input type="checkbox" checked={wanted} onChange={(event) => setWanted(event.target.checked)} />
+              For everyone: at priority {pin.priority}
+            </label>
+          )}
           <ChoosePiece
             kinds={[kind]}
             label={`Piece for ${targetName(target)}`}

@@ -148,7 +148,7 @@ export function QueryField({
           ))}
         </ul>
       )}
-      {problem && <QueryError id={`${id}-problem`} text={value} problem={problem} />}
+      {problem && !(forSearch && open) && <QueryError id={`${id}-problem`} text={value} problem={problem} />}
     </div>
   );
 }

@@ -293,7 +293,7 @@ function PublishForm({ changes }: { changes: Shapes["ChangesInfo"] }) {
     setBusy(false);
   };
   return (
-    <div style={{ marginTop: 18, maxWidth: 640, display: "grid", gap: 10 }}>
+    <div className="publish-form">
       <label>
         Note for whoever looks back
         <input

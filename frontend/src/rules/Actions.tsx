@@ -154,12 +154,12 @@ function Doing({ action, targets, wins, reached, includes, problem, onChange, on
             {piece ? <PieceName slug={piece} /> : <span className="mute">choose a {kind} …</span>}
           </button>
         )}
-        <span className="mute" style={{ whiteSpace: "nowrap" }}>
+        <span className="mute counts">
           {wins && includes
             ? `${ADDING.includes(action.do) ? "added on" : "wins"} ${wins.pages} of ${reached}`
             : ""}
           {wins && wins.no_place > 0 && (
-            <span className="warn">, no place on {count(wins.no_place, "page")}</span>
+            <span className="warn">no place on {count(wins.no_place, "page")}</span>
           )}
         </span>
         <RemoveAction name={targetName(target) || "this line"} onRemove={onRemove} />

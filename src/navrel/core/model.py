@@ -50,9 +50,19 @@ def slot_kind(slot: str) -> PieceKind:
     return SLOT_KINDS.get(slot, "widget")
 
 
+class LockNote(NamedTuple):
+    """Who owns a locked slot, and why; it is told, and decides nothing."""
+
+    owner: str = ""
+    why: str = ""
+
+
 @dataclass(frozen=True)
 class Page:
-    """One address of a site, with its facts (cascade: Facts). ``parent`` None: the nearest ancestor by path."""
+    """One address of a site, with its facts (cascade: Facts). ``parent`` None: the nearest ancestor by path.
+
+    ``lock_notes``: for some of the slots in ``locks``, who owns them.
+    """
 
     path: str
     title: str = ""
@@ -68,6 +78,7 @@ class Page:
     fields: Mapping[str, str] = field(default_factory=dict, hash=False)
     slots: tuple[str, ...] = ()
     locks: tuple[str, ...] = ()
+    lock_notes: Mapping[str, LockNote] = field(default_factory=dict, hash=False)
 
 
 @dataclass(frozen=True)

@@ -51,11 +51,13 @@ class Obstacle:
 class Trial:
     """What a pin on a target of a page would meet.
 
-    ``deciders`` would decide instead of it. ``additions`` would be shown beside it, and stay where it leaves the slot
-    empty. ``priority``: the lowest that beats all deciders, ``clearing`` all additions too; None where none does.
+    ``wins``: whether it would decide for somebody at some time. ``deciders`` would decide instead of it, for others.
+    ``additions`` would be shown beside it, and stay where it leaves the slot empty. ``priority``: the lowest that
+    beats all deciders, ``clearing`` all additions too; None where none does.
     """
 
     is_locked: bool
+    wins: bool = False
     deciders: tuple[Obstacle, ...] = ()
     additions: tuple[Obstacle, ...] = ()
     priority: int | None = 0
@@ -76,6 +78,7 @@ def try_pin(index: PageIndex, layout: Layout, page: Page, target: Target, since:
     pin = Strength(0, Specificity(exact=2), 1)
     cells_of: dict[tuple[int, int], list[tuple[int, int]]] = {}
     known: dict[tuple[int, int], tuple[Rule, Action, Strength]] = {}
+    wins = False
     for grades, cells in space.cells.items():
         decided = False
         for contender, action in graded_actions(matches, space, grades).get(target, []):
@@ -87,13 +90,14 @@ def try_pin(index: PageIndex, layout: Layout, page: Page, target: Target, since:
             key = (contender.place, contender.rule.actions.index(action))
             known[key] = (contender.rule, action, contender.strength)
             cells_of.setdefault(key, []).extend(cells)
+        wins = wins or not decided
     found = [
         Obstacle(rule, action, strength.decisive_over(pin), space.sightings(cells_of[key]))
         for key, (rule, action, strength) in sorted(known.items(), key=lambda one: one[1][2], reverse=True)
     ]
     deciders = tuple(one for one in found if not one.action.adds)
     additions = tuple(one for one in found if one.action.adds)
-    return Trial(False, deciders, additions, _beating(deciders), _beating((*deciders, *additions)))
+    return Trial(False, wins, deciders, additions, _beating(deciders), _beating((*deciders, *additions)))
 
 
 def _without(rule: Rule, page: Page, target: Target) -> Rule:

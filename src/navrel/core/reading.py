@@ -24,6 +24,7 @@ from .model import (
     Condition,
     Do,
     Layout,
+    LockNote,
     Page,
     Piece,
     PieceKind,
@@ -388,6 +389,7 @@ class _Reader:
         for key, text in fields.items():
             if not isinstance(text, str):
                 self.fail(f"{at}/fields/{escape(str(key))}", "this has to be a text", "type")
+        locks = self.locks(tree, at)
         return Page(
             path,
             self.text(tree, "title", at, path),
@@ -402,8 +404,20 @@ class _Reader:
             self.number(tree, "words", at, range(2**31)),
             dict(fields),
             self.texts(tree, "slots", at),
-            self.texts(tree, "locks", at),
+            tuple(locks),
+            {slot: note for slot, note in locks.items() if note != LockNote()},
         )
+
+    def locks(self, tree: Mapping[str, Any], at: str) -> dict[str, LockNote]:
+        """Slots that another system owns: a name, or an object that says who owns it and why."""
+        found: dict[str, LockNote] = {}
+        for item, place in self.items(tree, "locks", at):
+            lock = {"slot": item} if isinstance(item, str) else self.table(item, place, ("slot", "owner", "why"))
+            slot = self.text(lock, "slot", place, required=True)
+            if slot in found:
+                self.fail(place, f"the slot {slot} is locked twice", "repeated")
+            found[slot] = LockNote(self.text(lock, "owner", place), self.text(lock, "why", place))
+        return found
 
     def date(self, tree: Mapping[str, Any], key: str, at: str) -> datetime.date | None:
         value = self.text(tree, key, at)
@@ -570,7 +584,9 @@ class _Reader:
         slot = self.slug(tree, "slot", at)
         piece = None if do == "empty" else self.text(tree, "piece", at, required=True) or None
         if piece:
-            kinds = ("widget",) if do in ADDING else (slot_kind(slot),)
+            # Beside widgets an aside takes sidebars as additions too: each shows its own entries.
+            beside = ("widget", "sidebar") if slot_kind(slot) == "sidebar" else ("widget",)
+            kinds = beside if do in ADDING else (slot_kind(slot),)
             self.reference(pieces, piece, kinds, f"{at}/piece")
         return Action(cast(Do, do), slot, piece, self.switch(tree, "exclusive", at, False))
 

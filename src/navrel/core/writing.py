@@ -6,7 +6,7 @@ import json
 from typing import Any
 
 from .document import VERSION, SiteDocument, Taxonomy
-from .model import SLOTS, Action, Condition, Page, Piece, Rule, Setting
+from .model import SLOTS, Action, Condition, LockNote, Page, Piece, Rule, Setting
 from .schedule import Schedule, write_duration, write_moment
 
 
@@ -73,9 +73,13 @@ def _page_tree(page: Page, language: str) -> dict[str, Any]:
             "words": page.words or None,
             "fields": dict(page.fields),
             "slots": list(page.slots),
-            "locks": list(page.locks),
+            "locks": [_lock_tree(slot, page.lock_notes.get(slot)) for slot in page.locks],
         }
     )
+
+
+def _lock_tree(slot: str, note: LockNote | None) -> str | dict[str, Any]:
+    return _trim({"slot": slot, **note._asdict()}) if note else slot
 
 
 def write_piece(piece: Piece) -> dict[str, Any]:

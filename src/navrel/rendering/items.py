@@ -199,7 +199,9 @@ def _check_arrangement(content: Mapping[str, Any]) -> list[Problem]:
         problems.append(Problem("/content/areas", f"at most {_MAX_ROWS} rows of {_MAX_TRACKS} columns"))
     elif broken := _not_a_rectangle(rows):
         problems.append(Problem("/content/areas", f"{broken} has to be one rectangle, as in CSS Grid"))
-    columns = content.get("columns", "1fr")
+    if "columns" not in content:
+        return problems
+    columns = content["columns"]
     tracks = _tracks(columns) if isinstance(columns, str) else None
     if tracks is None:
         problems.append(Problem("/content/columns", "track sizes, as in CSS Grid: 1fr 18rem"))
@@ -224,7 +226,7 @@ def _not_a_rectangle(rows: list[list[str]]) -> str:
     return ""
 
 
-def _tracks(columns: str) -> list[str] | None:
+def _tracks(columns: str, *, repeats: bool = True) -> list[str] | None:
     """The tracks of a list as in CSS Grid, with repeat() written out; None for what is none."""
     found: list[str] = []
     at = 0
@@ -232,11 +234,11 @@ def _tracks(columns: str) -> list[str] | None:
         if columns[at] == " ":
             at += 1
             continue
-        repeated = _REPEAT.match(columns, at)
+        repeated = _REPEAT.match(columns, at) if repeats else None
         track = repeated or _TRACK.match(columns, at)
         if track is None:
             return None
-        inner = _tracks(repeated[2]) if repeated else [track[0]]
+        inner = _tracks(repeated[2], repeats=False) if repeated else [track[0]]
         if not inner or any(_MINIMUM_FR.match(one) for one in inner):
             return None
         found += inner * (int(repeated[1]) if repeated else 1)

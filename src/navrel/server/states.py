@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from threading import Lock
-from typing import Generic, TypeVar, cast
+from typing import Any, Generic, TypeVar, cast
 
 from django.db import connection, transaction
 from django.db.models import F
@@ -19,7 +19,7 @@ from navrel.core.cascade import standard_targets
 from navrel.core.document import SiteDocument, Taxonomy, TaxonomyTerm
 from navrel.core.index import PageIndex
 from navrel.core.lookup import PageResolver
-from navrel.core.model import Layout, Page, Piece, PieceKind, Rule, Setting, Target
+from navrel.core.model import Layout, LockNote, Page, Piece, PieceKind, Rule, Setting, Target
 from navrel.core.reading import read_piece, read_rule, read_settings
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site as SiteRecord
@@ -209,10 +209,17 @@ def _pages(site: SiteRecord) -> tuple[Page, ...]:
             words=record.words,
             fields=record.fields,
             slots=tuple(record.slots),
-            locks=tuple(record.locks),
+            **_locks(record.locks),
         )
         for record in records.iterator(chunk_size=2000)
     )
+
+
+def _locks(locks: list[Any]) -> dict[str, Any]:
+    """A page's locks as the core has them; in the database they stand as in the layout file."""
+    objects = [lock if isinstance(lock, dict) else {"slot": lock} for lock in locks]
+    notes = {one["slot"]: LockNote(one.get("owner", ""), one.get("why", "")) for one in objects if len(one) > 1}
+    return {"locks": tuple(one["slot"] for one in objects), "lock_notes": notes}
 
 
 #: The columns that the core needs of a page.
@@ -269,3 +276,9 @@ def rule_tree(record: RuleRecord) -> dict[str, object]:
         "condition": record.condition,
         "actions": record.actions,
     }
+
+
+def stated_name(tree: dict[str, Any]) -> Any:
+    """The name that a tree states, without white space around it; what is no text is left for the reader to refuse."""
+    name = tree.get("name") or ""
+    return name.strip() if isinstance(name, str) else name

@@ -16,7 +16,7 @@ from navrel.rendering.items import check_content
 from navrel.rendering.palette import COLOURS
 from navrel.server.inventory.models import Site
 from navrel.server.problems import InUse, Missing, Outdated, Refused
-from navrel.server.states import lock_site, piece_names, piece_tree
+from navrel.server.states import lock_site, piece_names, piece_tree, stated_name
 
 from .models import Piece
 
@@ -35,8 +35,8 @@ def find_piece(site_slug: str, slug: str) -> Piece:
 def make_piece(site_slug: str, tree: dict[str, Any]) -> Piece:
     """A new piece from its layout-file form without a slug, which is made from the name."""
     site = lock_site(site_slug)
-    name = str(tree.get("name") or "").strip()
-    checked = _checked(site, {**tree, "name": name, "slug": _free_slug(site, name)})
+    name = stated_name(tree)
+    checked = _checked(site, {**tree, "name": name, "slug": _free_slug(site, str(name))})
     return _create(site, checked)
 
 
@@ -120,10 +120,10 @@ def _checked(site: Site, tree: dict[str, Any], itself: Piece | None = None) -> C
     """The piece that a tree describes, with its name free and its content whole."""
     others = Piece.objects.filter(site=site).exclude(pk=itself.pk if itself else 0)
     problems: list[Problem] = []
-    name = str(tree.get("name") or "").strip()
-    if not name:
+    name = stated_name(tree)
+    if name == "":
         problems.append(Problem("/name", "a piece needs a name", "required"))
-    elif others.filter(kind=tree.get("kind"), name__iexact=name).exists():
+    elif isinstance(name, str) and others.filter(kind=tree.get("kind"), name__iexact=name).exists():
         problems.append(Problem("/name", f"there is already a {tree.get('kind')} called {name}", "taken"))
     piece = None
     try:

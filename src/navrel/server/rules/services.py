@@ -15,7 +15,7 @@ from navrel.core.writing import write_action, write_condition
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
 from navrel.server.problems import Missing, Outdated, Refused
-from navrel.server.states import lock_site, piece_names, rule_tree
+from navrel.server.states import lock_site, piece_names, rule_tree, stated_name
 
 from .models import Rule
 
@@ -33,10 +33,10 @@ def find_rule(site_slug: str, number: int) -> Rule:
 def checked_rule(site: Site, tree: dict[str, Any], itself: int | None = None) -> CoreRule:
     """The rule that a tree in layout-file form describes, with its name free. Raises DocumentError."""
     problems: list[Problem] = []
-    name = str(tree.get("name") or "").strip()
-    if not name:
+    name = stated_name(tree)
+    if name == "":
         problems.append(Problem("/name", "a rule needs a name", "required"))
-    elif Rule.objects.filter(site=site, name__iexact=name).exclude(pk=itself or 0).exists():
+    elif isinstance(name, str) and Rule.objects.filter(site=site, name__iexact=name).exclude(pk=itself or 0).exists():
         problems.append(Problem("/name", f"there is already a rule called {name}", "taken"))
     rule = None
     try:

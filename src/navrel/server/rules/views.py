@@ -17,7 +17,7 @@ from navrel.core.conditions import weigh_audience, weigh_page
 from navrel.core.errors import QueryError
 from navrel.core.lenses import TooManyCombinations
 from navrel.core.lookup import PageResolver
-from navrel.core.model import ADDING, TEMPLATE, Layout, Lens, Page, Rule, Target, Visitor
+from navrel.core.model import ADDING, TEMPLATE, Layout, Lens, LockNote, Page, Rule, Target, Visitor
 from navrel.core.pins import Obstacle, Trial, pinned_path, try_pin
 from navrel.core.query import Domain, Query, Term, parse_query, parse_search
 from navrel.core.reach import (
@@ -34,6 +34,7 @@ from navrel.core.schedule import read_moment, write_moment
 from navrel.core.suggest import suggest
 from navrel.core.visitor import print_visitor
 from navrel.core.writing import write_action
+from navrel.server.problems import Missing
 from navrel.server.states import State, draft, find_site, rule_tree
 from navrel.server.views import (
     IF_MATCH,
@@ -165,6 +166,8 @@ class TraceView(SiteView):
         state = self.draft(site)
         page = state.page(request.query_params.get("path", ""))
         target = Target.read(request.query_params.get("target", ""))
+        if target not in state.targets:
+            raise Missing("no-target", f"There is no slot and no setting {target} here")
         lens = self.lens(state)
         found = resolve_page(state.index.site, state.layout, page, lens, (target,))
         slots = {one.name: trace.outcome for one, trace in found.items() if one.kind == "slot"}
@@ -337,7 +340,7 @@ def _pin(state: State, page: Page, target: Target) -> dict[str, Any]:
     try:
         trial, told = try_pin(state.index, state.layout, page, target, since), True
     except TooManyCombinations:
-        trial, told = Trial(is_locked=False), False
+        trial, told = Trial(is_locked=False, wins=True), False
 
     def listed(obstacles: Iterable[Obstacle]) -> list[dict[str, Any]]:
         return [
@@ -350,6 +353,8 @@ def _pin(state: State, page: Page, target: Target) -> dict[str, Any]:
         "rule": pinned[0].key if pinned else None,
         "action": write_action(pinned[1]) if pinned else None,
         "locked": trial.is_locked,
+        **page.lock_notes.get(target.name, LockNote())._asdict(),
+        "wins": trial.wins,
         "deciders": listed(trial.deciders),
         "additions": listed(trial.additions),
         "priority": trial.priority,
