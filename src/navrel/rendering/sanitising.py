@@ -56,7 +56,7 @@ _ATTRIBUTES = _attributes()
 def own_classes() -> frozenset[str]:
     """The class names that the project's own styles give a meaning outside of a page's content."""
     styles = resources.files("navrel.rendering").joinpath("site.css").read_text()
-    outside = " ".join(part for part in re.findall(r"[^{}]+(?=\{)", styles) if not part.startswith(".content "))
+    outside = " ".join(part for part in re.findall(r"[^{}]+(?=\{)", styles) if not part.strip().startswith(".content "))
     return frozenset(re.findall(r"\.([a-z][a-z-]*)", outside))
 
 
@@ -72,6 +72,8 @@ def _filtered(tag: str, name: str, value: str) -> str | None:
     if name == "class":
         kept = [one for one in value.split() if one not in own_classes() and not one.startswith(_OWN_BEGINNINGS)]
         return " ".join(kept) or None
+    if name == "href":
+        return value if scheme_of(value) in ("", *_SCHEMES) else None
     if name == "role" and value.strip().lower() in _PAGE_ROLES:
         return None
     return value

@@ -25,7 +25,7 @@ from navrel.rendering.sanitising import sanitise
 
 #: Largest file that is read, in bytes.
 MAX_FILE = 5 * 1024 * 1024
-#: Most tags and other markup of one file, deepest nesting, and most things that JSON-LD may state.
+#: Most tags of one file, and most attributes and character references, deepest nesting, and most things that JSON-LD may state.
 MAX_TAGS = 100_000
 MAX_DEPTH = 400
 MAX_ATTRIBUTES = 100_000
@@ -127,8 +127,9 @@ def _parse(source: str) -> Any:
         raise Unreadable("holds no HTML")
     if tags > MAX_TAGS:
         raise Unreadable(f"holds {tags:,} tags; {MAX_TAGS:,} is the most")
-    if (attributes := source.count("=")) > MAX_ATTRIBUTES:
-        raise Unreadable(f"holds {attributes:,} attributes; {MAX_ATTRIBUTES:,} is the most")
+    for what, mark in (("attributes", "="), ("character references", "&")):
+        if (count := source.count(mark)) > MAX_ATTRIBUTES:
+            raise Unreadable(f"holds {count:,} {what}; {MAX_ATTRIBUTES:,} is the most")
     try:
         tree = html.document_fromstring(source.encode(), parser=html.HTMLParser(encoding="utf-8"))
     except (etree.ParserError, etree.XMLSyntaxError, ValueError) as error:
