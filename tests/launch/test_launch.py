@@ -20,8 +20,9 @@ def test_a_port_in_use_is_named():
         taken.listen()
         port = taken.getsockname()[1]
         with pytest.raises(Stopped, match=f"Port {port} is in use"):
-            commands._port_is_free(port)
-    commands._port_is_free(port)
+            commands._choose_port("127.0.0.1", port, 8420)
+        assert commands._choose_port("127.0.0.1", None, port) > port, "the usual one, where nobody named one"
+    assert commands._choose_port("127.0.0.1", port, 8420) == port
 
 
 def test_without_root_the_exact_command_is_named(monkeypatch):

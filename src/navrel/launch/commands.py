@@ -15,7 +15,19 @@ from collections.abc import Callable, Iterator, Sequence
 from types import FrameType
 
 from .database import Cluster, free_port
-from .house import FRONTEND, ROOT, STATE, Stopped, check_python, environment, prepare_state, run, say, venv_python
+from .house import (
+    FRONTEND,
+    ROOT,
+    STATE,
+    Stopped,
+    check_python,
+    environment,
+    prepare_state,
+    progress,
+    run,
+    say,
+    venv_python,
+)
 from .options import APPLICATION_PORT, LOOPBACK, PUBLISHED_PORT, StartOptions, start_options, stop_options, test_help
 from .processes import RUNNING, alone, in_turn, running, tell_running, wait_until_gone
 from .processes import start as start_process
@@ -45,6 +57,10 @@ def main(arguments: Sequence[str]) -> None:
             case "screenshots" | "bench":
                 prepare()
                 code = with_database(name, rest)
+            case "faults":
+                prepare()
+                build()
+                code = _call(["-m", "navrel_faults", *rest], {"PYTHONPATH": f"{ROOT / 'src'}:{ROOT / 'tools'}"})
             case _ if name in _SERVER_COMMANDS:
                 prepare()
                 code = on_the_site(arguments)
@@ -268,7 +284,7 @@ def _choose_port(host: str, wanted: int | None, usual: int) -> int:
     for port in range(usual, usual + 2 * _MOST_PORTS, 2):
         if _is_free(host, port):
             if port != usual:
-                say(f"Port {usual} is in use, perhaps by another Navrel; this one takes {port}.")
+                progress(f"Port {usual} is in use, perhaps by another Navrel; this one takes {port}.")
             return port
     return free_port()
 
@@ -320,10 +336,10 @@ def _watch(
             if len(ended) > _MOST_RESTARTS:
                 raise Stopped("Something ends again and again; its reason stands above.")
         if cluster.has_ended:
-            say("The database ended by itself; starting it again …")
+            progress("The database ended by itself; starting it again …")
             _start_again(cluster)
         for name in gone:
-            say(f"The {name} ended by itself; starting it again …")
+            progress(f"The {name} ended by itself; starting it again …")
             servers[name] = again(name)
         time.sleep(0.1)
 

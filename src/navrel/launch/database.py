@@ -15,7 +15,7 @@ from pathlib import Path
 from types import TracebackType
 from typing import Any
 
-from .house import STATE, Stopped, is_root, say
+from .house import STATE, Stopped, is_root, progress
 from .processes import start, stop
 from .tools import postgres_programs
 
@@ -78,7 +78,7 @@ class Cluster(AbstractContextManager["Cluster"]):
         return self.server is not None and self.server.poll() is not None
 
     def _make(self) -> None:
-        say("Making the database cluster …")
+        progress("Making the database cluster …")
         shutil.rmtree(self.data, ignore_errors=True)
         password = self.home / "password"
         password.write_text(secrets.token_urlsafe(24))

