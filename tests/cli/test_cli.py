@@ -330,3 +330,20 @@ def test_what_is_not_there_exits_with_2(file, tmp_path):
     broken = tmp_path / "broken.yaml"
     broken.write_text("a: [")
     assert "this is not YAML" in run("format", broken).stderr
+
+
+@pytest.mark.parametrize(
+    ("arguments", "without"),
+    [
+        (("schema",), {"numpy", "yaml", "rich", "navrel.core.reading", "django"}),
+        (("format", DEMO), {"numpy", "yaml", "rich", "django"}),
+        (("resolve", DEMO, "--page", "/about", "--json"), {"numpy", "yaml", "rich", "django"}),
+        (("check", DEMO), {"yaml", "rich", "django", "jinja2"}),
+    ],
+)
+def test_a_command_loads_only_what_it_needs(arguments, without):
+    """Most of the time of a short command would else go into loading what the others need."""
+    told = f"import sys; from navrel.cli import application; sys.argv = ['x', *{list(map(str, arguments))!r}]\ntry:\n application(sys.argv[1:2])()\nfinally:\n print(*sys.modules, file=sys.stderr)"
+    done = subprocess.run([sys.executable, "-c", told], capture_output=True, text=True, check=False)
+    assert done.returncode == 0
+    assert without.isdisjoint(done.stderr.split())

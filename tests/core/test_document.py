@@ -340,3 +340,57 @@ def test_writing_and_reading_gives_the_same_document(site, layout):
 @pytest.mark.parametrize(("name", "slug"), [("Slim header", "slim-header"), ("  Ø 7 ", "7"), ("—", "x")])
 def test_slugs_are_made_from_names(name, slug):
     assert slugify(name) == slug
+
+
+@pytest.mark.parametrize(("slots", "read"), [(None, SLOTS), ([], ()), (["header"], ("header",))])
+def test_a_template_without_slots_has_all_and_with_an_empty_list_none(slots, read):
+    given = {} if slots is None else {"slots": slots}
+    found = read_document(
+        document(pieces=[{"slug": "t", "kind": "template", **given}, {"slug": "w", "kind": "widget", **given}])
+    )
+    assert found.layout.pieces["t"].slots == read
+    assert found.layout.pieces["w"].slots == tuple(slots or ())
+    assert read_document(write_document(found)) == found
+    explicit = read_document(document(pieces=[{"slug": "t", "kind": "template", "slots": None}]))
+    assert explicit.layout.pieces["t"].slots == SLOTS
+
+
+def test_a_lock_takes_a_name_or_an_owner_with_a_reason():
+    lock = {"slot": "header", "owner": "The ticket shop", "why": "It sells from there."}
+    found = read_document(document(pages=[{"path": "/a", "locks": ["footer", lock]}]))
+    assert found.pages[0].locks == ("footer", "header")
+    assert write_document(found)["pages"][0]["locks"] == ["footer", lock]
+    assert problems(document(pages=[{"path": "/a", "locks": ["footer", {"slot": "footer"}, {"owner": "x"}, 5]}])) == {
+        ("/pages/0/locks/1", "the slot footer is locked twice"),
+        ("/pages/0/locks/2", "slot is missing"),
+        ("/pages/0/locks/3", "this has to be an object"),
+        ("/pages/0/locks/3", "slot is missing"),
+    }
+
+
+def test_asides_take_sidebars_as_additions_beside_widgets():
+    pieces = [{"slug": "desk", "kind": "sidebar"}, {"slug": "note", "kind": "widget"}]
+
+    def rule(slot, piece):
+        return document(
+            pieces=pieces, rules=[{"name": "r", "actions": [{"do": "append", "slot": slot, "piece": piece}]}]
+        )
+
+    assert read_document(rule("aside-end", "desk")).layout.rules[0].actions[0].piece == "desk"
+    assert read_document(rule("aside-end", "note")).layout.rules[0].actions[0].piece == "note"
+    assert problems(rule("footer", "desk")) == {
+        ("/rules/0/actions/0/piece", "desk is a sidebar; this place takes a widget")
+    }
+
+
+def test_rule_names_are_compared_without_case():
+    twice = [{"name": "Legal", "actions": []}, {"name": "LEGAL", "actions": []}]
+    assert problems(document(rules=twice)) == {("/rules/1", "the rule name LEGAL stands twice; first at /rules/0")}
+
+
+@pytest.mark.parametrize("name", ["Café au lait", "a" * 79 + " b", "  --  ", "Ærø", "1½", "x" * 500])
+def test_a_slug_is_one_whatever_it_is_made_from(name):
+    from navrel.core.document import is_slug
+
+    assert is_slug(slugify(name))
+    assert is_slug(slugify(name, 5)) and len(slugify(name, 5)) <= 5

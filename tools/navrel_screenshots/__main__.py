@@ -59,14 +59,24 @@ def _edit(window: Page) -> None:
     window.keyboard.press("Escape")
     window.get_by_role("button", name="Save rule").click()
     expect(window.get_by_text("Saved Quiet checkout")).to_be_visible()
+    window.goto(f"{SITE}/pieces/main-header")
+    window.get_by_label("Logo: text").fill("Marrowick Ferries, since 1911")
+    window.get_by_role("button", name="Save piece").click()
+    expect(window.get_by_text("Saved Main header")).to_be_visible()
 
 
 def _trace(window: Page) -> None:
     window.goto(f"{SITE}/pages?path=/tickets/pay&target=footer")
     for title in ("Extras", "Pay", "Review"):
         window.get_by_label(f"Pick {title}", exact=True).click()
-    expect(window.get_by_role("region", name="Picked pages")).to_contain_text("these are")
+    expect(window.get_by_role("region", name="Picked pages")).to_contain_text("exactly these 3 pages")
     _picture(window, "trace")
+    window.get_by_role("button", name="Drop", exact=True).click()
+    window.goto(f"{SITE}/pages?path=/crew/rota&target=header&visitor=signed:in+role:crew+browser:firefox")
+    window.get_by_role("button", name="Signed-in crew").click()
+    expect(window.get_by_role("dialog", name="The lens")).to_contain_text("Came from")
+    _picture(window, "lens")
+    window.keyboard.press("Escape")
 
 
 def _views(window: Page) -> None:

@@ -414,7 +414,7 @@ class _Reader:
         for item, place in self.items(tree, "locks", at):
             lock = {"slot": item} if isinstance(item, str) else self.table(item, place, ("slot", "owner", "why"))
             slot = self.text(lock, "slot", place, required=True)
-            if slot in found:
+            if slot and slot in found:
                 self.fail(place, f"the slot {slot} is locked twice", "repeated")
             found[slot] = LockNote(self.text(lock, "owner", place), self.text(lock, "why", place))
         return found

@@ -1,0 +1,432 @@
+"""What the application says is so: changes for everyone, picks, pins, places, the lens, what is saved and what is not."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from .conftest import HERE, another_person, cell, search
+from .test_jobs import new_rule, public, publish  # noqa: F401, a fixture
+
+STRIPPED = '{"items": [{"type": "text", "text": "Marrowick, by water"}]}'
+
+
+def side(page, name):
+    return page.get_by_role("complementary", name=name)
+
+
+def shown_side(page, state):
+    """The rendered page of one side of the preview."""
+    return page.get_by_role("region", name=state).frame_locator("iframe")
+
+
+def save_piece(page, name):
+    page.get_by_role("button", name="Save piece").click()
+    expect(page.get_by_text(f"Saved {name}")).to_be_visible()
+
+
+def test_a_save_after_a_refused_publication_is_seen(page):
+    new_rule(page, "First", "page:/about", ("Footer", "leave empty", ""))
+    page.get_by_role("link", name="Publish").click()
+    button = page.get_by_role("button", name="Publish 1 edit, 1 page")
+    expect(button).to_be_visible()
+    other = another_person(page)
+    new_rule(other, "Meanwhile", "page:/contact", ("Footer", "leave empty", ""))
+    button.click()
+    expect(page.get_by_text("The draft was edited while you looked at it")).to_be_visible()
+    expect(page.get_by_role("button", name="Publish 2 edits, 2 pages")).to_be_visible()
+    new_rule(page, "After the refusal", "page:/help", ("Footer", "leave empty", ""))
+    page.goto("/marrowick/pages?path=/help&target=footer")
+    expect(side(page, "Why: Footer on /help")).to_contain_text("Left empty by After the refusal")
+
+
+def test_an_edit_of_a_shared_header_is_counted_on_every_page_that_shows_it(page, public):  # noqa: F811
+    page.goto("/marrowick/pieces/main-header")
+    page.get_by_label("Logo: text").fill("Marrowick by water")
+    save_piece(page, "Main header")
+    page.get_by_role("link", name="Publish").click()
+    expect(page.get_by_role("heading", name=re.compile(r"Looks different on 1\d\d pages"))).to_be_visible()
+    drawn = page.get_by_role("list", name="Drawn differently")
+    expect(drawn.get_by_role("listitem").first).to_contain_text("Main header")
+    expect(page.get_by_role("button", name=re.compile(r"Publish 1 edit, 1\d\d pages"))).to_be_visible()
+    page.goto("/marrowick/preview?path=/about&beside=live")
+    expect(shown_side(page, "Draft").locator("header")).to_contain_text("Marrowick by water")
+    expect(shown_side(page, "Live").locator("header")).not_to_contain_text("Marrowick by water")
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("differs from live in Main header")
+    page.goto("/marrowick/preview?path=/tickets/pay&beside=live")
+    expect(page.get_by_role("region", name="Draft")).to_contain_text(
+        "same as live for this visitor, now; differs in Main header"
+    )
+    publish(page)
+    expect(public("/about").locator("header")).to_contain_text("Marrowick by water")
+    page.goto("/marrowick/preview?path=/about&beside=live")
+    expect(page.get_by_role("region", name="Draft")).to_contain_text("same as live, for everyone from now on")
+
+
+def test_changes_say_for_whom_and_when(page):
+    page.goto("/marrowick/rules")
+    page.get_by_role("button", name="New rule").click()
+    page.get_by_label("Name of the rule").fill("Night routes")
+    page.get_by_label("Include, as text").fill("page:/routes")
+    page.get_by_label("Visitors, as text", exact=True).fill("browser:firefox")
+    page.get_by_role("button", name="+ something").click()
+    page.get_by_label("Place on the page").select_option("footer")
+    page.get_by_label("What to do with Footer").select_option("empty")
+    page.get_by_label("Repeats", exact=True).fill("FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR")
+    page.get_by_label("First", exact=True).fill("2026-11-02T22:00")
+    page.get_by_label("For", exact=True).fill("PT12H")
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("Saved Night routes")).to_be_visible()
+    page.get_by_role("link", name="Publish").click()
+    whom = page.get_by_role("list", name="For whom, when and where")
+    expect(whom.get_by_role("listitem")).to_contain_text(["Firefox visitors, weeknights from 22:00 to 10:00"])
+    whom.get_by_role("button", name="1 page").click()
+    expect(whom.get_by_role("link", name="/routes")).to_be_visible()
+
+
+def test_a_picked_page_means_that_page(page):
+    search(page, "dogs")
+    page.get_by_label("Pick Dogs and other animals").click()
+    bar = page.get_by_role("region", name="Picked pages")
+    expect(bar.get_by_role("button", name="exactly this page")).to_have_attribute("aria-pressed", "true")
+    expect(bar.get_by_role("button", name="child:/help")).to_contain_text("and 11 pages more")
+    bar.get_by_role("button", name="Put a piece on 1 page").click()
+    page.get_by_role("option", name=re.compile("^Slim header")).click()
+    expect(side(page, "Reach").get_by_role("status")).to_contain_text("1page reached")
+    expect(page.get_by_label("Include, as text")).to_have_value("page:/help/dogs")
+    expect(page.get_by_label("Name of the rule")).to_have_value("Slim header on /help/dogs")
+    # A wider one is a choice, said with its number.
+    page.get_by_role("link", name="Pages", exact=True).click()
+    bar.get_by_role("button", name="child:/help").click()
+    expect(bar.get_by_role("button", name="Put a piece on 12 pages")).to_be_visible()
+
+
+def test_a_pin_is_changed_added_to_and_taken_off_where_it_stands(page):
+    rules = page.get_by_label("Rules, the highest first")
+    page.goto("/marrowick/pages?path=/about&target=header")
+    trace = side(page, re.compile("^Why"))
+    page.get_by_role("button", name="Pin a header", exact=True).click()
+    page.get_by_role("option", name=re.compile("^Slim header")).click()
+    expect(trace).to_contain_text("Pinned here: Slim header")
+    page.get_by_role("button", name="Change the pin").click()
+    page.get_by_role("option", name=re.compile("^Night header")).click()
+    expect(trace).to_contain_text("Pinned here: Night header")
+    expect(trace).not_to_contain_text("Slim header")
+    # A second target goes into the same rule.
+    cell(page, "About us", "Footer").click()
+    page.get_by_role("button", name="Pin a footer").click()
+    page.get_by_role("button", name="Leave it empty here").click()
+    expect(trace).to_contain_text("Pinned here: Footer left empty")
+    page.get_by_role("link", name="Rules").click()
+    expect(rules.get_by_role("link", name=re.compile("^Pin: /about"))).to_have_count(0)
+    rules.get_by_role("button", name=re.compile(r"\d pins")).click()
+    expect(rules.get_by_role("link", name=re.compile("^Pin: /about"))).to_have_count(1)
+    # From the preview: the first goes, the rule stays; the last goes, and the rule with it.
+    page.goto("/marrowick/preview?path=/about&target=header")
+    page.get_by_role("button", name="Take the pin off").click()
+    expect(trace).to_contain_text("Main header by Site header")
+    page.goto("/marrowick/preview?path=/about&target=footer")
+    expect(trace).to_contain_text("Pinned here: Footer left empty")
+    page.get_by_role("button", name="Take the pin off").click()
+    expect(trace).to_contain_text("Site footer by Site footer")
+    page.get_by_role("link", name="Rules").click()
+    expect(page.get_by_text("Pin: /about")).to_have_count(0)
+
+
+def test_a_pin_that_could_not_show_says_what_stands_in_the_way(page, demo):
+    demo.run(str(HERE / "arrange.py"), "/contact", "lock", "header")
+    page.goto("/marrowick/pages?path=/contact&target=header")
+    trace = side(page, re.compile("^Why"))
+    expect(trace).to_contain_text("The ticket shop owns this slot here, so nothing can be pinned. It sells from there.")
+    expect(page.get_by_role("button", name=re.compile("^Pin"))).to_have_count(0)
+    new_rule(page, "Everywhere", "all", ("Header", "fill with", "Summer header"))
+    page.get_by_label("Priority").fill("7")
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("+7 · header")).to_be_visible()
+    page.goto("/marrowick/pages?path=/about&target=header")
+    expect(trace).to_contain_text("A pin would not decide this by itself.")
+    expect(trace).to_contain_text("Everywhere is stronger, on priority, for everyone.")
+    page.get_by_role("button", name="Pin a header at priority 8").click()
+    page.get_by_role("option", name=re.compile("^Slim header")).click()
+    expect(trace).to_contain_text("Slim header by Pin: /about")
+    # A stronger addition would stay in a slot that is left empty.
+    page.goto("/marrowick/pages?path=/about&target=above-footer")
+    page.get_by_role("button", name=re.compile("^Pin a widget")).click()
+    expect(page.get_by_role("dialog", name="Pin on /about")).to_contain_text("Winter notice would still be added")
+    page.get_by_role("button", name="Leave it empty here, at priority 11").click()
+    expect(trace).to_contain_text("Left empty by Pin: /about")
+
+
+def test_nothing_else_reaches_this_page_is_said_only_where_it_is_so(page):
+    trace = side(page, re.compile("^Why"))
+    page.goto("/marrowick/pages?path=/about&target=header")
+    expect(trace).to_contain_text("nothing else reaches this page")
+    # Crew see another header here; for a signed-out visitor that rule is only not for them.
+    page.goto("/marrowick/pages?path=/crew/rota&target=header")
+    expect(trace).to_contain_text("no other rule that reaches this page is in force here now")
+
+
+def test_reach_says_where_nothing_shows_and_offers_what_would(page):
+    new_rule(page, "Tides beside", "within:/journal", ("Aside start", "fill with", "Help desk"))
+    reach = side(page, "Reach")
+    expect(reach).to_contain_text(re.compile(r"0where it wins and shows"))
+    expect(reach).to_contain_text(re.compile(r"No place on \d+ pages"))
+    expect(
+        page.get_by_label("Rules, the highest first").get_by_text(re.compile("no place on any of its"))
+    ).to_be_visible()
+    fix = reach.get_by_role("button", name=re.compile(r"^\+ use ")).first
+    if fix.count():
+        fix.click()
+        expect(reach.get_by_role("status")).not_to_contain_text("0where it wins")
+    else:
+        expect(reach).to_contain_text("No template has one yet")
+
+
+def test_the_lens_is_whole(page):
+    page.goto(
+        "/marrowick/pages?visitor=signed:in+role:crew+browser:firefox+accepts:nb,en+query.campaign:spring+referrer:news.example"
+    )
+    lens = page.locator(".seg.lens")
+    for words in ("Signed-in crew", "Desktop", "Firefox", "reads nb, en", "campaign=spring", "from news.example"):
+        expect(lens).to_contain_text(words)
+    page.keyboard.press("l")
+    dialog = page.get_by_role("dialog", name="The lens")
+    expect(dialog.get_by_label("Reads languages")).to_have_value("nb, en")
+    expect(dialog.get_by_label("Browser")).to_have_value("firefox")
+    dialog.get_by_role("button", name="phone").click()
+    expect(lens).to_contain_text("Phone")
+    dialog.get_by_label("In the address").fill("campaign=winter ref=mail")
+    dialog.get_by_label("In the address").press("Enter")
+    for words in ("Signed-in crew", "Firefox", "reads nb, en", "campaign=winter, ref=mail", "from news.example"):
+        expect(lens).to_contain_text(words)
+    expect(page).to_have_url(re.compile("query.campaign%3Awinter"))
+    # What cannot be read says so, and leads back.
+    page.goto("/marrowick/pages?visitor=role:crew")
+    expect(lens).to_contain_text("a visitor that cannot be read")
+    lens.get_by_role("button").first.click()
+    dialog.get_by_role("button", name="See it as the usual visitor, now").click()
+    expect(lens).to_contain_text("Signed-out visitor")
+
+
+def test_the_specificity_of_a_rule_does_not_hang_on_the_lens(page):
+    page.goto("/marrowick/rules")
+    page.get_by_role("link", name=re.compile("^Crew at work")).click()
+    shown = page.get_by_label("The condition as a sentence").get_by_text(re.compile("specificity"))
+    out = shown.text_content()
+    page.keyboard.press("l")
+    page.get_by_role("dialog", name="The lens").get_by_label("crew", exact=True).check()
+    page.keyboard.press("Escape")
+    expect(page.get_by_role("button", name="Signed-in crew")).to_be_visible()
+    expect(shown).to_have_text(out or "")
+
+
+def test_unsaved_edits_are_marked_kept_and_never_overwritten(page):
+    page.goto("/marrowick/rules")
+    page.get_by_role("link", name=re.compile("^Legal")).click()
+    page.get_by_label("Why the rule is there").fill("Lawyers asked")
+    page.get_by_role("button", name="New rule").click()
+    page.get_by_label("Name of the rule").fill("Half a thought")
+    page.get_by_role("button", name="New rule").click()
+    page.get_by_label("Name of the rule").fill("Another thought")
+    rules = page.get_by_label("Rules, the highest first")
+    for name in ("Half a thought", "Another thought"):
+        expect(rules.get_by_role("link", name=f"{name} new, not saved yet")).to_be_visible()
+    expect(rules.get_by_role("link", name=re.compile("^Legal edited, not saved"))).to_be_visible()
+    page.goto("/marrowick/pieces/site-footer")
+    page.get_by_label("Note").fill("For all")
+    page.get_by_role("link", name="All pieces").click()
+    expect(page.get_by_role("button", name=re.compile("Site footer.*edited, not saved"))).to_be_visible()
+    expect(page.get_by_role("banner")).to_contain_text("4 unsaved, draft and live are the same")
+    # The tab is closed; another one of the same person has everything.
+    context = page.context
+    again = context.new_page()
+    page.close()
+    again.goto("/marrowick/publish")
+    waiting = again.get_by_role("region", name="Not saved")
+    expect(waiting).to_contain_text("4 edits not saved, so not published")
+    waiting.get_by_role("link", name="Half a thought").click()
+    expect(again.get_by_label("Name of the rule")).to_have_value("Half a thought")
+    again.get_by_role("button", name="Drop it").click()
+    expect(again.get_by_role("banner")).to_contain_text("3 unsaved")
+    again.get_by_role("link", name=re.compile("^Legal")).click()
+    again.get_by_role("button", name="Save rule").click()
+    expect(again.get_by_role("banner")).to_contain_text("2 unsaved, 1 saved and not live")
+    expect(again.get_by_text("Saved Legal")).to_be_visible()
+    again.get_by_label("Priority").focus()
+    again.keyboard.press("ArrowUp")
+    expect(again.get_by_text("Saved Legal")).to_have_count(0)
+
+
+def test_a_template_without_a_slot_is_one(page, public):  # noqa: F811
+    page.goto("/marrowick/pieces")
+    page.get_by_role("button", name="New piece").click()
+    form = page.get_by_role("form", name="New piece")
+    form.get_by_label("Kind").select_option("template")
+    form.get_by_label("Name").fill("Content alone")
+    form.get_by_role("button", name="Make it").click()
+    boxes = page.get_by_role("group", name="Slots that its pages have").get_by_role("checkbox")
+    expect(boxes.first).to_be_checked()
+    for number in range(boxes.count()):
+        boxes.nth(number).set_checked(False)
+    save_piece(page, "Content alone")
+    page.reload()
+    expect(boxes.first).not_to_be_checked()
+    assert not any(boxes.nth(number).is_checked() for number in range(boxes.count()))
+    new_rule(page, "Alone", "page:/about", ("Template", "use", "Content alone"))
+    publish(page)
+    window = public("/about")
+    expect(window.locator("main")).to_contain_text("A small ferry company")
+    assert window.locator("header, footer, aside").count() == 0
+    expect(window.get_by_role("heading", level=1)).to_have_count(1)
+
+
+def test_enter_begins_a_new_row_of_areas(page):
+    page.goto("/marrowick/pieces/standard")
+    areas = page.get_by_label("Areas")
+    before = areas.input_value()
+    areas.focus()
+    page.keyboard.press("Control+End")
+    page.keyboard.press("Enter")
+    first = before.splitlines()[-1].split()
+    page.keyboard.type(" ".join(["below-header"] * len(first)))
+    expect(areas).to_have_value(f"{before}\n{' '.join(['below-header'] * len(first))}")
+
+
+def test_offers_never_cover_what_is_found_and_words_come_first(page):
+    field = page.get_by_label("Find pages")
+    field.fill("type")
+    expect(page.get_by_role("listbox", name="What fits")).to_have_count(0)
+    page.keyboard.press("Control+ ")
+    offers = page.get_by_role("listbox", name="What fits")
+    expect(offers.get_by_role("option").first).to_contain_text("type")
+    field.fill("type:c")
+    expect(offers.get_by_role("option").first).to_contain_text("crew")
+    box, head = offers.bounding_box(), page.get_by_role("columnheader", name="Page").bounding_box()
+    assert box["y"] + box["height"] <= head["y"]
+    # What is found does not move under the pointer that goes to it.
+    field.fill("type:crew page:")
+    expect(offers).to_be_visible()
+    page.get_by_role("columnheader", name="Page").click()
+    expect(offers).to_be_visible()
+
+
+def test_a_rule_is_never_saved_half_made_and_keeps_its_piece_where_it_fits(page):
+    page.goto("/marrowick/rules")
+    page.get_by_role("button", name="New rule").click()
+    page.get_by_label("Name of the rule").fill("Widgets")
+    page.get_by_label("Include, as text").fill("page:/about")
+    page.get_by_role("button", name="+ something").click()
+    expect(page.get_by_label("Place on the page")).to_have_value("")
+    save = page.get_by_role("button", name="Save rule")
+    expect(save).to_be_disabled()
+    expect(page.get_by_text("Waits: 1 line of what it does not complete yet")).to_be_visible()
+    page.get_by_label("Place on the page").select_option("before-content")
+    page.get_by_role("button", name="Piece for Before content").click()
+    page.get_by_role("option", name=re.compile("^Winter notice")).click()
+    expect(save).to_be_enabled()
+    page.get_by_label("Place on the page").select_option("after-content")
+    expect(page.get_by_role("button", name="Piece for After content")).to_contain_text("Winter notice")
+    page.get_by_label("What to do with After content").select_option("append")
+    expect(page.get_by_role("button", name="Piece for After content")).to_contain_text("Winter notice")
+    page.get_by_label("Place on the page").select_option("header")
+    expect(page.get_by_role("button", name="Piece for Header")).to_contain_text("Winter notice")
+    page.get_by_label("What to do with Header").select_option("fill")
+    expect(save).to_be_disabled()
+
+
+def test_views_are_found_as_they_were_left(page):
+    page.get_by_role("button", name="Columns").click()
+    page.get_by_role("menuitemcheckbox", name="Below header").click()
+    page.keyboard.press("Escape")
+    search(page, "contact")
+    page.get_by_label("Pick Contact").click()
+    cell(page, "Contact", "Below header").click()
+    page.get_by_role("link", name="Rules").click()
+    page.get_by_label("Find rules").fill("crew")
+    page.get_by_role("link", name="Preview").click()
+    expect(page.frame_locator("iframe").get_by_role("heading", name="Contact")).to_be_visible()
+    page.get_by_role("link", name="Pages", exact=True).click()
+    expect(page.get_by_label("Find pages")).to_have_value("contact")
+    expect(page.get_by_role("columnheader", name="Below header")).to_be_visible()
+    expect(page.get_by_role("region", name="Picked pages")).to_contain_text("1 page picked")
+    page.get_by_role("link", name="Rules").click()
+    expect(page.get_by_label("Find rules")).to_have_value("crew")
+
+
+@pytest.mark.parametrize(
+    ("address", "says"),
+    [
+        ("/marrowick/nowhere", "There is nothing at this address"),
+        ("/marrowick/rules/99999", "This rule is not there any more"),
+        ("/marrowick/pieces/none", "There is no piece none"),
+        ("/marrowick/pages?path=/none&target=header", "There is no page /none"),
+        ("/marrowick/pages?path=/about&target=none", "There is no slot and no setting none here"),
+        ("/elsewhere/pages", "There is no site elsewhere"),
+    ],
+)
+def test_an_unknown_address_says_so(page, address, says):
+    page.goto(address)
+    expect(page.get_by_text(says).first).to_be_visible()
+
+
+def test_the_focus_goes_back_where_it_was(page):
+    page.get_by_role("grid").focus()
+    page.keyboard.press("ArrowRight")
+    page.keyboard.press("Enter")
+    page.get_by_role("button", name="Close the trace").press("Enter")
+    expect(page.get_by_role("grid")).to_be_focused()
+    page.goto("/marrowick/pages?path=/about&target=header")
+    button = page.get_by_role("button", name="Pin a header", exact=True)
+    button.press("Enter")
+    page.keyboard.press("Escape")
+    expect(button).to_be_focused()
+
+
+def test_the_frame_of_the_list_stands_before_its_pages(page):
+    held = []
+    page.route("**/layout?*", lambda route: held.append(route))
+    page.goto("/marrowick/pages?at=2027-01-01T00:00")
+    frame = page.locator(".grid[aria-busy=true]")
+    expect(frame).to_contain_text("Header")
+    for route in held:
+        route.continue_()
+    expect(page.get_by_role("grid")).to_be_visible()
+    expect(frame).to_have_count(0)
+
+
+def test_counts_say_nothing_while_they_are_not_known(page):
+    held = []
+    page.route("**/piece-pages*", lambda route: held.append(route))
+    page.goto("/marrowick/pieces")
+    card = page.get_by_role("button", name=re.compile("^Main header"))
+    expect(card).to_be_visible()
+    expect(card).not_to_contain_text("page")
+    expect(card).not_to_contain_text("nowhere")
+    for route in held:
+        route.continue_()
+    expect(card).to_contain_text(re.compile(r"\d+ pages"))
+
+
+def test_a_slot_in_the_content_is_offered_and_drawn_in_its_place(page, demo, public):  # noqa: F811
+    demo.run(str(HERE / "arrange.py"), "/about", "slot", "harbour-news")
+    new_rule(page, "News", "page:/about", ("Harbour news", "fill with", "Winter notice"))
+    publish(page)
+    main = public("/about").locator("main")
+    expect(main.locator("[data-slot=harbour-news]")).to_contain_text("Winter timetable")
+    text = main.inner_text()
+    assert text.index("Above the place") < text.index("Winter timetable") < text.index("Below the place")
+    assert "Nothing here today" not in text
+
+
+def test_a_page_whose_title_is_left_empty_keeps_a_heading_for_those_who_cannot_see(page, public):  # noqa: F811
+    new_rule(page, "No title", "page:/about", ("Title", "leave empty", ""))
+    publish(page)
+    heading = public("/about").get_by_role("heading", level=1)
+    expect(heading).to_have_text("About us")
+    box = heading.bounding_box()
+    assert (box["width"], box["height"]) == (1, 1)
+
+
+def test_two_navrels_on_one_host_do_not_sign_each_other_out(page, demo):
+    names = {cookie["name"] for cookie in page.context.cookies()}
+    assert names == {"navrel-session", "navrel-csrf"} or all(re.search(r"\d$", name) for name in names)
