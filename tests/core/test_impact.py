@@ -7,11 +7,11 @@ from hypothesis import strategies as st
 
 from navrel.core.cascade import resolve_page, shown_entries
 from navrel.core.document import SiteDocument
-from navrel.core.impact import impact
+from navrel.core.impact import MOST_COMING, impact
 from navrel.core.index import PageIndex
 from navrel.core.model import Lens
 
-from .strategies import NOW, TERM_PARENTS, layouts, sites
+from .strategies import NOW, TERM_PARENTS, layouts, pages, sites
 from .test_looks import any_visitor, later, lets_in
 
 
@@ -89,6 +89,33 @@ def test_every_lens_sees_the_shifts_that_it_resolves_to(site, layout, data):
                 or shift.before != shift.after
                 or shift.widgets[0] != shift.widgets[1]
             )
+
+
+@settings(max_examples=80)
+@given(sites(), layouts(), st.data())
+def test_every_lens_sees_the_shifts_of_pages_whose_facts_differ(site, layout, data):
+    from navrel.core.site import Site
+
+    number = data.draw(st.integers(0, len(site.pages) - 1))
+    other = list(site.pages)
+    other[number] = data.draw(pages(other[number].path))
+    changed = Site(other, TERM_PARENTS)
+    before, before_index = state(site, layout)
+    after, after_index = state(changed, data.draw(edited(layout)))
+    found = impact(before, before_index, after, after_index, NOW)
+    lens = Lens(data.draw(any_visitor), data.draw(later))
+    for page in site.pages:
+        old = shown(before.layout, site, page, lens)
+        new = shown(after.layout, changed, changed.page(page.path), lens)
+        differing = {target for target in old.keys() & new.keys() if old[target] != new[target]}
+        on_it = [shift for shift in found.shifts if page.path in {one.path for one in shift.pages}]
+        told_of = {
+            shift.target
+            for shift in on_it
+            for seen in shift.seen
+            if lets_in(seen, lens.visitor) and any(lens.moment in span for span in seen.spans)
+        }
+        assert told_of <= differing <= {shift.target for shift in on_it}
 
 
 @given(sites(), layouts())
@@ -261,6 +288,24 @@ def test_pages_whose_facts_differ_are_told():
     before = small_state()
     after = replace(before, pages=(replace(before.pages[0], title="Home"), *before.pages[1:]))
     assert told(before, after) == ([], ["/"], 1)
+
+
+def test_a_fact_that_takes_a_page_out_of_a_rule_shifts_that_page_alone():
+    rules = a_rule("all", "all", header("main")), a_rule("words", "words:<10", header("slim"))
+    before = small_state(*rules)
+    longer = replace(before.pages[1], words=500)
+    after = replace(before, pages=(before.pages[0], longer, before.pages[2]))
+    assert shifted(before, after) == [("header", ("slim", "words"), ("main", "all"), [""], ["/a"])]
+    assert told(before, after) == ([], ["/a"], 1)
+
+
+def test_of_very_many_pages_that_come_all_are_told_to_differ():
+    before = small_state(a_rule("all", "all", header("main")))
+    many = tuple(replace(before.pages[0], path=f"/n{number}") for number in range(1000))
+    after = replace(before, pages=(*before.pages, *many))
+    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    assert len(found.paths) == 1000
+    assert [len(one.pages) for one in found.shifts] == [MOST_COMING]
 
 
 def test_audiences_are_told_with_their_pages():

@@ -91,3 +91,26 @@ def test_nothing_but_the_standard_library_is_needed_to_launch():
         capture_output=True, text=True, check=False,
     )  # fmt: skip
     assert done.returncode == 0, done.stderr
+
+
+def test_a_full_disk_is_one_line(monkeypatch, capsys):
+    def full():
+        raise OSError(28, "No space left on device", "/somewhere/log")
+
+    monkeypatch.setattr(commands, "prepare", full)
+    with pytest.raises(SystemExit) as ended:
+        commands.main(["schema"])
+    assert (ended.value.code, capsys.readouterr().err) == (1, "No space left on device: /somewhere/log\n")
+
+
+def test_progress_is_told_on_standard_error(capsys):
+    house.progress("Building the front end …")
+    house.say("[]")
+    told = capsys.readouterr()
+    assert (told.out, told.err) == ("[]\n", "Building the front end …\n")
+
+
+def test_a_stop_where_nothing_runs_says_so(monkeypatch, tmp_path, capsys):
+    monkeypatch.setattr("navrel.launch.processes.RUNNING", tmp_path / "running.json")
+    assert commands.end() == 0
+    assert capsys.readouterr().out == "Nothing runs here.\n"

@@ -6,6 +6,9 @@ import signal
 import pytest
 from navrel_faults.installation import Installation, wait_for
 
+#: One installation, one test after the other.
+pytestmark = pytest.mark.xdist_group("running")
+
 
 @pytest.fixture(scope="module")
 def here(tmp_path_factory):

@@ -15,6 +15,7 @@ from navrel.core.bulk import acting_on, resolve_all, rule_levels, sweep_all
 from navrel.core.cascade import resolve_page, standard_targets
 from navrel.core.checks import check
 from navrel.core.document import SiteDocument
+from navrel.core.impact import impact
 from navrel.core.index import PageIndex
 from navrel.core.lookup import PageResolver
 from navrel.core.model import Lens, Page, Visitor
@@ -58,6 +59,7 @@ def measure() -> Figures:
     full = time.perf_counter() - started
     bulk = best_of(5, lambda: _from_nothing_kept(document, index))
     yield from _bulk(document, site, index, bulk)
+    yield from _impact(document, index, full)
     yield from _edit(document, index, full)
     yield from _single(document, site, index)
     checked = best_of(2, lambda: check(document, index, LENS))
@@ -84,6 +86,20 @@ def _from_nothing_kept(document: SiteDocument, index: PageIndex) -> None:
     """Resolve all pages with what is known about terms, but nothing about targets."""
     index.kept.clear()
     resolve_all(index, document.layout, LENS)
+
+
+def _impact(document: SiteDocument, index: PageIndex, full: float) -> Figures:
+    """What a change of one page's facts, and of one much used piece, comes to; against one resolution from nothing."""
+    retitled = (replace(document.pages[1], title="Another title", words=1), *document.pages[2:])
+    facts = replace(document, pages=(document.pages[0], *retitled))
+    facts_index = PageIndex(facts.site())
+    seconds = best_of(2, lambda: impact(document, index, facts, facts_index, LENS.moment))
+    yield "impact_facts", seconds / full, 20, "×", True, "impact of one page's facts over one full resolution"
+    slug, piece = next((slug, piece) for slug, piece in document.layout.pieces.items() if piece.kind == "header")
+    layout = replace(document.layout, pieces={**document.layout.pieces, slug: replace(piece, content={"items": []})})
+    edited = replace(document, layout=layout)
+    seconds = best_of(2, lambda: impact(document, index, edited, index, LENS.moment))
+    yield "impact_piece", seconds / full, 60, "×", True, "impact of one header's content over one full resolution"
 
 
 def _bulk(document: SiteDocument, site: Site, index: PageIndex, bulk: float) -> Figures:

@@ -23,9 +23,16 @@ const BROWSERS: [Facts["browser"], string][] = [
 ];
 
 /** Everything that can be so about a visitor. What is shown here changes at once; what was set elsewhere stays. */
-export function LensForm({ facts, change }: Props) {
+export function LensForm({ facts: known, change }: Props) {
   const site = useSite();
-  const set = (changes: Partial<Facts>) => change({ ...facts, ...changes });
+  // Shown at once; the server's reading of it follows, and is what counts.
+  const [facts, setFacts] = useState(known);
+  useEffect(() => setFacts(known), [known]);
+  const set = (changes: Partial<Facts>) => {
+    const next = { ...facts, ...changes };
+    setFacts(next);
+    change(next);
+  };
   const roles = [...new Set([...site.roles, ...facts.roles])];
   const toggleRole = (role: string) =>
     set({

@@ -12,13 +12,15 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime
 from difflib import SequenceMatcher
 
+import numpy as np
+
 from .cascade import Outcome, seated_slots, seen_pieces, shown_entries, standard_targets
 from .classes import PageClasses
 from .document import SiteDocument
 from .index import PageIndex
 from .lenses import Grades, LensSpace, Sighting, TooManyCombinations
-from .looks import audiences_on, matching_rules, resolve_graded
-from .lookup import Match
+from .looks import audiences_on, resolve_graded
+from .lookup import Match, PageResolver
 from .model import TEMPLATE, Audience, Layout, Lens, Page, Piece, Rule, Target
 from .pageset import PageSet
 
@@ -71,9 +73,13 @@ class Redraw:
     pages: tuple[Page, ...]
 
 
+#: Pages that come or go of which it is told what they get or got; all of them are told to differ.
+MOST_COMING = 200
+
+
 @dataclass(frozen=True)
 class Impact:
-    """Every shift and redraw, most pages first, and the pages whose own content or facts differ.
+    """Every shift and redraw, most pages first, and the pages that come or go or whose own content or facts differ.
 
     ``untold``: pages with more combinations of visitors than can be told apart.
     """
@@ -120,11 +126,16 @@ class _State:
         self.index = index
         layout = document.layout
         self.layout = replace(layout, rules=tuple(_narrowed(layout.rules, targets)))
-        self.classes = PageClasses(index, self.layout).numbers
+        self.resolver = PageResolver(index, self.layout)
+        self.classes = self.resolver.classes.numbers
 
     def class_of(self, path: str) -> int | None:
         number = self.index.site.numbers.get(path)
         return None if number is None else int(self.classes[number])
+
+    def matches(self, path: str) -> list[Match]:
+        """The rules that let the page at a path through."""
+        return self.resolver.matches(self.index.site.numbers[path])[0]
 
 
 def _narrowed(rules: Iterable[Rule], targets: frozenset[Target]) -> Iterable[Rule]:
@@ -268,11 +279,13 @@ def _differing(
     """The targets that may come out differently, and the pages on which they may: those of ``after`` first."""
     every = {*standard_targets(before.layout), *standard_targets(after.layout)}
     every.update(Target("slot", slot) for page in (*before.pages, *after.pages) for slot in page.slots)
-    if before.pages != after.pages or before.term_parents != after.term_parents:
-        gone = [page for page in before_index.site.pages if page.path not in after_index.site.numbers]
-        return frozenset(every), [*after_index.site.pages, *gone]
     targets: set[Target] = set()
     everywhere = False
+    moved: list[Page] = []
+    if before.pages != after.pages or before.term_parents != after.term_parents:
+        moved = _moved_pages(before, before_index, after, after_index)
+        if moved:
+            targets.update(every)
     if before.layout.default_template != after.layout.default_template:
         targets.add(TEMPLATE)
         everywhere = True
@@ -288,7 +301,38 @@ def _differing(
     for rule in rules:
         for _, pages in after_index.levels(rule.condition):
             reached = reached | pages
-    return frozenset(targets & every), [after_index.site.pages[number] for number in reached.numbers().tolist()]
+    by_rules = [after_index.site.pages[number] for number in reached.numbers().tolist()]
+    known = {page.path: page for page in (*by_rules, *moved)}
+    return frozenset(targets & every), list(known.values())
+
+
+def _moved_pages(
+    before: SiteDocument, before_index: PageIndex, after: SiteDocument, after_index: PageIndex
+) -> list[Page]:
+    """The pages that the conditions treat otherwise than before, and up to MOST_COMING that come or go.
+
+    A page that matches the same clauses as before, with the same slots and locks of its own, comes out the same as
+    far as it depends on the page.
+    """
+    # Both are asked about the conditions of both, so that the same bit of a row is the same clause.
+    both = Layout(
+        {**before.layout.pieces, **{f"after {slug}": piece for slug, piece in after.layout.pieces.items()}},
+        (*before.layout.rules, *after.layout.rules),
+    )
+    old, new = PageClasses(before_index, both), PageClasses(after_index, both)
+    moved, coming = [], []
+    for number, page in enumerate(after_index.site.pages):
+        earlier = before_index.site.numbers.get(page.path)
+        if earlier is None:
+            coming.append(page)
+        elif (
+            before_index.site.pages[earlier].slots != page.slots
+            or before_index.site.pages[earlier].locks != page.locks
+            or not np.array_equal(old.rows[earlier], new.rows[number])
+        ):
+            moved.append(page)
+    going = [page for page in before_index.site.pages if page.path not in after_index.site.numbers]
+    return [*moved, *(*coming, *going)[:MOST_COMING]]
 
 
 def _changed_entries(before: Layout, after: Layout) -> set[str]:
@@ -369,7 +413,7 @@ class _Side:
     def __init__(self, state: _State, path: str) -> None:
         self.site, self.layout = state.index.site, state.layout
         self.page = self.site.page(path)
-        self.matches: list[Match] = matching_rules(self.site, self.layout, self.page) if self.page else []
+        self.matches: list[Match] = state.matches(path) if self.page else []
         self.audiences: list[Audience] = (
             audiences_on(self.site, self.layout, self.page, self.matches) if self.page else []
         )

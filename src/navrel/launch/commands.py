@@ -198,14 +198,14 @@ def test(arguments: Sequence[str]) -> int:
 def _all_tests(env: dict[str, str]) -> int:
     python = str(venv_python())
     steps: list[tuple[str, list[str], bool]] = [
-        ("ruff", [python, "-m", "ruff", "check", "src", "tests"], False),
-        ("ruff format", [python, "-m", "ruff", "format", "--check", "-q", "src", "tests"], False),
+        ("ruff", [python, "-m", "ruff", "check", "src", "tests", "tools"], False),
+        ("ruff format", [python, "-m", "ruff", "format", "--check", "-q", "src", "tests", "tools"], False),
         ("mypy", [python, "-m", "mypy"], False),
         ("import-linter", [str(venv_python().parent / "lint-imports")], False),
         ("front end: types", ["npm", "run", "-s", "types"], True),
         ("front end: lint", ["npm", "run", "-s", "lint"], True),
         ("front end: tests", ["npm", "run", "-s", "test"], True),
-        ("pytest", [python, "-m", "pytest"], False),
+        ("pytest", [python, "-m", "pytest", "-n", "2", "--dist", "loadgroup"], False),
     ]
     failed = []
     for name, command, at_front in steps:

@@ -125,6 +125,9 @@ def impact_since_live(site: Site) -> Impact:
 
 def _impact(site: Site) -> Impact:
     before, after = _published(site), draft(site)
+    if before.revision.number == 0:
+        # Where nothing is live, what each page gets is no difference to anything: it is all there is.
+        return Impact(own=after.document.pages)
     contents = before.contents, dict(_draft_contents(site))
     drawn = redrawing(before.document, before.index, after.document, after.index, contents)
     return impact(before.document, before.index, after.document, after.index, after.document.now(), drawn)
