@@ -6,8 +6,9 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from navrel.core.cascade import resolve_page, shown_entries
+from navrel.core.differing import MOST_COMING
 from navrel.core.document import SiteDocument
-from navrel.core.impact import MOST_COMING, impact
+from navrel.core.impact import impact
 from navrel.core.index import PageIndex
 from navrel.core.model import Lens
 
