@@ -197,6 +197,7 @@ export const changesQuery = (site: string) =>
 export const lensQuery = (site: string, lens: LensParams) =>
   queryOptions({
     queryKey: ["lens", site, lens],
+    placeholderData: keepPreviousData,
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
     queryFn: () => answer(api.POST("/api/sites/{site}/lens", { params: { path: { site } }, body: lens })),

@@ -180,6 +180,11 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
           <p className="mute">Waits until this is mended: {reach.error.message}</p>
         </aside>
       )}
+      {!reached && !reach.isError && (
+        <aside className="side" style={{ width: 376 }} aria-label="Reach" aria-busy="true">
+          <h2>Reach</h2>
+        </aside>
+      )}
       {reached && (
         <ReachPanel
           reach={reached}
