@@ -172,7 +172,7 @@ def test_reach_says_where_nothing_shows_and_offers_what_would(page):
     expect(reach.get_by_role("status")).to_contain_text("1page reached0where it wins and shows")
     expect(reach).to_contain_text("No place on 1 page. The template of these pages has no aside start")
     rules = page.get_by_label("Rules, the highest first")
-    expect(rules.get_by_role("link", name="Help while paying no place on any of its 1 page")).to_be_visible()
+    expect(rules.get_by_role("link", name="Help while paying no place on the page it wins")).to_be_visible()
     expect(reach.get_by_text("no place here")).to_be_visible()
     reach.get_by_role("button", name="+ use Reading too").click()
     expect(reach.get_by_role("status")).to_contain_text("1page reached1where it wins and shows")
@@ -425,6 +425,20 @@ def test_a_page_whose_title_is_left_empty_keeps_a_heading_for_those_who_cannot_s
     expect(heading).to_have_text("About us")
     box = heading.bounding_box()
     assert (box["width"], box["height"]) == (1, 1)
+
+
+def test_a_write_makes_the_page_list_ask_for_its_layout_once(page):
+    page.goto("/marrowick/pages?path=/about&target=header")
+    button = page.get_by_role("button", name="Pin a header", exact=True)
+    expect(button).to_be_visible()
+    asked = []
+    page.on("request", lambda request: "/layout?" in request.url and asked.append(request.url))
+    button.click()
+    page.get_by_role("option", name=re.compile("^Slim header")).click()
+    expect(cell(page, "About us", "Header")).to_have_attribute("aria-label", "Header: Slim header")
+    expect(page.get_by_text("Pinned on /about")).to_be_visible()
+    page.wait_for_load_state("networkidle")
+    assert len(asked) == 1
 
 
 def test_two_navrels_on_one_host_do_not_sign_each_other_out(page, demo):

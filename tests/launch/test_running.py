@@ -11,11 +11,24 @@ pytestmark = pytest.mark.xdist_group("running")
 
 
 @pytest.fixture(scope="module")
-def here(tmp_path_factory):
-    installation = Installation(tmp_path_factory.mktemp("navrel"))
-    installation.start()
-    yield installation
-    installation.end()
+def installation(tmp_path_factory):
+    made = Installation(tmp_path_factory.mktemp("navrel"))
+    yield made
+    made.end()
+
+
+@pytest.fixture
+def here(installation):
+    """It runs, whatever the test before has done to it."""
+    if not installation.launcher or installation.launcher.poll() is not None:
+        installation.start()
+    return installation
+
+
+@pytest.fixture(scope="module")
+def idle(tmp_path_factory):
+    """One that never ran."""
+    return Installation(tmp_path_factory.mktemp("idle"))
 
 
 def is_back(here):
@@ -70,8 +83,11 @@ def test_stop_ends_what_runs_in_order(here):
     assert here.run("stop").stdout == "Nothing runs here.\n"
 
 
+def test_a_stop_where_nothing_runs_says_so(idle):
+    assert idle.run("stop").stdout == "Nothing runs here.\n"
+
+
 def test_a_stop_that_is_asked_for_twice_ends_without_a_traceback(here):
-    here.start()
     for number in (signal.SIGINT, signal.SIGTERM, signal.SIGINT):
         here.launcher.send_signal(number)
     assert here.launcher.wait(timeout=60) == 0
@@ -87,10 +103,10 @@ def test_a_stop_that_is_asked_for_twice_ends_without_a_traceback(here):
         (["stop", "--help"], "usage: ./navrel stop"),
     ],
 )
-def test_help_is_printed_and_starts_nothing(here, arguments, says):
-    done = here.run(*arguments)
+def test_help_is_printed_and_starts_nothing(idle, arguments, says):
+    done = idle.run(*arguments)
     assert (done.returncode, done.stdout.startswith(says)) == (0, True)
-    assert not any(here.processes().values())
+    assert not any(idle.processes().values())
 
 
 @pytest.mark.parametrize(
@@ -103,8 +119,8 @@ def test_help_is_printed_and_starts_nothing(here, arguments, says):
         (["start", "--host", "203.0.113.9"], "There is no address 203.0.113.9 on this machine."),
     ],
 )
-def test_options_that_cannot_be_used_are_told(here, arguments, says):
-    done = here.run(*arguments)
+def test_options_that_cannot_be_used_are_told(idle, arguments, says):
+    done = idle.run(*arguments)
     assert done.returncode in (1, 2)
     assert says in done.stderr
     assert "Traceback" not in done.stderr

@@ -144,7 +144,7 @@ def test_a_draft_edited_since_its_changes_were_looked_at_is_not_published(api):
     version = api.get("changes").json()["version"]
     api.post("rules", RULE)
     answer = api.post("revisions", {"version": version})
-    assert (answer.status_code, answer.json()["code"]) == (422, "edited-meanwhile")
+    assert (answer.status_code, answer.json()["code"]) == (409, "edited-meanwhile")
     assert Revision.objects.count() == 1
 
 

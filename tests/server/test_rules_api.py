@@ -75,7 +75,7 @@ def test_the_second_of_two_people_is_told_and_sees_both_versions(api):
 def test_a_write_without_a_version_is_refused(api):
     made = api.post("rules", RULE).json()
     answer = api.client.put(f"/api/sites/marrowick/rules/{made['id']}", RULE, content_type="application/json")
-    assert (answer.status_code, answer.json()["code"]) == (422, "no-if-match")
+    assert (answer.status_code, answer.json()["code"]) == (428, "no-if-match")
 
 
 def test_rules_move_between_places(api):
@@ -92,6 +92,18 @@ def test_removing_a_rule_closes_the_gap(api):
     assert api.delete(f"rules/{rule.pk}").status_code == 204
     assert list(Rule.objects.values_list("place", flat=True)) == list(range(1, Rule.objects.count() + 1))
     assert api.get(f"rules/{rule.pk}").status_code == 404
+
+
+def test_what_is_made_says_where_it_stands(api):
+    rule = api.post("rules", RULE)
+    piece = api.post("pieces", {"kind": "header", "name": "Bridge header"})
+    copies = (
+        api.post(f"rules/{rule.json()['id']}/copy"),
+        api.post(f"pieces/{piece.json()['slug']}/copy", {"name": "Other bridge"}),
+    )
+    for answer in (rule, piece, *copies):
+        assert answer.status_code == 201
+        assert api.get(answer.headers["Location"]).json() == answer.json()
 
 
 def test_neither_moving_nor_removing_passes_over_what_somebody_just_saved(api):
@@ -212,6 +224,18 @@ def test_another_site_is_not_there(api):
 def test_a_bad_lens_is_refused(api):
     answer = api.get("layout", visitor="role:crew")
     assert (answer.status_code, answer.json()["code"]) == (422, "bad-visitor")
+
+
+@pytest.mark.parametrize("path", ["layout?at=2026-12-01", "pages", "rules?at=2026-12-01"])
+def test_a_large_answer_is_not_sent_again_while_it_is_the_same(api, path):
+    url = f"/api/sites/marrowick/{path}"
+    first = api.client.get(url)
+    assert first.headers["Cache-Control"] == "private, no-cache"
+    again = api.client.get(url, headers={"If-None-Match": first.headers["ETag"]})
+    assert (again.status_code, again.content) == (304, b"")
+    if path != "pages":
+        api.post("rules", RULE)
+        assert api.client.get(url, headers={"If-None-Match": first.headers["ETag"]}).status_code == 200
 
 
 def test_a_page_list_comes_in_stretches(api):

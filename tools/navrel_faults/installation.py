@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import http.client
 import http.cookiejar
 import json
 import os

@@ -54,11 +54,21 @@ export function useLinkTo() {
   );
 }
 
-/** Ask everything about the site anew, after a write. */
+/**
+ * Ask everything about the site anew, after a write. Its version comes first: what is kept by version, as the page
+ * list's layout is, is then asked for once, under the new one.
+ */
 export function useRefresh() {
   const client = useQueryClient();
   const site = useSite();
-  return useCallback(() => client.invalidateQueries({ queryKey: siteKey(site.slug) }), [client, site.slug]);
+  return useCallback(async () => {
+    const key = siteKey(site.slug);
+    await client.refetchQueries({ queryKey: [...key, "info"] });
+    await client.invalidateQueries({
+      queryKey: key,
+      predicate: ({ queryKey: [, , what] }) => what !== "info" && what !== "layout",
+    });
+  }, [client, site.slug]);
 }
 
 export type PieceRow = Shapes["PieceRow"];

@@ -223,7 +223,8 @@ function summary(row: Row): string {
   if (!(row.rule.on ?? true)) return "off";
   if (!row.let_in) return "not through this lens";
   if (row.reach === 0) return "matches no page";
-  if (row.wins === 0 && row.no_place) return `no place on any of its ${count(row.no_place, "page")}`;
+  if (row.wins === 0 && row.no_place === 1) return "no place on the page it wins";
+  if (row.wins === 0 && row.no_place) return `no place on any of ${count(row.no_place, "page")}`;
   if (row.wins === 0) return "never wins through this lens";
   const priority = row.rule.priority ?? 0;
   const targets = row.by_target.map((one) => one.target.replaceAll("-", " ")).join(", ");

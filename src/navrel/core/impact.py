@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
+from functools import cached_property
 
 from .cascade import Outcome, seated_slots, seen_pieces, shown_entries, standard_targets
 from .differing import differing
@@ -20,6 +21,7 @@ from .looks import audiences_on, resolve_graded
 from .lookup import Match, PageResolver
 from .model import TEMPLATE, Audience, Layout, Lens, Page, Piece, Rule, Target
 from .pageset import PageSet
+from .query import Query
 
 
 @dataclass(frozen=True)
@@ -92,19 +94,28 @@ class Impact:
         """The paths of all pages on which somebody can see a difference."""
         return {page.path for one in self.visible for page in one.pages} | {page.path for page in self.own}
 
+    def on(self, path: str) -> list[Shift | Redraw]:
+        """The visible shifts and redraws on one page."""
+        return self._by_path.get(path, [])
+
+    @cached_property
+    def _by_path(self) -> dict[str, list[Shift | Redraw]]:
+        found: dict[str, list[Shift | Redraw]] = {}
+        for one in self.visible:
+            for page in one.pages:
+                found.setdefault(page.path, []).append(one)
+        return found
+
     def by_audience(self) -> list[tuple[tuple[Sighting, ...], tuple[Page, ...]]]:
         """Who sees a difference when, and on which pages; most pages first, everyone and always where that is so."""
         found: dict[tuple[Sighting, ...], dict[str, Page]] = {}
         for one in self.visible:
             found.setdefault(one.seen, {}).update((page.path, page) for page in one.pages)
         if self.own:
-            everyone = next((seen for seen in found if is_everyone(seen)), (Sighting(EVERYBODY, ()),))
+            everyone = next((seen for seen in found if is_everyone(seen)), (Sighting(Query(), ()),))
             found.setdefault(everyone, {}).update((page.path, page) for page in self.own)
         listed = [(seen, tuple(pages.values())) for seen, pages in found.items()]
         return sorted(listed, key=lambda one: -len(one[1]))
-
-
-EVERYBODY = Audience().include
 
 
 def is_everyone(seen: tuple[Sighting, ...]) -> bool:

@@ -57,6 +57,10 @@ def main(arguments: Sequence[str]) -> None:
             case "screenshots" | "bench":
                 prepare()
                 code = with_database(name, rest)
+            case "api":
+                prepare()
+                build()
+                code = write_api()
             case "faults":
                 prepare()
                 build()
@@ -225,6 +229,17 @@ def with_database(name: str, arguments: Sequence[str]) -> int:
     with Cluster("test-postgres", lasting=False) as cluster:
         env = {**_server_environment(cluster), "NAVREL_CHROMIUM": str(browser)}
         return _call(["-m", f"navrel_{name}", *arguments], {**env, "PYTHONPATH": f"{ROOT / 'src'}:{ROOT / 'tools'}"})
+
+
+def write_api() -> int:
+    """Write the API's schema, and the front end's types from it, anew."""
+    schema = ["--file", str(STATE / "openapi.json"), "--format", "openapi-json"]
+    settings = ["--settings", "navrel.server.settings.app"]
+    code = _call(["-m", "django", "spectacular", *settings, *schema])
+    if code:
+        return code
+    env = {**os.environ, **environment(), "NAVREL_OPENAPI": str(STATE / "openapi.json")}
+    return subprocess.run(["npm", "run", "-s", "api"], cwd=FRONTEND, env=env, check=False).returncode
 
 
 def on_the_site(arguments: Sequence[str]) -> int:

@@ -14,7 +14,7 @@ POLICY = (
 
 
 class SecurityHeaders:
-    """Middleware that sets the Content-Security-Policy on every response, static files included."""
+    """Middleware that sets the Content-Security-Policy on every response, and how the answers of the API are kept."""
 
     def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
         self.get_response = get_response
@@ -22,4 +22,7 @@ class SecurityHeaders:
     def __call__(self, request: HttpRequest) -> HttpResponse:
         response = self.get_response(request)
         response.headers.setdefault("Content-Security-Policy", POLICY)
+        if request.path.startswith("/api/"):
+            # Kept by the browser, but never used without asking whether it is still so (RFC 9111, section 5.2.2.4).
+            response.headers.setdefault("Cache-Control", "private, no-cache")
         return response

@@ -48,8 +48,14 @@ class Missing(Refused):
     status = status.HTTP_404_NOT_FOUND
 
 
-class InUse(Refused):
-    """It cannot be done while something else depends on it."""
+class NoVersion(Refused):
+    """A write has to name the version that it was made from (RFC 6585, section 3)."""
+
+    status = status.HTTP_428_PRECONDITION_REQUIRED
+
+
+class InTheWay(Refused):
+    """The state of the site stands in the way of what is asked for."""
 
     status = status.HTTP_409_CONFLICT
 

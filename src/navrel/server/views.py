@@ -17,7 +17,7 @@ from navrel.core.schedule import read_moment
 from navrel.core.text import unfit
 from navrel.core.visitor import parse_visitor
 
-from .problems import Malformed, Refused
+from .problems import Malformed, NoVersion, Refused
 from .states import State, draft, find_site
 
 LENS = [
@@ -34,6 +34,7 @@ __all__ = [
     "body_of",
     "etag",
     "extend_schema",
+    "made",
     "matched_version",
     "parsed",
     "read_lens",
@@ -92,13 +93,20 @@ def etag(version: int) -> str:
 
 
 def matched_version(request: Request) -> int:
-    """The version in If-Match. Raises Refused when it is missing or malformed."""
-    text = request.headers.get("If-Match", "").strip().removeprefix("W/").strip('"')
-    if not re.fullmatch(r"\d{1,9}", text, re.ASCII):
-        raise Refused("no-if-match", "The request names no version", "Send If-Match with the ETag that was read.")
-    return int(text)
+    """The version in If-Match. Raises NoVersion where it is missing, Malformed where it is none."""
+    text = request.headers.get("If-Match", "").strip()
+    if not text:
+        raise NoVersion("no-if-match", "The request names no version", "Send If-Match with the ETag that was read.")
+    if not (found := re.fullmatch(r'(?:W/)?"?(\d{1,9})"?', text, re.ASCII)):
+        raise Malformed("bad-if-match", "If-Match names no version", "Send the ETag that was read.")
+    return int(found[1])
 
 
-def tagged(data: Any, version: int, status: int = 200) -> Response:
+def tagged(data: Any, version: int) -> Response:
     """A response with its entity tag."""
-    return Response(data, status=status, headers={"ETag": etag(version)})
+    return Response(data, headers={"ETag": etag(version)})
+
+
+def made(data: Any, version: int, location: str) -> Response:
+    """A response that says where what was made stands (RFC 9110, section 15.3.2), with its entity tag."""
+    return Response(data, status=201, headers={"ETag": etag(version), "Location": location})

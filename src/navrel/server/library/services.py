@@ -15,7 +15,7 @@ from navrel.core.writing import write_piece
 from navrel.rendering.items import check_content
 from navrel.rendering.palette import COLOURS
 from navrel.server.inventory.models import Site
-from navrel.server.problems import InUse, Missing, Outdated, Refused
+from navrel.server.problems import InTheWay, Missing, Outdated, Refused
 from navrel.server.states import lock_site, piece_names, piece_tree, stated_name
 
 from .models import Piece
@@ -65,13 +65,15 @@ def change_piece(site_slug: str, slug: str, tree: dict[str, Any], version: int) 
 
 @transaction.atomic
 def remove_piece(site_slug: str, slug: str, version: int) -> None:
-    """Remove a piece that nothing uses. Raises InUse with the names of what does, and Outdated."""
+    """Remove a piece that nothing uses. Raises InTheWay with the names of what does, and Outdated."""
     site = lock_site(site_slug)
     piece = find_piece(site_slug, slug)
     Outdated.check(piece.name, piece.version, version, piece_tree(piece))
     users = uses_of(site, slug)
     if users:
-        raise InUse("in-use", f"{piece.name} is in use", "Take it out of these first: " + ", ".join(users), users=users)
+        raise InTheWay(
+            "in-use", f"{piece.name} is in use", "Take it out of these first: " + ", ".join(users), users=users
+        )
     piece.delete()
 
 

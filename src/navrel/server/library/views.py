@@ -16,7 +16,7 @@ from navrel.rendering.items import ITEMS, check_content
 from navrel.rendering.page import Source, draw_piece
 from navrel.rendering.palette import colour
 from navrel.server.states import State, draft, find_site, piece_tree
-from navrel.server.views import IF_MATCH, LENS, SiteView, body_of, extend_schema, matched_version, parsed, tagged
+from navrel.server.views import IF_MATCH, LENS, SiteView, body_of, extend_schema, made, matched_version, parsed, tagged
 
 from . import serializers as shapes
 from . import services
@@ -35,8 +35,7 @@ class PiecesView(SiteView):
     @extend_schema(operation_id="makePiece", request=shapes.PieceTree, responses={201: shapes.PieceInfo})
     def post(self, request: Request, site: str) -> Response:
         """A new piece."""
-        piece = services.make_piece(site, _tree(request))
-        return tagged(_info(piece), piece.version, 201)
+        return _made(site, services.make_piece(site, _tree(request)))
 
 
 class PiecePagesView(SiteView):
@@ -85,7 +84,7 @@ class CopyPieceView(SiteView):
     def post(self, request: Request, site: str, piece: str) -> Response:
         """A copy under another name."""
         record = services.copy_piece(site, piece, parsed(shapes.NameRequest, request.data)["name"])
-        return tagged(_info(record), record.version, 201)
+        return _made(site, record)
 
 
 class PictureView(SiteView):
@@ -118,6 +117,10 @@ class ItemTypesView(SiteView):
     def get(self, request: Request) -> Response:
         """What pieces can be made of, and the settings of each."""
         return Response([{"type": name, "parts": [vars(part) for part in parts]} for name, parts in ITEMS.items()])
+
+
+def _made(site: str, record: Piece) -> Response:
+    return made(_info(record), record.version, f"/api/sites/{site}/pieces/{record.slug}")
 
 
 def _tree(request: Request) -> dict[str, Any]:

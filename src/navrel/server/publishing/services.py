@@ -21,7 +21,7 @@ from navrel.core.reading import read_document
 from navrel.core.writing import write_document
 from navrel.rendering.redrawing import redrawing
 from navrel.server.inventory.models import Page, Site
-from navrel.server.problems import Refused
+from navrel.server.problems import InTheWay, Refused
 from navrel.server.states import Kept, State, draft, lock_site
 
 from .models import Revision
@@ -168,13 +168,13 @@ def publish(site_slug: str, user: Any, note: str = "", expected_version: int | N
     locked = lock_site(site_slug)
     seen = locked.version - 1
     if expected_version is not None and expected_version != seen:
-        raise Refused("edited-meanwhile", "The draft was edited while you looked at it", "Look at the changes again.")
+        raise InTheWay("edited-meanwhile", "The draft was edited while you looked at it", "Look at the changes again.")
     if len(note) > MAX_NOTE:
         raise Refused("long-note", f"This note has {len(note)} characters; {MAX_NOTE} is the most")
     summary = changes_since_live(locked)
     last = newest_revision(locked)
     if last is not None and not summary:
-        raise Refused("nothing-to-publish", "The live site is already the same as the draft")
+        raise InTheWay("nothing-to-publish", "The live site is already the same as the draft")
     state = draft(locked)
     try:
         archive = _packed(state.document, dict(_draft_contents(locked)))

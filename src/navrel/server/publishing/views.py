@@ -10,6 +10,7 @@ from rest_framework.response import Response
 
 from navrel.core.cascade import Outcome
 from navrel.core.changes import Change
+from navrel.core.impact import Redraw, Shift
 from navrel.core.model import Lens, Page
 from navrel.rendering.page import DrawnPage, Source, draw_page
 from navrel.rendering.palette import colour
@@ -144,25 +145,24 @@ def _drawn(record: Site, state: State, page: Page, lens: Lens, outlines: Mapping
 
 
 def _standing(record: Site, state: State, published: services.LiveState, page: Page, lens: Lens) -> dict[str, Any]:
-    """How the draft of a page stands to what is live: through the lens by its pixels' source, else by impact."""
+    """How the draft of a page stands to what is live: through the lens as it is drawn, for all others by impact."""
     live_page = published.index.site.page(page.path)
     same = (
         live_page is not None
         and _drawn(record, state, page, lens).html == _drawn(record, published, live_page, lens).html
     )
     found = services.impact_since_live(record)
-    shifts = [one for one in found.shifts if one.is_visible and page in one.pages]
-    redraws = [one for one in found.redraws if page in one.pages]
-    own = page in found.own
-    seen = dict.fromkeys((*(one.seen for one in shifts), *(one.seen for one in redraws)))
+    differing = found.on(page.path)
+    own = any(one.path == page.path for one in found.own)
+    seen = dict.fromkeys(one.seen for one in differing)
     since = state.document.now()
     return {
         "same_through_lens": same,
-        "targets": list(dict.fromkeys(str(one.target) for one in shifts)),
-        "redraws": [one.piece for one in redraws],
+        "targets": list(dict.fromkeys(str(one.target) for one in differing if isinstance(one, Shift))),
+        "redraws": list(dict.fromkeys(one.piece for one in differing if isinstance(one, Redraw))),
         "own": own,
         "audiences": ["everyone"] if own else [seen_by(one, since) for one in seen],
-        "untold": page in found.untold,
+        "untold": any(one.path == page.path for one in found.untold),
     }
 
 

@@ -43,6 +43,7 @@ from navrel.server.views import (
     SiteView,
     body_of,
     extend_schema,
+    made,
     matched_version,
     parsed,
     read_lens,
@@ -72,8 +73,7 @@ class RulesView(SiteView):
     @extend_schema(operation_id="makeRule", request=shapes.RuleTree, responses={201: shapes.SavedRule})
     def post(self, request: Request, site: str) -> Response:
         """A new rule, at the top of the list."""
-        record = services.make_rule(site, body_of(request))
-        return tagged(_saved(record), record.version, 201)
+        return _made(site, services.make_rule(site, body_of(request)))
 
 
 class RuleView(SiteView):
@@ -102,8 +102,7 @@ class CopyRuleView(SiteView):
     @extend_schema(operation_id="copyRule", request=None, responses={201: shapes.SavedRule})
     def post(self, request: Request, site: str, number: int) -> Response:
         """A copy right below the rule, switched off."""
-        record = services.copy_rule(site, number)
-        return tagged(_saved(record), record.version, 201)
+        return _made(site, services.copy_rule(site, number))
 
 
 class PlaceRuleView(SiteView):
@@ -287,6 +286,10 @@ class SuggestionsView(SiteView):
                 for one in found
             ]
         )  # fmt: skip
+
+
+def _made(site: str, record: RuleRecord) -> Response:
+    return made(_saved(record), record.version, f"/api/sites/{site}/rules/{record.pk}")
 
 
 def _saved(record: RuleRecord) -> dict[str, Any]:

@@ -23,6 +23,7 @@ MIDDLEWARE = [
     "navrel.server.headers.SecurityHeaders",
     "navrel.server.outages.Outages",
     "django.middleware.gzip.GZipMiddleware",
+    "django.middleware.http.ConditionalGetMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
