@@ -80,6 +80,17 @@ def test_reach_agrees_with_the_traces(site, layout, lens):
                 for one in traces
             ]
             assert pages.mask().tolist() == won
+            puts = any(action.target == target and action.piece and action.slot for action in rule.actions)
+            unplaced = [
+                puts and here and target.name not in seated_on(layout, site, page, one, lens)
+                for page, one, here in zip(site.pages, traces, won, strict=True)
+            ]
+            assert (pages - reach.seen(target)).mask().tolist() == unplaced
+
+
+def seated_on(layout, site, page, traces, lens):
+    slots = {target.name: trace.outcome for target, trace in traces.items() if target.kind == "slot"}
+    return seated_slots(layout, page, traces[TEMPLATE].outcome, slots, lens, site)
 
 
 @settings(max_examples=60)

@@ -58,6 +58,7 @@ def test_every_lens_sees_exactly_one_look_and_it_is_the_one_it_resolves_to(site,
     assert len(alike) == 1, "looks are distinct, and none is missing"
     if seen or not repeated:
         assert seen == alike
+        assert [look for look in found.looks if any(one.admits(lens) for one in look.seen)] == alike
     assert alike[0].lens.moment >= NOW
 
 

@@ -81,8 +81,10 @@ def test_an_edited_piece_changes_every_page_that_shows_it(api):
     assert draft["standing"]["same_through_lens"] is False
     assert draft["standing"]["redraws"] == ["main-header"]
     same = api.get("preview", path="/tickets/pay").json()["standing"]
-    told_of = same["same_through_lens"], same["redraws"], same["audiences"]
-    assert told_of == (True, ["main-header"], ["visitors with the role crew"])
+    told_of = same["same_through_lens"], same["redraws"], same["others"]
+    assert told_of == (True, [], ["visitors with the role crew"])
+    crew = api.get("preview", path="/tickets/pay", visitor="signed:in role:crew").json()["standing"]
+    assert (crew["same_through_lens"], crew["redraws"], crew["others"]) == (False, ["main-header"], [])
 
 
 def test_changes_are_told_for_whom_and_when(api):
@@ -107,7 +109,7 @@ def test_a_page_of_which_the_content_differs_is_a_change(api, site):
     changes = api.get("changes").json()
     assert (changes["own"], changes["pages"]) == ({"pages": 1, "paths": ["/about"]}, 1)
     standing = api.get("preview", path="/about").json()["standing"]
-    assert (standing["same_through_lens"], standing["own"], standing["audiences"]) == (False, True, ["everyone"])
+    assert (standing["same_through_lens"], standing["own"], standing["others"]) == (False, True, [])
 
 
 def test_a_live_revision_that_cannot_be_read_is_passed_over_and_said(api, public):

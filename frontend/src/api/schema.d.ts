@@ -1182,14 +1182,14 @@ export interface components {
         Standing: {
             /** @description Whether it looks the same through this lens */
             same_through_lens: boolean;
-            /** @description Targets that come out differently for somebody */
+            /** @description Targets that come out differently through this lens */
             targets: string[];
-            /** @description Pieces on it that are drawn differently */
+            /** @description Pieces that are drawn differently through this lens */
             redraws: string[];
             /** @description Whether its own content or facts differ */
             own: boolean;
-            /** @description Who sees a difference and when, in words */
-            audiences: string[];
+            /** @description Who else sees a difference and when, in words */
+            others: string[];
             untold: boolean;
         };
         StrengthInfo: {

@@ -36,7 +36,7 @@ export function PickBar({ paths, onPut, onDrop }: Props) {
     <button
       type="button"
       key={text}
-      className="pick-option"
+      className={one.lasting ? "pick-option" : "pick-option whole"}
       aria-pressed={one === chosen}
       title={[conditionText(one), about, one.adds ? examples(one) : ""].filter(Boolean).join("\n")}
       onClick={() => setWider(one.lasting ? conditionText(one) : "")}
@@ -93,8 +93,8 @@ const conditionText = ({ include, exclude }: Suggestion) =>
 
 /** What a condition comes to, against what is picked. */
 function describe({ adds, misses }: Suggestion): string {
-  if (misses) return `but for ${count(misses, "page")} of these`;
-  return adds ? `and ${count(adds, "page")} more` : "the same today, and later ones like them";
+  if (misses) return `− ${count(misses, "page")}${adds ? `, + ${adds}` : ""}`;
+  return adds ? `+ ${count(adds, "page")}` : "the same, and later ones";
 }
 
 const examples = ({ adds, examples: named }: Suggestion) =>

@@ -161,11 +161,15 @@ function draftStanding(standing: Shapes["Standing"] | null, nameOf: (slug: strin
     ...standing.redraws.map(nameOf),
     ...(standing.own ? ["its own content or facts"] : []),
   ].join(", ");
-  const others = standing.audiences.join("; ");
-  if (!standing.same_through_lens) return what ? `differs from live in ${what}` : "differs from live";
+  const others = standing.others.join("; ");
+  if (!standing.same_through_lens) {
+    return [what ? `differs from live in ${what}` : "differs from live", others && `and for ${others}`]
+      .filter(Boolean)
+      .join("; ");
+  }
   if (standing.untold) return "same as live for this visitor, now; for others it cannot be told";
-  return what
-    ? `same as live for this visitor, now; differs in ${what} for ${others}`
+  return others
+    ? `same as live for this visitor, now; differs for ${others}`
     : "same as live, for everyone from now on";
 }
 

@@ -15,6 +15,7 @@ from typing import NamedTuple
 import numpy as np
 from numpy.typing import NDArray
 
+from .conditions import visitor_term_holds
 from .facts import BROWSERS, DEVICES, Value
 from .model import Audience, Lens, Visitor
 from .query import Clause, Query, Term
@@ -338,6 +339,15 @@ class Sighting:
     repeats_after: datetime | None = None
     schedule: Schedule | None = None
     outside: bool = False
+
+    def admits(self, lens: Lens) -> bool:
+        """Whether it is seen through a lens."""
+        visitor = lens.visitor
+        if self.visitors and not self.visitors.matching(lambda term: visitor_term_holds(visitor, term)):
+            return False
+        if self.schedule is not None:
+            return self.schedule.holds(lens.moment) != self.outside
+        return not self.spans or any(lens.moment in span for span in self.spans)
 
 
 class LensSpace:

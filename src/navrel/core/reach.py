@@ -23,7 +23,8 @@ MOST_NEAR_MISSES = 50
 class Reach:
     """How far a rule reaches. ``wins``: for each target, the pages where one of its actions decides or adds.
 
-    ``unplaced``: those of them whose slot has no place on the page, so that nothing of it is to be seen.
+    ``unplaced``: those of them whose slot has no place on the page, so that nothing of it is to be seen. Where all
+    that a rule does to a slot is to leave it empty, there is nothing that a place would show.
     """
 
     pages: PageSet
@@ -73,10 +74,14 @@ def reaches(index: PageIndex, layout: Layout, lens: Lens) -> list[Reach]:
             mine[target] = mine[target] | share.pages
     seated = seated_pages(index, layout, lens, resolve_all(index, layout, lens))
     return [
-        Reach(rule_pages(index, rule), mine, {target: pages - seated[target.name] for target, pages in mine.items()
-                                              if target.kind == "slot"})
+        Reach(rule_pages(index, rule), mine, {target: mine[target] - seated[target.name] for target in _showing(rule)})
         for rule, mine in zip(layout.rules, wins, strict=True)
-    ]  # fmt: skip
+    ]
+
+
+def _showing(rule: Rule) -> set[Target]:
+    """The slots into which a rule puts a piece."""
+    return {action.target for action in rule.actions if action.slot and action.piece}
 
 
 def templates_with(layout: Layout, slot: str) -> list[str]:

@@ -80,10 +80,10 @@ class Standing(s.Serializer):
     """How the draft of a page stands to what is live."""
 
     same_through_lens = s.BooleanField(help_text="Whether it looks the same through this lens")
-    targets = s.ListField(child=s.CharField(), help_text="Targets that come out differently for somebody")
-    redraws = s.ListField(child=s.CharField(), help_text="Pieces on it that are drawn differently")
+    targets = s.ListField(child=s.CharField(), help_text="Targets that come out differently through this lens")
+    redraws = s.ListField(child=s.CharField(), help_text="Pieces that are drawn differently through this lens")
     own = s.BooleanField(help_text="Whether its own content or facts differ")
-    audiences = s.ListField(child=s.CharField(), help_text="Who sees a difference and when, in words")
+    others = s.ListField(child=s.CharField(), help_text="Who else sees a difference and when, in words")
     untold = s.BooleanField()
 
 

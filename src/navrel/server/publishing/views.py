@@ -154,14 +154,15 @@ def _standing(record: Site, state: State, published: services.LiveState, page: P
     found = services.impact_since_live(record)
     differing = found.on(page.path)
     own = any(one.path == page.path for one in found.own)
-    seen = dict.fromkeys(one.seen for one in differing)
+    here = [one for one in differing if any(seen.admits(lens) for seen in one.seen)]
+    others = dict.fromkeys(one.seen for one in differing if one not in here)
     since = state.document.now()
     return {
         "same_through_lens": same,
-        "targets": list(dict.fromkeys(str(one.target) for one in differing if isinstance(one, Shift))),
-        "redraws": list(dict.fromkeys(one.piece for one in differing if isinstance(one, Redraw))),
+        "targets": list(dict.fromkeys(str(one.target) for one in here if isinstance(one, Shift))),
+        "redraws": list(dict.fromkeys(one.piece for one in here if isinstance(one, Redraw))),
         "own": own,
-        "audiences": ["everyone"] if own else [seen_by(one, since) for one in seen],
+        "others": [seen_by(one, since) for one in others],
         "untold": any(one.path == page.path for one in found.untold),
     }
 
