@@ -1,16 +1,18 @@
 """The command line on layout files: no database, exact output, exit codes."""
 
+import io
 import json
 import os
 import subprocess
 import sys
+from contextlib import redirect_stderr, redirect_stdout
+from dataclasses import dataclass
 from pathlib import Path
 
 import pytest
 import yaml
-from typer.testing import CliRunner
 
-from navrel.cli import application
+from navrel.cli import main
 
 DEMO = Path(__file__).parents[2] / "demo" / "layout.json"
 FILE = {
@@ -74,8 +76,23 @@ def file(tmp_path):
     return path
 
 
+@dataclass
+class Done:
+    exit_code: int
+    stdout: str
+    stderr: str
+
+
 def run(*arguments):
-    return CliRunner().invoke(application(), [str(argument) for argument in arguments])
+    """Run a command in this process: what it printed, and how it ended."""
+    out, err = io.StringIO(), io.StringIO()
+    code = 0
+    with redirect_stdout(out), redirect_stderr(err):
+        try:
+            main([str(argument) for argument in arguments])
+        except SystemExit as ended:
+            code = ended.code or 0
+    return Done(code, out.getvalue(), err.getvalue())
 
 
 FRIDAY_EVENING = ("--at", "2026-12-04T19:00")
@@ -343,7 +360,20 @@ def test_what_is_not_there_exits_with_2(file, tmp_path):
 )
 def test_a_command_loads_only_what_it_needs(arguments, without):
     """Most of the time of a short command would else go into loading what the others need."""
-    told = f"import sys; from navrel.cli import application; sys.argv = ['x', *{list(map(str, arguments))!r}]\ntry:\n application(sys.argv[1:2])()\nfinally:\n print(*sys.modules, file=sys.stderr)"
+    told = f"import sys\nfrom navrel.cli import main\ntry:\n main({list(map(str, arguments))!r})\nfinally:\n print(*sys.modules, file=sys.stderr)"
     done = subprocess.run([sys.executable, "-c", told], capture_output=True, text=True, check=False)
     assert done.returncode == 0
     assert without.isdisjoint(done.stderr.split())
+
+
+def test_help_lists_the_commands_and_an_unknown_one_says_what_may_be_meant(file):
+    told = run("--help")
+    assert told.exit_code == 0
+    assert all(f"  {name} " in told.stdout for name in ("resolve", "check", "diff", "schema"))
+    assert "set-up" not in told.stdout
+    unknown = run("chek", file)
+    assert (unknown.exit_code, unknown.stdout) == (2, "")
+    assert unknown.stderr == "There is no command chek. Do you mean check? ./navrel --help lists them.\n"
+    assert run("check", file, "--nonsense").exit_code == 2
+    assert run("check").exit_code == 2
+    assert run("looks", "--help").stdout.startswith("usage: ./navrel looks")

@@ -98,6 +98,7 @@ def test_a_stop_that_is_asked_for_twice_ends_without_a_traceback(here):
 @pytest.mark.parametrize(
     ("arguments", "says"),
     [
+        (["--help"], "usage: ./navrel COMMAND"),
         (["start", "--help"], "usage: ./navrel start"),
         (["test", "--help"], "usage: ./navrel test"),
         (["stop", "--help"], "usage: ./navrel stop"),

@@ -6,43 +6,61 @@ the others need.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+import sys
+from argparse import ArgumentParser
+from collections.abc import Sequence
+from difflib import get_close_matches
 from importlib import import_module
+from typing import NamedTuple
 
-import typer
 
-#: The commands, and the module that holds each.
+class Command(NamedTuple):
+    """Where a command stands: `run` in a module of this package, whose options `options` adds to a parser."""
+
+    module: str
+    options: str
+    run: str
+    about: str
+
+
 COMMANDS = {
-    "set-up": "site",
-    "manage": "site",
-    "intake": "site",
-    "resolve": "resolving",
-    "explain": "resolving",
-    "looks": "looking",
-    "check": "checking",
-    "diff": "comparing",
-    "suggest": "suggesting",
-    "format": "writing",
-    "schema": "writing",
+    "resolve": Command("resolving", "resolve_options", "resolve", "what every page of a layout file resolves to"),
+    "explain": Command("resolving", "explain_options", "explain", "why a slot of a page comes to what it does"),
+    "looks": Command("looking", "looks_options", "looks", "every distinct layout of a page, and who sees it when"),
+    "check": Command("checking", "check_options", "check_command", "rules and pieces that cannot be what is meant"),
+    "diff": Command("comparing", "diff_options", "diff", "what differs between two layout files, for whom and when"),
+    "suggest": Command("suggesting", "suggest_options", "suggest_command", "conditions that pages have in common"),
+    "format": Command("writing", "format_options", "format_command", "a layout file in its one written form"),
+    "schema": Command("writing", "schema_options", "schema", "the JSON Schema of the layout file"),
+    "intake": Command("site", "intake_options", "intake", "take pages in from a folder of HTML files"),
+    "manage": Command("site", "manage_options", "manage", "a Django management command"),
+    "set-up": Command("site", "set_up_options", "set_up", ""),
 }
 
 
-def application(names: Iterable[str] = ()) -> typer.Typer:
-    """The command line with the commands of these names, or with all where one of them is unknown."""
-    wanted = [COMMANDS.get(name) for name in names]
-    modules = dict.fromkeys(COMMANDS.values() if not wanted or None in wanted else filter(None, wanted))
-    app = typer.Typer(
-        add_completion=False,
-        no_args_is_help=True,
-        pretty_exceptions_enable=False,
-        help="Navrel. Besides the commands below: ./navrel start · stop · test · bench · screenshots.",
-    )
-    # A program of one command would take the command's name for its first argument.
-    app.callback()(_together)
-    for module in modules:
-        import_module(f"navrel.cli.{module}").add_to(app)
-    return app
+def main(arguments: Sequence[str]) -> None:
+    """Run one command. Exits with 2 for arguments that cannot be used."""
+    name, *rest = arguments or ["--help"]
+    if name in ("-h", "--help"):
+        print(_help())
+        return
+    command = COMMANDS.get(name)
+    if command is None:
+        near = get_close_matches(name, COMMANDS, 1)
+        meant = f" Do you mean {near[0]}?" if near else ""
+        print(f"There is no command {name}.{meant} ./navrel --help lists them.", file=sys.stderr)
+        raise SystemExit(2)
+    module = import_module(f"navrel.cli.{command.module}")
+    run = getattr(module, command.run)
+    parser = ArgumentParser(prog=f"./navrel {name}", description=run.__doc__, allow_abbrev=False)
+    getattr(module, command.options)(parser)
+    if name == "manage":
+        run(rest)
+    else:
+        run(**vars(parser.parse_args(rest)))
 
 
-def _together() -> None:
-    """Navrel. Besides the commands below: ./navrel start · stop · test · bench · screenshots."""
+def _help() -> str:
+    listed = "\n".join(f"  {name:9} {one.about}" for name, one in COMMANDS.items() if one.about)
+    own = "start · stop · test · bench · screenshots · faults · api"
+    return f"usage: ./navrel COMMAND …\n\n{listed}\n\nand {own}. Each tells its options with --help."

@@ -2,6 +2,6 @@
 
 import sys
 
-from . import application
+from . import main
 
-application(sys.argv[1:2])()
+main(sys.argv[1:])

@@ -2,28 +2,26 @@
 
 from __future__ import annotations
 
-from typing import Annotated, Any
-
-import typer
+from argparse import ArgumentParser
+from pathlib import Path
+from typing import Any
 
 from navrel.core.checks import SEVERITIES, Finding, check
 from navrel.core.index import PageIndex
 
-from .files import AsJson, LayoutFile, Moment, cannot_use, print_json, read_layout, read_lens, say, some_paths
+from .files import cannot_use, print_json, read_layout, read_lens, say, some_paths, takes_file, takes_json, takes_moment
 
 
-def add_to(app: typer.Typer) -> None:
-    app.command("check")(check_command)
+def check_options(parser: ArgumentParser) -> None:
+    takes_file(parser)
+    takes_moment(parser)
+    parser.add_argument(
+        "--fail-on", default="error", metavar="SEVERITY", help="exit with 1 on findings this severe, or severer"
+    )
+    takes_json(parser)
 
 
-def check_command(
-    file: LayoutFile,
-    at: Moment = "",
-    fail_on: Annotated[
-        str, typer.Option("--fail-on", help="Exit with 1 on findings this severe, or severer")
-    ] = "error",
-    as_json: AsJson = False,
-) -> None:
+def check_command(file: Path, at: str, fail_on: str, as_json: bool) -> None:
     """Look a layout file through for rules and pieces that cannot be what is meant."""
     if fail_on not in SEVERITIES:
         cannot_use([f"--fail-on: {fail_on} is none of {', '.join(SEVERITIES)}"])
@@ -42,7 +40,7 @@ def check_command(
         counts = [(name, sum(one.severity == name for one in found)) for name in SEVERITIES]
         say(", ".join(f"{number} {name}{'' if number == 1 else 's'}" for name, number in counts))
     if any(SEVERITIES.index(one.severity) <= SEVERITIES.index(fail_on) for one in found):
-        raise typer.Exit(1)
+        raise SystemExit(1)
 
 
 def _finding(one: Finding) -> dict[str, Any]:

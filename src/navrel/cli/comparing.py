@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from argparse import ArgumentParser
 from collections.abc import Sequence
 from datetime import datetime
+from pathlib import Path
 from typing import Any
-
-import typer
 
 from navrel.core.cascade import Outcome
 from navrel.core.changes import changed_parts
@@ -17,20 +17,18 @@ from navrel.core.model import Page
 from navrel.rendering.redrawing import redrawing
 from navrel.wording import seen_by
 
-from .files import MOST_PATHS, AsJson, LayoutFile, Moment, print_json, read_layout, read_lens, say, some_paths
+from .files import MOST_PATHS, print_json, read_layout, read_lens, say, some_paths, takes_file, takes_json, takes_moment
 from .looking import told_sightings
 
 
-def add_to(app: typer.Typer) -> None:
-    app.command()(diff)
+def diff_options(parser: ArgumentParser) -> None:
+    takes_file(parser, "before")
+    takes_file(parser, "after")
+    takes_moment(parser)
+    takes_json(parser)
 
 
-def diff(
-    before: LayoutFile,
-    after: LayoutFile,
-    at: Moment = "",
-    as_json: AsJson = False,
-) -> None:
+def diff(before: Path, after: Path, at: str, as_json: bool) -> None:
     """Say what differs between two layout files: parts, and what comes out differently, for whom and when."""
     old, old_site = read_layout(before)
     new, new_site = read_layout(after)

@@ -4,10 +4,9 @@ from __future__ import annotations
 
 import json
 import sys
+from argparse import ArgumentParser
 from pathlib import Path
-from typing import TYPE_CHECKING, Annotated, Any, NoReturn
-
-import typer
+from typing import TYPE_CHECKING, Any, NoReturn
 
 if TYPE_CHECKING:
     from navrel.core.document import SiteDocument
@@ -20,15 +19,30 @@ MOST_WARNINGS = 50
 #: Paths that are printed of a finding or a difference; the rest is told as a number.
 MOST_PATHS = 5
 
-LayoutFile = Annotated[Path, typer.Argument(help="A layout file, JSON or YAML", metavar="FILE")]
-PagePath = Annotated[str, typer.Argument(help="The page", metavar="PATH")]
-VisitorTerms = Annotated[
-    str, typer.Option("--visitor", help='The visitor as terms: "signed:in role:crew device:phone"')
-]
-Moment = Annotated[
-    str, typer.Option("--at", help="The moment, as 2026-12-01T18:00 in the site's time zone; now, when not given")
-]
-AsJson = Annotated[bool, typer.Option("--json", help="Print JSON")]
+
+def takes_file(parser: ArgumentParser, name: str = "file") -> None:
+    """A layout file as an argument."""
+    parser.add_argument(name, type=Path, metavar="FILE", help="a layout file, JSON or YAML")
+
+
+def takes_visitor(parser: ArgumentParser) -> None:
+    """The visitor as an option."""
+    parser.add_argument(
+        "--visitor", default="", metavar="TERMS", help='the visitor as terms: "signed:in role:crew device:phone"'
+    )
+
+
+def takes_moment(parser: ArgumentParser) -> None:
+    """The moment as an option."""
+    parser.add_argument(
+        "--at", default="", metavar="MOMENT",
+        help="the moment, as 2026-12-01T18:00 in the site's time zone; now, when not given",
+    )  # fmt: skip
+
+
+def takes_json(parser: ArgumentParser) -> None:
+    """Whether to print JSON."""
+    parser.add_argument("--json", dest="as_json", action="store_true", help="print JSON")
 
 
 def read_layout(file: Path) -> tuple[SiteDocument, Site]:
@@ -88,7 +102,7 @@ def cannot_use(reasons: list[str]) -> NoReturn:
     """Tell why the input cannot be used, and end with exit code 2."""
     for reason in reasons:
         tell(reason)
-    raise typer.Exit(2)
+    raise SystemExit(2)
 
 
 def print_json(tree: Any) -> None:

@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
+from argparse import ArgumentParser
 from collections.abc import Iterable
 from datetime import datetime
+from pathlib import Path
 from typing import Any
-
-import typer
 
 from navrel.core.document import SiteDocument
 from navrel.core.lenses import Sighting, TooManyCombinations
@@ -17,20 +17,18 @@ from navrel.core.site import Site
 from navrel.core.visitor import print_visitor
 from navrel.wording import seen_by
 
-from .files import AsJson, LayoutFile, Moment, PagePath, cannot_use, find_page, print_json, read_layout, read_lens, say
+from .files import cannot_use, find_page, print_json, read_layout, read_lens, say, takes_file, takes_json, takes_moment
 from .resolving import cell, described
 
 
-def add_to(app: typer.Typer) -> None:
-    app.command()(looks)
+def looks_options(parser: ArgumentParser) -> None:
+    takes_file(parser)
+    parser.add_argument("path", metavar="PATH", help="the page")
+    takes_moment(parser)
+    takes_json(parser)
 
 
-def looks(
-    file: LayoutFile,
-    path: PagePath,
-    at: Moment = "",
-    as_json: AsJson = False,
-) -> None:
+def looks(file: Path, path: str, at: str, as_json: bool) -> None:
     """Print every distinct layout that a page has from a moment on, and who sees it when."""
     document, site = read_layout(file)
     page = find_page(site, path)

@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from argparse import ArgumentParser
 from collections.abc import Mapping
-from typing import Annotated, Any
-
-import typer
+from pathlib import Path
+from typing import Any
 
 from navrel.core.cascade import Entry, Outcome, Trace, resolve_page, seated_slots, shown_entries
 from navrel.core.document import SiteDocument
@@ -15,33 +15,38 @@ from navrel.core.site import Site
 from navrel.core.writing import write_action
 
 from .files import (
-    AsJson,
-    LayoutFile,
-    Moment,
-    PagePath,
-    VisitorTerms,
     cannot_use,
     find_page,
     print_json,
     read_layout,
     read_lens,
     say,
+    takes_file,
+    takes_json,
+    takes_moment,
+    takes_visitor,
 )
 
 
-def add_to(app: typer.Typer) -> None:
-    app.command()(resolve)
-    app.command()(explain)
+def resolve_options(parser: ArgumentParser) -> None:
+    takes_file(parser)
+    parser.add_argument("--page", action="append", metavar="PATH", help="only this page; may be given several times")
+    takes_visitor(parser)
+    takes_moment(parser)
+    parser.add_argument("--explain", action="store_true", help="add the traces")
+    takes_json(parser)
 
 
-def resolve(
-    file: LayoutFile,
-    page: Annotated[list[str] | None, typer.Option("--page", help="Only this page; may be given several times")] = None,
-    visitor: VisitorTerms = "",
-    at: Moment = "",
-    explain: Annotated[bool, typer.Option("--explain", help="Add the traces")] = False,
-    as_json: AsJson = False,
-) -> None:
+def explain_options(parser: ArgumentParser) -> None:
+    takes_file(parser)
+    parser.add_argument("path", metavar="PATH", help="the page")
+    parser.add_argument("slot", metavar="SLOT", help="the slot, `template`, or `setting:NAME`")
+    takes_visitor(parser)
+    takes_moment(parser)
+    takes_json(parser)
+
+
+def resolve(file: Path, page: list[str] | None, visitor: str, at: str, explain: bool, as_json: bool) -> None:
     """Print what every page of a layout file resolves to."""
     document, site = read_layout(file)
     lens = read_lens(document, visitor, at)
@@ -69,14 +74,7 @@ def resolve(
     Console().print(table)
 
 
-def explain(
-    file: LayoutFile,
-    path: PagePath,
-    slot: Annotated[str, typer.Argument(help="The slot, `template`, or `setting:NAME`")],
-    visitor: VisitorTerms = "",
-    at: Moment = "",
-    as_json: AsJson = False,
-) -> None:
+def explain(file: Path, path: str, slot: str, visitor: str, at: str, as_json: bool) -> None:
     """Say why a slot, the template or a setting of a page comes to what it does."""
     document, site = read_layout(file)
     target = Target.read(slot)

@@ -3,19 +3,25 @@
 from __future__ import annotations
 
 import os
+from argparse import ArgumentParser
+from collections.abc import Sequence
 from pathlib import Path
-from typing import Annotated
 
-import typer
-
-from .files import cannot_use, print_json, say
+from .files import cannot_use, print_json, say, takes_json
 
 
-def add_to(app: typer.Typer) -> None:
-    app.command("set-up", hidden=True)(set_up)
-    anything = {"ignore_unknown_options": True, "allow_extra_args": True}
-    app.command(context_settings=anything, add_help_option=False)(manage)
-    app.command()(intake)
+def set_up_options(parser: ArgumentParser) -> None:
+    """It takes none."""
+
+
+def manage_options(parser: ArgumentParser) -> None:
+    """Django reads them itself."""
+
+
+def intake_options(parser: ArgumentParser) -> None:
+    parser.add_argument("folder", type=Path, metavar="FOLDER", help="a folder of HTML files")
+    parser.add_argument("--site", default="marrowick", metavar="SLUG", help="the slug of the site")
+    takes_json(parser)
 
 
 def _django() -> None:
@@ -36,19 +42,15 @@ def set_up() -> None:
     demo()
 
 
-def manage(context: typer.Context) -> None:
+def manage(arguments: Sequence[str]) -> None:
     """Run a Django management command on the database that is being edited."""
     _django()
     from django.core.management import execute_from_command_line
 
-    execute_from_command_line(["./navrel manage", *context.args])
+    execute_from_command_line(["./navrel manage", *arguments])
 
 
-def intake(
-    folder: Annotated[Path, typer.Argument(help="A folder of HTML files")],
-    site: Annotated[str, typer.Option(help="The slug of the site")] = "marrowick",
-    as_json: Annotated[bool, typer.Option("--json", help="Print the report as JSON")] = False,
-) -> None:
+def intake(folder: Path, site: str, as_json: bool) -> None:
     """Take pages in from a folder of HTML files: update, add, and mark as gone."""
     if not folder.is_dir():
         cannot_use([f"There is no folder {folder}"])

@@ -2,25 +2,22 @@
 
 from __future__ import annotations
 
-from typing import Annotated
-
-import typer
+from argparse import ArgumentParser
+from pathlib import Path
 
 from navrel.core.index import PageIndex
 from navrel.core.suggest import suggest
 
-from .files import AsJson, LayoutFile, find_page, print_json, read_layout, say
+from .files import find_page, print_json, read_layout, say, takes_file, takes_json
 
 
-def add_to(app: typer.Typer) -> None:
-    app.command("suggest")(suggest_command)
+def suggest_options(parser: ArgumentParser) -> None:
+    takes_file(parser)
+    parser.add_argument("paths", nargs="+", metavar="PATH", help="pages to describe")
+    takes_json(parser)
 
 
-def suggest_command(
-    file: LayoutFile,
-    paths: Annotated[list[str], typer.Argument(help="Pages to describe", metavar="PATH…")],
-    as_json: AsJson = False,
-) -> None:
+def suggest_command(file: Path, paths: list[str], as_json: bool) -> None:
     """Propose conditions that some pages have in common, best first."""
     _, site = read_layout(file)
     for path in paths:

@@ -2,25 +2,25 @@
 
 from __future__ import annotations
 
+from argparse import ArgumentParser
 from importlib.resources import files
-from typing import Annotated
+from pathlib import Path
 
-import typer
-
-from .files import LayoutFile, read_layout
+from .files import read_layout, takes_file
 
 SchemaText = files("navrel.core") / "layout-file.schema.json"
 
 
-def add_to(app: typer.Typer) -> None:
-    app.command("format")(format_command)
-    app.command()(schema)
+def format_options(parser: ArgumentParser) -> None:
+    takes_file(parser)
+    parser.add_argument("--yaml", dest="as_yaml", action="store_true", help="print YAML")
 
 
-def format_command(
-    file: LayoutFile,
-    as_yaml: Annotated[bool, typer.Option("--yaml", help="Print YAML")] = False,
-) -> None:
+def schema_options(parser: ArgumentParser) -> None:
+    """It takes none."""
+
+
+def format_command(file: Path, as_yaml: bool) -> None:
     """Print a layout file in its one written form: fixed key order, two spaces, final newline."""
     from navrel.core.writing import write_json, write_yaml
 

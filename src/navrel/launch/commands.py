@@ -45,6 +45,10 @@ def main(arguments: Sequence[str]) -> None:
     try:
         check_python()
         match name:
+            case "-h" | "--help":
+                # Help is there before anything is installed.
+                help_only = [sys.executable, "-m", "navrel.cli", "--help"]
+                code = subprocess.run(help_only, env={**os.environ, **environment()}, check=False).returncode
             case "start":
                 code = start(start_options(rest))
             case "stop":
