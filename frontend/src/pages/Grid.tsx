@@ -15,6 +15,8 @@ const PAGE_WIDTH = 270;
 const CELL_WIDTH = 92;
 
 interface Props {
+  /** Whether what is shown is still that of another lens or version. */
+  busy: boolean;
   tree: Tree;
   lines: Line[];
   columns: Shapes["TargetColumn"][];
@@ -30,6 +32,7 @@ interface Props {
 
 /** The page tree with a strip for each target. A grid by the ARIA pattern: one tab stop, arrows walk the cells. */
 export function Grid({
+  busy,
   tree,
   lines,
   columns,
@@ -113,6 +116,7 @@ export function Grid({
       aria-rowcount={lines.length + 1}
       aria-colcount={columns.length + 1}
       aria-multiselectable="true"
+      aria-busy={busy}
       aria-activedescendant={`cell-${active.row}-${active.column}`}
       tabIndex={0}
       onKeyDown={onKeyDown}

@@ -103,6 +103,7 @@ export function PagesView() {
         )}
         {tree && tree.paths.length > 0 && layout.data && (
           <Grid
+            busy={layout.isPlaceholderData}
             tree={tree}
             lines={lines}
             columns={columns}

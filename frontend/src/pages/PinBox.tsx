@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { ChoosePiece } from "../parts/ChoosePiece";
@@ -18,7 +18,7 @@ interface Props {
 export function PinBox({ found, pins }: Props) {
   const { bySlug } = usePieces();
   const linkTo = useLinkTo();
-  const button = useRef<HTMLButtonElement>(null);
+  const [button, setButton] = useState<HTMLButtonElement | null>(null);
   const [wanted, setWanted] = useState(false);
   const { pin } = found;
   const { path, target } = found;
@@ -79,7 +79,7 @@ export function PinBox({ found, pins }: Props) {
       )}
       <div className="row" style={{ flexWrap: "wrap" }}>
         {!hopeless && (
-          <Button ref={button} variant="outlined" onClick={() => pins.setPinning(true)}>
+          <Button ref={setButton} variant="outlined" onClick={() => pins.setPinning(true)}>
             {pin.action ? "Change the pin" : `Pin a ${kind}`}
             {hindered && !pin.wins ? ` at priority ${pin.priority}` : ""}
           </Button>
@@ -91,8 +91,8 @@ export function PinBox({ found, pins }: Props) {
         )}
       </div>
       <Popover
-        open={pins.pinning && !hopeless}
-        anchorEl={button.current}
+        open={pins.pinning && button !== null}
+        anchorEl={button}
         onClose={() => pins.setPinning(false)}
         anchorOrigin={{ vertical: "bottom", horizontal: "left" }}
       >

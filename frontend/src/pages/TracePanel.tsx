@@ -23,9 +23,14 @@ export function TracePanel({ path, target, pins, onClose }: Props) {
   const linkTo = useLinkTo();
   const lens = useLens();
   const trace = useQuery(traceQuery(site.slug, path, target, lens));
-  const found = trace.data;
+  // The account of another cell is none of this one, not even for a moment.
+  const found = trace.data?.path === path && trace.data.target === target ? trace.data : undefined;
   return (
-    <aside className="side" aria-label={`Why: ${targetName(target)} on ${path}`}>
+    <aside
+      className="side"
+      aria-label={`Why: ${targetName(target)} on ${path}`}
+      aria-busy={trace.isPlaceholderData}
+    >
       <div className="row">
         <span className="mute grow">Why</span>
         <Button variant="text" color="inherit" onClick={onClose} aria-label="Close the trace">
@@ -49,7 +54,7 @@ export function TracePanel({ path, target, pins, onClose }: Props) {
             <Rung key={`${entry.rule} ${number}`} entry={entry} number={number} decisive={found.decisive} />
           ))}
           <h3>On this page</h3>
-          <PinBox found={found} pins={pins} />
+          {!trace.isPlaceholderData && <PinBox key={`${path} ${target}`} found={found} pins={pins} />}
           <div className="row" style={{ flexWrap: "wrap", marginTop: 8 }}>
             {found.outcome.by !== null && (
               <Button

@@ -25,14 +25,16 @@ export function PreviewView() {
   const outlined = get("slots") !== "off";
   const sides = get("beside") === "live" ? (["live", "draft"] as const) : (["draft"] as const);
   const target = get("target");
-  const draft = useQuery({
+  const asked = useQuery({
     ...previewQuery(site.slug, path, lens, "draft", outlined),
     enabled: path !== "",
   });
+  // What was drawn of another page says nothing of this one.
+  const draft = asked.data?.path === path ? asked.data : undefined;
   const { bySlug } = usePieces();
   const standing = {
     live: site.live ? `published ${when(site.live.published)}` : "",
-    draft: draft.data ? draftStanding(draft.data.standing, (slug) => bySlug.get(slug)?.name ?? slug) : "",
+    draft: draft ? draftStanding(draft.standing, (slug) => bySlug.get(slug)?.name ?? slug) : "",
   };
   return (
     <>
@@ -80,10 +82,10 @@ export function PreviewView() {
         <PreviewTrace path={path} target={target} onClose={() => set({ target: null })} />
       ) : (
         <aside className="side" style={{ width: 286 }} aria-label="What this page gets">
-          <h2>{draft.data?.title ?? path}</h2>
+          <h2>{draft?.title ?? path}</h2>
           <p className="mute mono">{path}</p>
           <h3>What it gets in the draft</h3>
-          {draft.data?.targets.map((one) => (
+          {draft?.targets.map((one) => (
             <TargetRow key={one.target} one={one} onOpen={() => set({ target: one.target })} />
           ))}
           <div className="row" style={{ marginTop: 14, flexWrap: "wrap" }}>
@@ -142,7 +144,7 @@ function Side({ path, state, standing, outlined, width, onSlot, onLink }: SidePr
         <p className="note-box">{shown.error.message}</p>
       ) : (
         <Frame
-          html={shown.data?.html ?? ""}
+          html={shown.data?.path === path ? shown.data.html : ""}
           title={`${path}, ${state}`}
           width={width}
           onSlot={onSlot}
