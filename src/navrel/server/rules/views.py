@@ -2,38 +2,27 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import replace
-from datetime import datetime
 from typing import Any
 
 from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.bulk import resolve_all, unseated_pages
-from navrel.core.cascade import Entry, Outcome, Trace, resolve_page, seated_slots
-from navrel.core.conditions import Refused as RefusedLens
-from navrel.core.conditions import weigh_audience, weigh_page
+from navrel.core.cascade import resolve_page, seated_slots
 from navrel.core.errors import QueryError
-from navrel.core.lenses import TooManyCombinations
-from navrel.core.lookup import PageResolver
-from navrel.core.model import ADDING, TEMPLATE, Layout, Lens, LockNote, Page, Rule, Target, Visitor
-from navrel.core.pins import Obstacle, Trial, pinned_path, try_pin
+from navrel.core.model import TEMPLATE, Lens, Rule, Target, Visitor
+from navrel.core.pins import pinned_path
 from navrel.core.query import Domain, Query, Term, parse_query, parse_search
 from navrel.core.reach import (
     Reach,
-    excluded_pages,
-    near_misses,
     reaches,
-    rule_pages,
     templates_with,
-    usual_specificity,
 )
 from navrel.core.reading import read_rule
 from navrel.core.schedule import read_moment, write_moment
 from navrel.core.suggest import suggest
 from navrel.core.visitor import print_visitor
-from navrel.core.writing import write_action
 from navrel.server.problems import Missing
 from navrel.server.states import State, draft, find_site, rule_tree
 from navrel.server.views import (
@@ -49,13 +38,14 @@ from navrel.server.views import (
     read_lens,
     tagged,
 )
-from navrel.wording import seen_by, visitor_words
+from navrel.wording import visitor_words
 
 from . import pins, services
 from . import serializers as shapes
 from .models import Rule as RuleRecord
+from .reaching import measures, reach_of
+from .tracing import acts_for_somebody, outcome_tree, pin_tree, trace_tree
 
-MOST_REACHED = 500
 MOST_EXAMPLES = 8
 
 
@@ -141,7 +131,7 @@ class LayoutView(SiteView):
                     {
                         "target": str(target),
                         "codes": resolved[target].codes,
-                        "outcomes": [_outcome(outcome) for outcome in resolved[target].outcomes],
+                        "outcomes": [outcome_tree(outcome) for outcome in resolved[target].outcomes],
                         "unseated": unseated[target.name].numbers() if target.kind == "slot" else [],
                     }
                     for target in targets
@@ -175,11 +165,11 @@ class TraceView(SiteView):
             {
                 "path": page.path,
                 "title": page.title,
-                **_trace(found[target]),
+                **trace_tree(found[target]),
                 "seated": target.kind != "slot" or target.name in seated,
-                "alone": not any(_reaches(state, page, entry) for entry in found[target].entries[1:]),
+                "alone": not any(acts_for_somebody(state, page, entry) for entry in found[target].entries[1:]),
                 "templates": templates_with(state.layout, target.name) if target.kind == "slot" else [],
-                "pin": _pin(state, page, target),
+                "pin": pin_tree(state, page, target),
             }
         )
 
@@ -244,7 +234,7 @@ class ReachView(SiteView):
         edited = replace(
             read_rule({**tree, "name": "edited rule"}, state.layout.pieces, state.layout.settings), key=body.get("id")
         )
-        return Response(_reach(state, lens, edited, body.get("target", "")))
+        return Response(reach_of(state, lens, edited, body.get("target", "")))
 
 
 class QueryView(SiteView):
@@ -297,73 +287,8 @@ def _saved(record: RuleRecord) -> dict[str, Any]:
 
 
 def _row(state: State, lens: Lens, record: RuleRecord, rule: Rule, reach: Reach) -> dict[str, Any]:
-    measures = _measures(state, lens, rule, reach)
-    return {**_saved(record), **measures, "reach": len(reach.pages), "pin": pinned_path(rule)}
-
-
-def _measures(state: State, lens: Lens, rule: Rule, reach: Reach) -> dict[str, Any]:
-    specificity, on = usual_specificity(state.index, rule)
-    return {
-        "wins": len(reach.wins_somewhere),
-        "no_place": len(reach.unplaced_everywhere),
-        "by_target": [_target_wins(state, reach, target) for target in reach.wins],
-        "let_in": not isinstance(weigh_audience(lens, rule.condition.audience), RefusedLens),
-        "specificity": specificity,
-        "specificity_on": on,
-    }
-
-
-def _target_wins(state: State, reach: Reach, target: Target) -> dict[str, Any]:
-    no_place = reach.unplaced.get(target)
-    return {
-        "target": str(target),
-        "pages": len(reach.seen(target)),
-        "no_place": len(no_place) if no_place is not None else 0,
-        "templates": templates_with(state.layout, target.name) if no_place else [],
-    }
-
-
-def _reaches(state: State, page: Page, entry: Entry) -> bool:
-    """Whether the rule of an entry acts on this page for some visitor at some time."""
-    return entry.rule.on and not isinstance(weigh_page(state.index.site, page, entry.rule.condition), RefusedLens)
-
-
-def _pin(state: State, page: Page, target: Target) -> dict[str, Any]:
-    since = state.document.now()
-    pinned = next(
-        (
-            (rule, action)
-            for rule in state.layout.rules
-            if rule.on and pinned_path(rule) == page.path
-            for action in rule.actions
-            if action.target == target and not action.adds
-        ),
-        None,
-    )
-    try:
-        trial, told = try_pin(state.index, state.layout, page, target, since), True
-    except TooManyCombinations:
-        trial, told = Trial(is_locked=False, wins=True), False
-
-    def listed(obstacles: Iterable[Obstacle]) -> list[dict[str, Any]]:
-        return [
-            {"rule": one.rule.key, "name": one.rule.name, "action": write_action(one.action), "on": one.on,
-             "words": seen_by(one.seen, since)}
-            for one in obstacles
-        ]  # fmt: skip
-
-    return {
-        "rule": pinned[0].key if pinned else None,
-        "action": write_action(pinned[1]) if pinned else None,
-        "locked": trial.is_locked,
-        **page.lock_notes.get(target.name, LockNote())._asdict(),
-        "wins": trial.wins,
-        "deciders": listed(trial.deciders),
-        "additions": listed(trial.additions),
-        "priority": trial.priority,
-        "clearing": trial.clearing,
-        "told": told,
-    }
+    told = measures(state, lens, rule, reach)
+    return {**_saved(record), **told, "reach": len(reach.pages), "pin": pinned_path(rule)}
 
 
 def _visitor(facts: dict[str, Any], language: str) -> Visitor:
@@ -377,125 +302,6 @@ def _visitor(facts: dict[str, Any], language: str) -> Visitor:
         query={name: value for name, value in facts["query"].items() if name and value},
         referrer=facts["referrer"],
     )
-
-
-def _outcome(outcome: Outcome) -> dict[str, Any]:
-    return {
-        "state": outcome.state,
-        "pieces": outcome.pieces,
-        "by": outcome.by.key if outcome.by else None,
-        "value": outcome.value,
-    }
-
-
-def _trace(found: Trace) -> dict[str, Any]:
-    decider, runner_up = found.decider, found.runner_up
-    return {
-        "target": str(found.target),
-        "outcome": _outcome(found.outcome),
-        "by": decider.rule.name if decider else None,
-        "decisive": runner_up.on if runner_up else None,
-        "runner_up": runner_up.rule.name if runner_up else None,
-        "default_template": found.target == TEMPLATE and decider is None,
-        "entries": [_entry(found, entry) for entry in found.entries],
-    }
-
-
-def _entry(found: Trace, entry: Entry) -> dict[str, Any]:
-    strength = entry.strength
-    return {
-        "rule": entry.rule.key,
-        "name": entry.rule.name,
-        "place": entry.place,
-        "action": write_action(entry.action),
-        "state": entry.state,
-        "strength": {"priority": strength.priority, "specificity": strength.specificity, "place": -strength.order}
-        if strength
-        else None,
-        "by": entry.by.name if entry.by else None,
-        "on": entry.on,
-        "clause": entry.clause,
-        "next_start": _moment(found.next_start(entry)),
-        "ends": _moment(found.ends(entry)),
-        "include": str(entry.rule.condition.include),
-    }
-
-
-def _moment(moment: datetime | None) -> str | None:
-    return write_moment(moment) if moment else None
-
-
-def _with_edited(layout: Layout, edited: Rule) -> tuple[Layout, Rule | None]:
-    """The layout with the edited rule in the place of the saved one, or at the top; and the saved one."""
-    saved = next((rule for rule in layout.rules if edited.key is not None and rule.key == edited.key), None)
-    if saved is None:
-        return replace(layout, rules=(edited, *layout.rules)), None
-    return replace(layout, rules=tuple(edited if rule is saved else rule for rule in layout.rules)), saved
-
-
-def _reach(state: State, lens: Lens, edited: Rule, wanted: str) -> dict[str, Any]:
-    layout, saved = _with_edited(state.layout, edited)
-    reach = reaches(state.index, layout, lens)[layout.rules.index(edited)]
-    before = rule_pages(state.index, saved) if saved else reach.pages
-    new, gone = reach.pages - before, before - reach.pages
-    targets = [action.target for action in edited.actions]
-    chosen = next((target for target in targets if str(target) == wanted), targets[0] if targets else None)
-    won = reach.wins.get(chosen) if chosen else None
-    unplaced = reach.unplaced.get(chosen) if chosen else None
-    resolver = _resolver_of(state, layout, chosen)
-    pages = []
-    for number in reach.pages.numbers()[:MOST_REACHED].tolist():
-        page = state.index.site.pages[number]
-        row = {"path": page.path, "title": page.title, "new": number in new, "by": "", "on": ""}
-        if unplaced is not None and number in unplaced:
-            row["state"] = "no-place"
-        elif won is not None and number in won and chosen is not None:
-            adding = all(action.do in ADDING for action in edited.actions if action.target == chosen)
-            row["state"] = "adds" if adding else "wins"
-        else:
-            row |= _loss(resolver, lens, page, edited, chosen)
-        pages.append(row)
-    excluded, count = excluded_pages(state.index, edited, MOST_REACHED)
-    pages += [
-        {"path": one.page.path, "title": one.page.title, "state": "excluded", "by": one.clause, "on": "", "new": False}
-        for one in excluded
-    ]
-    excluded_paths = {one.page.path for one in excluded}
-    lost = [state.index.site.pages[number] for number in gone.numbers()[:MOST_REACHED].tolist()]
-    pages += [
-        {"path": page.path, "title": page.title, "state": "gone", "by": "", "on": "", "new": False}
-        for page in lost
-        if page.path not in excluded_paths
-    ]
-    return {
-        **_measures(state, lens, edited, reach),
-        "reached": len(reach.pages),
-        "excluded": count,
-        "new": len(new),
-        "gone": len(gone),
-        "pages": pages,
-        "nearly": [
-            {"path": miss.page.path, "title": miss.page.title, "term": str(miss.term)}
-            for miss in near_misses(state.index, edited.condition.include)
-        ],
-    }
-
-
-def _resolver_of(state: State, layout: Layout, target: Target | None) -> PageResolver:
-    """Resolves single pages by the rules that act on one target alone."""
-    acting = (rule for rule in layout.rules if any(action.target == target for action in rule.actions))
-    return PageResolver(state.index, replace(layout, rules=tuple(acting)))
-
-
-def _loss(resolver: PageResolver, lens: Lens, page: Page, edited: Rule, target: Target | None) -> dict[str, Any]:
-    """Why an edited rule does not win a target on one of its pages."""
-    if target is None:
-        return {"state": "reached"}
-    found = resolver.resolve(page, lens, (target,))[target]
-    entry = next(one for one in found.entries if one.rule is edited)
-    if entry.state not in ("outranked", "cleared", "duplicate", "locked"):
-        return {"state": "reached", "by": entry.clause}
-    return {"state": entry.state, "by": entry.by.name if entry.by else "", "on": entry.on or ""}
 
 
 def _query(state: State, query: Query, domain: Domain | str) -> dict[str, Any]:
