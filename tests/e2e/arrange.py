@@ -1,4 +1,4 @@
-"""Give a page of the demo site what its files do not have. Run as a program: arrange.py PATH lock|slot NAME."""
+"""Give a page of the demo site what its files do not have. Run as a program: arrange.py PATH lock|slot|content VALUE."""
 
 import hashlib
 import os
@@ -11,6 +11,7 @@ django.setup()
 
 from django.db import transaction  # noqa: E402
 
+from navrel.rendering.sanitising import sanitise  # noqa: E402
 from navrel.server.inventory.models import Content, Page  # noqa: E402
 from navrel.server.states import lock_site  # noqa: E402
 
@@ -20,8 +21,10 @@ with transaction.atomic():
     if what == "lock":
         page.locks = [{"slot": name, "owner": "The ticket shop", "why": "It sells from there."}]
     else:
-        html = f'<p>Above the place.</p><slot name="{name}"><em>Nothing here today.</em></slot><p>Below the place.</p>'
+        if what == "slot":
+            page.slots = [name]
+        slot = f'<p>Above the place.</p><slot name="{name}"><em>Nothing here today.</em></slot><p>Below the place.</p>'
+        html = slot if what == "slot" else sanitise(name)
         digest = hashlib.sha256(html.encode()).hexdigest()
-        page.slots = [name]
         page.content, _ = Content.objects.get_or_create(digest=digest, defaults={"html": html, "text": "Above. Below."})
     page.save()
