@@ -87,6 +87,15 @@ def test_an_edited_piece_changes_every_page_that_shows_it(api):
     assert (crew["same_through_lens"], crew["redraws"], crew["others"]) == (False, ["main-header"], [])
 
 
+def test_the_preview_says_what_differs_now_whatever_was_asked_before(api):
+    """The impact may be worked out after the moment of the lens was taken."""
+    piece = api.get("pieces/main-header").json()
+    api.put("pieces/main-header", {**piece, "content": {"items": []}}, piece["version"])
+    for at in ("", "2031-01-01T00:00"):
+        standing = api.get("preview", path="/about", at=at).json()["standing"]
+        assert (standing["same_through_lens"], standing["redraws"], standing["others"]) == (False, ["main-header"], [])
+
+
 def test_changes_are_told_for_whom_and_when(api):
     out = {**RULE, "condition": {"include": "page:/about", "visitors": {"include": "signed:out"}}}
     nights = {"rrule": "FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR", "start": "2026-11-02T22:00", "duration": "PT12H"}

@@ -341,7 +341,7 @@ class Sighting:
     outside: bool = False
 
     def admits(self, lens: Lens) -> bool:
-        """Whether it is seen through a lens."""
+        """Whether it is seen through a lens, of a moment that is not before the one from which was looked."""
         visitor = lens.visitor
         if self.visitors and not self.visitors.matching(lambda term: visitor_term_holds(visitor, term)):
             return False

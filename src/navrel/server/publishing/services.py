@@ -130,7 +130,9 @@ def _impact(site: Site) -> Impact:
         return Impact(own=after.document.pages)
     contents = before.contents, dict(_draft_contents(site))
     drawn = redrawing(before.document, before.index, after.document, after.index, contents)
-    return impact(before.document, before.index, after.document, after.index, after.document.now(), drawn)
+    # From the full hour on, as it is kept for that hour: whoever asks now asks about a moment within.
+    since = after.document.now().replace(minute=0, second=0, microsecond=0)
+    return impact(before.document, before.index, after.document, after.index, since, drawn)
 
 
 _counted: Kept[int] = Kept()
