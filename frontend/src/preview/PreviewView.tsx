@@ -165,7 +165,10 @@ function draftStanding(standing: Shapes["Standing"] | null, nameOf: (slug: strin
   ].join(", ");
   const others = standing.others.join("; ");
   if (!standing.same_through_lens) {
-    return [what ? `differs from live in ${what}` : "differs from live", others && `and for ${others}`]
+    return [
+      what ? `differs from live in ${what}` : "differs from live",
+      what && others && `and for ${others}`,
+    ]
       .filter(Boolean)
       .join("; ");
   }
