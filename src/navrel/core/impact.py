@@ -7,10 +7,11 @@ pages that the rules treat alike once.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime
 from functools import cached_property
+from typing import TypeVar
 
 from .cascade import Outcome, seated_slots, seen_pieces, shown_entries, standard_targets
 from .differing import differing
@@ -70,6 +71,10 @@ class Redraw:
     piece: str
     seen: tuple[Sighting, ...]
     pages: tuple[Page, ...]
+
+
+_Group = TypeVar("_Group")
+_Change = TypeVar("_Change", bound=Shift | Redraw)
 
 
 @dataclass(frozen=True)
@@ -203,19 +208,18 @@ def _all_shifts(states: _States, since: datetime) -> tuple[Iterable[Shift], list
     alike: dict[object, list[Page]] = {}
     for page in reached:
         alike.setdefault((old.class_of(page.path), new.class_of(page.path)), []).append(page)
-    found: dict[object, Shift] = {}
-    untold: list[Page] = []
-    for pages in alike.values():
-        try:
-            shifts = _shifts(old, new, pages[0].path, targets, seating, since)
-        except TooManyCombinations:
-            untold += pages
-            continue
-        for shift in shifts:
-            key = (shift.target, _named(shift.before), _named(shift.after), shift.widgets, shift.seated, shift.seen)
-            known = found.get(key, shift)
-            found[key] = replace(known, pages=(*known.pages, *pages))
-    return found.values(), untold
+    return _gathered(
+        alike,
+        lambda _, path: _shifts(old, new, path, targets, seating, since),
+        lambda shift: (
+            shift.target,
+            _named(shift.before),
+            _named(shift.after),
+            shift.widgets,
+            shift.seated,
+            shift.seen,
+        ),
+    )
 
 
 def _seating(targets: frozenset[Target], states: _States) -> Iterator[Target]:
@@ -249,17 +253,30 @@ def _all_redraws(states: _States, since: datetime, redrawing: Redrawing) -> tupl
         pieces = redrawing.on(page.path)
         if pieces and page.path in before_index.site.numbers:
             alike.setdefault((old.class_of(page.path), new.class_of(page.path), pieces), []).append(page)
-    found: dict[object, Redraw] = {}
+    return _gathered(
+        alike,
+        lambda group, path: _redraws(old, new, path, targets, group[2], since),
+        lambda redraw: (redraw.piece, redraw.seen),
+    )
+
+
+def _gathered(
+    alike: Mapping[_Group, list[Page]],
+    told: Callable[[_Group, str], Iterable[_Change]],
+    likeness: Callable[[_Change], object],
+) -> tuple[Iterable[_Change], list[Page]]:
+    """What is told of a page of each group, with the pages of the groups alike in it; pages that cannot be told."""
+    found: dict[object, _Change] = {}
     untold: list[Page] = []
-    for (_, _, pieces), pages in alike.items():
+    for group, pages in alike.items():
         try:
-            redraws = _redraws(old, new, pages[0].path, targets, pieces, since)
+            changes = told(group, pages[0].path)
         except TooManyCombinations:
             untold += pages
             continue
-        for redraw in redraws:
-            key = (redraw.piece, redraw.seen)
-            known = found.get(key, redraw)
+        for change in changes:
+            key = likeness(change)
+            known = found.get(key, change)
             found[key] = replace(known, pages=(*known.pages, *pages))
     return found.values(), untold
 
