@@ -4,11 +4,11 @@ from datetime import datetime
 
 import pytest
 
-from navrel.core.lenses import LensSpace, Sighting
-from navrel.core.model import Audience
-from navrel.core.query import Query, parse_query
-from navrel.core.recurrence import read_recurrence
-from navrel.core.schedule import Repeats, Schedule, Span, read_duration
+from navrel.core.calendar.rrule import read_recurrence
+from navrel.core.calendar.schedule import Repeats, Schedule, Span, read_duration
+from navrel.core.language.query import Query, parse_query
+from navrel.core.layout.condition import Audience
+from navrel.core.lenses.space import LensSpace, Sighting
 from navrel.wording import scheduled, seen_by, when, who
 
 SINCE = datetime(2026, 11, 23, 12)

@@ -9,11 +9,11 @@ from collections.abc import Sequence
 from dataclasses import replace
 from datetime import datetime, timedelta
 
-from navrel.core.lenses import Sighting
-from navrel.core.model import Visitor
-from navrel.core.query import Clause, Query, Term
-from navrel.core.recurrence import WEEKDAYS, Recurrence
-from navrel.core.schedule import Repeats, Schedule, Span
+from navrel.core.calendar.recurrence import WEEKDAYS, Recurrence
+from navrel.core.calendar.schedule import Repeats, Schedule, Span
+from navrel.core.language.query import Clause, Query, Term
+from navrel.core.language.visitor import Visitor
+from navrel.core.lenses.space import Sighting
 
 #: Spans that are told one by one; more are told as a number.
 MOST_SPANS = 3

@@ -6,24 +6,15 @@ import datetime
 
 from hypothesis import strategies as st
 
-from navrel.core.facts import Value
-from navrel.core.model import (
-    SLOTS,
-    Action,
-    Condition,
-    Layout,
-    Lens,
-    Page,
-    Piece,
-    Rule,
-    Setting,
-    SidebarEntry,
-    Visitor,
-)
-from navrel.core.query import Clause, Query, Term
-from navrel.core.recurrence import read_recurrence
-from navrel.core.schedule import Repeats, Schedule
-from navrel.core.site import Site
+from navrel.core.calendar.rrule import read_recurrence
+from navrel.core.calendar.schedule import Repeats, Schedule
+from navrel.core.language.facts import Value
+from navrel.core.language.query import Clause, Query, Term
+from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.layout.condition import Condition
+from navrel.core.layout.model import SLOTS, Action, Layout, Piece, Rule, Setting, SidebarEntry
+from navrel.core.pages.page import Page
+from navrel.core.pages.tree import PageTree
 
 PATHS = ("/", "/a", "/a/b", "/a/b/c", "/a/d", "/e", "/e/f", "/e/f/g", "/h i", "/j")
 TYPES = ("article", "route", "")
@@ -76,9 +67,9 @@ def pages(draw: st.DrawFn, path: str) -> Page:
 
 
 @st.composite
-def sites(draw: st.DrawFn) -> Site:
+def sites(draw: st.DrawFn) -> PageTree:
     paths = draw(st.lists(st.sampled_from(PATHS), unique=True, min_size=1))
-    return Site([draw(pages(path)) for path in paths], TERM_PARENTS)
+    return PageTree([draw(pages(path)) for path in paths], TERM_PARENTS)
 
 
 _VALUES: dict[str, st.SearchStrategy[Value]] = {

@@ -5,9 +5,9 @@ from datetime import datetime
 
 import pytest
 
+from navrel.core.calendar.rrule import read_recurrence
+from navrel.core.calendar.schedule import Repeats, Schedule, read_duration
 from navrel.core.errors import ScheduleError
-from navrel.core.recurrence import read_recurrence
-from navrel.core.schedule import Repeats, Schedule, read_duration
 
 HOURS, MINUTES = ",".join(map(str, range(24))), ",".join(map(str, range(60)))
 NOW = datetime(2026, 12, 4, 18, 30)

@@ -7,15 +7,17 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from navrel.core.bulk import resolve_all, unseated_pages
-from navrel.core.cascade import resolve_page, seated_slots, shown_entries
-from navrel.core.conditions import page_term_holds
-from navrel.core.index import PageIndex
-from navrel.core.model import TEMPLATE, Action, Condition, Rule
-from navrel.core.pageset import PageSet
-from navrel.core.query import Clause, Query, Term, parse_query
-from navrel.core.reach import near_misses, reaches, rule_pages
-from navrel.core.shown import pages_showing
+from navrel.core.cascade.bulk import resolve_all, unseated_pages
+from navrel.core.cascade.conditions import page_term_holds
+from navrel.core.cascade.plain import resolve_page
+from navrel.core.cascade.seating import seated_slots, shown_entries
+from navrel.core.cascade.shown import pages_showing
+from navrel.core.index.page_index import PageIndex
+from navrel.core.language.query import Clause, Query, Term, parse_query
+from navrel.core.layout.condition import Condition
+from navrel.core.layout.model import TEMPLATE, Action, Rule
+from navrel.core.pages.pageset import PageSet
+from navrel.core.questions.reach import near_misses, reaches, rule_pages
 
 from .strategies import PATHS, PIECES, layouts, lenses, page_terms, sites
 

@@ -4,9 +4,11 @@ from datetime import datetime
 
 import pytest
 
-from navrel.core.cascade import resolve_page, seated_slots, shown_entries, trace
-from navrel.core.model import TEMPLATE, Lens, Target, Visitor
-from navrel.core.reading import read_document
+from navrel.core.cascade.plain import resolve_page, trace
+from navrel.core.cascade.seating import seated_slots, shown_entries
+from navrel.core.files.reading import read_document
+from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.layout.model import TEMPLATE, Target
 
 HEADER, FOOTER, ABOVE = (Target("slot", slot) for slot in ("header", "footer", "above-footer"))
 NOW = datetime(2026, 11, 23, 12)
@@ -49,7 +51,7 @@ def site_with(*rules, pages=(), **site):
             ],
         }
     )
-    return document.site(), document.layout
+    return document.tree(), document.layout
 
 
 def rule(name, include, *actions, exclude="", visitors="", **more):

@@ -6,12 +6,13 @@ from datetime import datetime
 import pytest
 from hypothesis import given, settings
 
-from navrel.core.checks import check
-from navrel.core.checks.finding import Finding
-from navrel.core.document import SiteDocument
-from navrel.core.index import PageIndex
-from navrel.core.model import Lens, Page, Visitor
-from navrel.core.reading import read_document
+from navrel.core.files.reading import read_document
+from navrel.core.index.page_index import PageIndex
+from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.layout.document import SiteDocument
+from navrel.core.pages.page import Page
+from navrel.core.questions.checks import check
+from navrel.core.questions.checks.finding import Finding
 
 from .strategies import layouts, sites
 
@@ -65,7 +66,7 @@ def findings(*rules, roles=("crew",), pieces=PIECES):
         {"navrel": 1, "site": {"name": "Marrowick Ferries", "roles": list(roles)}, "pages": PAGES,
          "pieces": pieces, "rules": list(rules)}
     )  # fmt: skip
-    return check(document, PageIndex(document.site()), NOW)
+    return check(document, PageIndex(document.tree()), NOW)
 
 
 def told(kind, *rules, **more):
@@ -224,7 +225,7 @@ def test_the_severest_come_first_and_all_are_told_in_the_same_order_again():
 @given(sites(), layouts())
 def test_any_site_can_be_checked(site, layout):
     document = SiteDocument("Marrowick", "marrowick", pages=site.pages, layout=layout)
-    for one in check(document, PageIndex(document.site()), NOW):
+    for one in check(document, PageIndex(document.tree()), NOW):
         assert one.page_count >= len(one.pages)
         assert one.what and one.why and one.mend
 
@@ -233,7 +234,7 @@ def test_any_site_can_be_checked(site, layout):
 def test_the_ends_of_the_calendar_are_moments_like_others(moment):
     ending = rule("ending", "all", HEADER, schedule={"from": "9999-12-31", "until": "9999-12-31T23:59:59"})
     document = read_document({"navrel": 1, "site": {"name": "M"}, "pages": PAGES, "pieces": PIECES, "rules": [ending]})
-    found = check(document, PageIndex(document.site()), replace(NOW, moment=moment))
+    found = check(document, PageIndex(document.tree()), replace(NOW, moment=moment))
     assert ("over" in {one.check for one in found}) == (moment == datetime.max)
 
 

@@ -4,11 +4,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from navrel.core.completion import complete
-from navrel.core.document import SiteDocument, Taxonomy, TaxonomyTerm
-from navrel.core.index import PageIndex
-from navrel.core.model import Page
-from navrel.core.query import parse_query
+from navrel.core.index.completion import complete
+from navrel.core.index.page_index import PageIndex
+from navrel.core.language.query import parse_query
+from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm
+from navrel.core.pages.page import Page
 
 DOCUMENT = SiteDocument(
     "Marrowick",
@@ -23,7 +23,7 @@ DOCUMENT = SiteDocument(
         Page("/routes", "Routes", type="route"),
     ),
 )
-INDEX = PageIndex(DOCUMENT.site())
+INDEX = PageIndex(DOCUMENT.tree())
 
 
 def offered(marked, domain="page"):

@@ -4,10 +4,10 @@ from datetime import datetime
 
 from hypothesis import given, settings
 
-from navrel.core.cascade import resolve_page
-from navrel.core.contests import Lenses, contests
-from navrel.core.index import PageIndex
-from navrel.core.lenses import LensSpace
+from navrel.core.cascade.plain import resolve_page
+from navrel.core.index.page_index import PageIndex
+from navrel.core.lenses.contests import Lenses, contests
+from navrel.core.lenses.space import LensSpace
 
 from .strategies import layouts, sites
 
@@ -42,7 +42,7 @@ def test_a_rule_can_win_exactly_where_some_lens_shows_it_winning(site, layout):
 
 
 def parse(path):
-    from navrel.core.facts import Value
-    from navrel.core.query import Term
+    from navrel.core.language.facts import Value
+    from navrel.core.language.query import Term
 
     return Term("page", (Value(path),))

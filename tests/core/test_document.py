@@ -10,13 +10,13 @@ import pytest
 from hypothesis import given, settings
 from jsonschema import Draft202012Validator
 
-from navrel.core.cascade import resolve_page
-from navrel.core.document import SiteDocument, Taxonomy, TaxonomyTerm, slugify
+from navrel.core.cascade.plain import resolve_page
 from navrel.core.errors import DocumentError, Problem
-from navrel.core.model import SLOTS
-from navrel.core.reading import read_document, read_json, read_yaml
-from navrel.core.references import warnings_of
-from navrel.core.writing import write_document, write_json, write_yaml
+from navrel.core.files.reading import read_document, read_json, read_yaml
+from navrel.core.files.references import warnings_of
+from navrel.core.files.writing import write_document, write_json, write_yaml
+from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm, slugify
+from navrel.core.layout.model import SLOTS
 
 from .strategies import layouts, lenses, sites
 
@@ -252,7 +252,7 @@ def test_what_a_query_names_and_the_file_lacks_is_a_warning():
 
 
 SCHEMA = Draft202012Validator(
-    json.loads((resources.files("navrel.core") / "layout-file.schema.json").read_text("utf-8")),
+    json.loads((resources.files("navrel.core.files") / "layout-file.schema.json").read_text("utf-8")),
 )
 
 
@@ -295,7 +295,7 @@ def test_a_file_written_and_read_again_resolves_to_the_same(site, layout, lens):
     whole = SiteDocument("Marrowick", "marrowick", pages=pages, layout=layout)
     again = read_json(write_json(whole))
     for page in pages:
-        assert resolve_page(again.site(), again.layout, page, lens) == resolve_page(whole.site(), layout, page, lens)
+        assert resolve_page(again.tree(), again.layout, page, lens) == resolve_page(whole.tree(), layout, page, lens)
 
 
 def test_a_query_of_ten_megabytes_is_refused_at_once():
@@ -390,7 +390,7 @@ def test_rule_names_are_compared_without_case():
 
 @pytest.mark.parametrize("name", ["Café au lait", "a" * 79 + " b", "  --  ", "Ærø", "1½", "x" * 500])
 def test_a_slug_is_one_whatever_it_is_made_from(name):
-    from navrel.core.document import is_slug
+    from navrel.core.layout.document import is_slug
 
     assert is_slug(slugify(name))
     assert is_slug(slugify(name, 5)) and len(slugify(name, 5)) <= 5

@@ -5,26 +5,27 @@ from dataclasses import replace
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from navrel.core.cascade import resolve_page, shown_entries
-from navrel.core.differing import MOST_COMING
-from navrel.core.document import SiteDocument
-from navrel.core.impact import impact
-from navrel.core.index import PageIndex
-from navrel.core.model import Lens
+from navrel.core.cascade.plain import resolve_page
+from navrel.core.cascade.seating import shown_entries
+from navrel.core.index.page_index import PageIndex
+from navrel.core.language.visitor import Lens
+from navrel.core.layout.document import SiteDocument
+from navrel.core.questions.differing import MOST_COMING
+from navrel.core.questions.impact import impact
 
 from .strategies import NOW, TERM_PARENTS, layouts, pages, sites
 from .test_looks import any_visitor, later, lets_in
 
 
 def state(site, layout):
-    from navrel.core.document import Taxonomy, TaxonomyTerm
+    from navrel.core.layout.document import Taxonomy, TaxonomyTerm
 
     terms = tuple(TaxonomyTerm(slug, slug, (TERM_PARENTS.get(f"topic/{slug}") or "topic/").split("/")[1] or None)
                   for slug in ("sea", "gulls", "food"))  # fmt: skip
     document = SiteDocument(
         "Marrowick", "marrowick", taxonomies=(Taxonomy("topic", "Topics", terms),), pages=site.pages, layout=layout
     )
-    return document, PageIndex(document.site())
+    return document, PageIndex(document.tree())
 
 
 @st.composite
@@ -95,12 +96,12 @@ def test_every_lens_sees_the_shifts_that_it_resolves_to(site, layout, data):
 @settings(max_examples=80)
 @given(sites(), layouts(), st.data())
 def test_every_lens_sees_the_shifts_of_pages_whose_facts_differ(site, layout, data):
-    from navrel.core.site import Site
+    from navrel.core.pages.tree import PageTree
 
     number = data.draw(st.integers(0, len(site.pages) - 1))
     other = list(site.pages)
     other[number] = data.draw(pages(other[number].path))
-    changed = Site(other, TERM_PARENTS)
+    changed = PageTree(other, TERM_PARENTS)
     before, before_index = state(site, layout)
     after, after_index = state(changed, data.draw(edited(layout)))
     found = impact(before, before_index, after, after_index, NOW)
@@ -131,7 +132,7 @@ def test_pages_that_come_and_go_shift_to_and_from_nothing():
 
     before = small(header("site", "all", "main"))
     after = replace(before, pages=(*before.pages[:2], replace(before.pages[0], path="/c")))
-    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
     assert {(shift.pages[0].path, shift.before and shift.before.pieces, shift.after and shift.after.pieces) for shift in found.shifts} == {
         ("/c", None, ("main",)), ("/b", ("main",), None),
     }  # fmt: skip
@@ -148,7 +149,7 @@ WIDTH = {"name": "width", "type": "choice", "choices": ["normal", "wide"]}
 
 
 def small_state(*rules, pieces=PIECES, **site):
-    from navrel.core.reading import read_document
+    from navrel.core.files.reading import read_document
 
     return read_document(
         {"navrel": 1, "site": {"name": "Marrowick", "roles": ["crew"], **site}, "pages": [{"path": path} for path in ("/", "/a", "/b")],
@@ -168,7 +169,7 @@ def header(piece):
 
 def shifted(before, after):
     """The shifts in short: target, before, after, who sees it, and where."""
-    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
 
     def short(outcome):
         return (
@@ -209,7 +210,7 @@ def test_a_change_of_order_is_told_where_it_decides():
 def test_a_rule_switched_on_for_some_times_is_told_with_them():
     rule = a_rule("december", "all", header("main"), schedule={"from": "2026-12-01", "until": "2027-01-01"})
     before, after = small_state({**rule, "on": False}), small_state(rule)
-    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
     (shift,) = found.shifts
     assert [(span.start.isoformat(), span.end.isoformat()) for span in shift.seen[0].spans] == [
         ("2026-12-01T00:00:00", "2027-01-01T00:00:00")
@@ -220,7 +221,7 @@ def test_an_entry_taken_out_of_a_sidebar_is_told_with_its_pages():
     rule = a_rule("desk", "page:/a", {"do": "fill", "slot": "aside-end", "piece": "desk"})
     bare = [*PIECES[:3], {"slug": "desk", "kind": "sidebar"}]
     before, after = small_state(rule), small_state(rule, pieces=bare)
-    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
     assert [(str(one.target), one.widgets, [page.path for page in one.pages]) for one in found.shifts] == [
         ("aside-end", (("note",), ()), ["/a"])
     ]
@@ -228,7 +229,7 @@ def test_an_entry_taken_out_of_a_sidebar_is_told_with_its_pages():
 
 def told(before, after):
     """What is drawn differently, in short: the pieces with who sees them and where, the pages themselves, the count."""
-    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
     redraws = [
         (one.piece, [str(seen.visitors) for seen in one.seen], [page.path for page in one.pages])
         for one in found.redraws
@@ -280,7 +281,7 @@ def test_a_shift_in_a_slot_without_a_place_is_told_but_counts_no_page():
     plain = {"slug": "plain", "kind": "template", "slots": ["footer"]}
     before = small_state(pieces=[*PIECES, plain], default_template="plain")
     after = small_state(a_rule("all", "all", header("main")), pieces=[*PIECES, plain], default_template="plain")
-    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
     assert [(one.is_visible, len(one.pages)) for one in found.shifts] == [(False, 3)]
     assert found.paths == set()
 
@@ -304,7 +305,7 @@ def test_of_very_many_pages_that_come_all_are_told_to_differ():
     before = small_state(a_rule("all", "all", header("main")))
     many = tuple(replace(before.pages[0], path=f"/n{number}") for number in range(1000))
     after = replace(before, pages=(*before.pages, *many))
-    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
     assert len(found.paths) == 1000
     assert [len(one.pages) for one in found.shifts] == [MOST_COMING]
 
@@ -312,7 +313,7 @@ def test_of_very_many_pages_that_come_all_are_told_to_differ():
 def test_audiences_are_told_with_their_pages():
     rules = a_rule("all", "all", header("main")), a_rule("crew", "page:/a", header("slim"), visitors="role:crew")
     before, after = small_state(), small_state(*rules)
-    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
     told_of = [
         ([str(one.visitors) for one in seen], [page.path for page in pages]) for seen, pages in found.by_audience()
     ]
@@ -323,7 +324,7 @@ def test_times_that_repeat_for_ever_are_told_as_the_schedule_they_are():
     repeats = {"rrule": "FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR", "start": "2026-11-23T22:00", "duration": "PT12H"}
     night = a_rule("night", "all", header("slim"), schedule={"repeats": repeats})
     before, after = small_state(), small_state(night)
-    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
     (seen,) = found.shifts[0].seen
     assert seen.schedule == after.layout.rules[0].condition.schedule
     assert (seen.outside, seen.repeats_after is not None) == (False, True)
@@ -333,5 +334,5 @@ def test_pages_with_too_many_visitors_to_tell_apart_are_named():
     many = " | ".join(f"role:r{number}" for number in range(18))
     crowd = a_rule("crowd", "page:/a", header("slim"), visitors=many)
     before, after = small_state(), small_state(crowd)
-    found = impact(before, PageIndex(before.site()), after, PageIndex(after.site()), NOW)
+    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
     assert ([page.path for page in found.untold], found.shifts) == (["/a"], ())

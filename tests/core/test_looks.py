@@ -6,15 +6,18 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from navrel.core.cascade import resolve_page
-from navrel.core.conditions import Refused, visitor_term_holds, weigh_audience
-from navrel.core.facts import BROWSERS, DEVICES
-from navrel.core.index import PageIndex
-from navrel.core.lenses import LensSpace, TooManyCombinations, VisitorSpace
-from navrel.core.looks import page_looks, shown_sidebars, site_looks
-from navrel.core.model import Audience, Lens, Visitor
-from navrel.core.query import parse_query
-from navrel.core.schedule import MAX_SPANS
+from navrel.core.calendar.schedule import MAX_SPANS
+from navrel.core.cascade.conditions import Refused, visitor_term_holds, weigh_audience
+from navrel.core.cascade.plain import resolve_page
+from navrel.core.cascade.seating import shown_sidebars
+from navrel.core.index.page_index import PageIndex
+from navrel.core.language.facts import BROWSERS, DEVICES
+from navrel.core.language.query import parse_query
+from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.layout.condition import Audience
+from navrel.core.lenses.looks import page_looks, site_looks
+from navrel.core.lenses.space import LensSpace
+from navrel.core.lenses.visitors import TooManyCombinations, VisitorSpace
 
 from .strategies import NOW, layouts, queries, schedules, sites, visitor_terms
 
@@ -133,7 +136,7 @@ def test_more_combinations_than_can_be_told_apart_are_said_to_be():
 
 @given(st.lists(schedules().filter(bool), min_size=1, max_size=3), later)
 def test_a_timeline_knows_what_is_in_force_at_every_moment(found, moment):
-    from navrel.core.schedule import timeline
+    from navrel.core.calendar.schedule import timeline
 
     line = timeline(tuple(found), NOW)
     holding = [epoch for epoch in line.epochs if any(moment in span for span in epoch.spans)]

@@ -6,12 +6,14 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from navrel.core.cascade import resolve_page
-from navrel.core.index import PageIndex
-from navrel.core.model import TEMPLATE, Action, Lens, Page, Rule, Target
-from navrel.core.pins import Trial, pin_condition, pinned_path, try_pin
-from navrel.core.query import parse_query
-from navrel.core.site import Site
+from navrel.core.cascade.plain import resolve_page
+from navrel.core.index.page_index import PageIndex
+from navrel.core.language.query import parse_query
+from navrel.core.language.visitor import Lens
+from navrel.core.layout.model import TEMPLATE, Action, Rule, Target
+from navrel.core.pages.page import Page
+from navrel.core.pages.tree import PageTree
+from navrel.core.questions.pins import Trial, pin_condition, pinned_path, try_pin
 
 from .strategies import NOW, layouts, sites
 from .test_impact import a_rule, header, small_state
@@ -58,13 +60,13 @@ def test_a_trial_says_who_would_decide_instead_and_for_whom(site, layout, target
 
 
 def index_of(document):
-    return PageIndex(document.site())
+    return PageIndex(document.tree())
 
 
 def tried(*rules, path="/a", target="header"):
     document = small_state(*rules)
     index = index_of(document)
-    return try_pin(index, document.layout, index.site.page(path), Target.read(target), NOW)
+    return try_pin(index, document.layout, index.tree.page(path), Target.read(target), NOW)
 
 
 def test_a_pin_meets_nothing_where_every_rule_reaches_more_than_its_page():
@@ -105,6 +107,6 @@ def test_a_rule_for_some_visitors_is_no_pin():
 
 
 def test_a_locked_slot_takes_no_pin():
-    site = Site([Page("/a", locks=("header",))])
+    site = PageTree([Page("/a", locks=("header",))])
     trial = try_pin(PageIndex(site), small_state().layout, site.pages[0], Target("slot", "header"), NOW)
     assert trial == Trial(True, priority=None, clearing=None)

@@ -8,8 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from navrel.core.errors import QueryError
-from navrel.core.query import Counts, Query, parse_query, parse_search
-from navrel.core.tokens import MAX_QUERY_LENGTH
+from navrel.core.language.query import Counts, Query, parse_query, parse_search
+from navrel.core.language.tokens import MAX_QUERY_LENGTH
 
 from .strategies import page_terms, queries, visitor_terms
 

@@ -5,18 +5,20 @@ from dataclasses import replace
 
 import pytest
 
-from navrel.core.changes import Change, changed_parts
-from navrel.core.choices import choices
-from navrel.core.document import SiteDocument
 from navrel.core.errors import QueryError, TreeError
-from navrel.core.impact import Impact, impact
-from navrel.core.index import PageIndex
-from navrel.core.model import Layout, Page, Visitor
-from navrel.core.query import parse_query
-from navrel.core.reading import read_document
-from navrel.core.site import Site
-from navrel.core.suggest import suggest
-from navrel.core.visitor import parse_visitor, print_visitor
+from navrel.core.files.reading import read_document
+from navrel.core.index.choices import choices
+from navrel.core.index.page_index import PageIndex
+from navrel.core.language.query import parse_query
+from navrel.core.language.visitor import Visitor
+from navrel.core.language.visitor_terms import parse_visitor, print_visitor
+from navrel.core.layout.document import SiteDocument
+from navrel.core.layout.model import Layout
+from navrel.core.pages.page import Page
+from navrel.core.pages.tree import PageTree
+from navrel.core.questions.changes import Change, changed_parts
+from navrel.core.questions.impact import Impact, impact
+from navrel.core.questions.suggest import suggest
 
 from .strategies import NOW
 
@@ -32,7 +34,7 @@ PAGES = [
 
 
 def index_of(pages):
-    return PageIndex(Site(pages))
+    return PageIndex(PageTree(pages))
 
 
 def test_picked_pages_get_the_condition_that_fits_them_exactly():
@@ -62,7 +64,7 @@ def test_every_suggestion_meets_what_was_picked():
     assert 1 < len(found) <= 5
     for one in found:
         met = index.query(one.include) - index.query(one.exclude)
-        paths = {index.site.pages[number].path for number in met.numbers()}
+        paths = {index.tree.pages[number].path for number in met.numbers()}
         assert paths == {*picked, *(page.path for page in one.adds)} - {page.path for page in one.misses}
 
 
@@ -87,7 +89,7 @@ def test_suggesting_for_many_pages_of_a_large_site_is_quick():
 
 def test_choices_offer_what_the_site_has_with_counts():
     site = SiteDocument("Marrowick", "marrowick", pages=tuple(PAGES), roles=("crew",))
-    index = PageIndex(site.site())
+    index = PageIndex(site.tree())
     assert [(one.text, one.pages) for one in choices(index, site, "type", "", 5)] == [("article", 6), ("checkout", 4)]
     assert [one.text for one in choices(index, site, "within", "jour", 5)] == ["/journal"]
     assert [one.text for one in choices(index, site, "child", "tick", 5)] == ["/tickets"]
@@ -97,7 +99,7 @@ def test_choices_offer_what_the_site_has_with_counts():
 
 
 def test_the_tree_is_a_range_for_each_section():
-    site = Site(PAGES)
+    site = PageTree(PAGES)
     tickets = site.numbers["/tickets"]
     assert [page.path for page in site.pages[tickets + 1 : site.ends[tickets]]] == [
         "/tickets/choose", "/tickets/pay", "/tickets/done", "/tickets/help",
@@ -106,23 +108,23 @@ def test_the_tree_is_a_range_for_each_section():
 
 
 def test_search_and_missing_pages_stand_last():
-    site = Site([Page("/"), Page("/404", kind="missing"), Page("/a"), Page("/search", kind="search"), Page("/z")])
+    site = PageTree([Page("/"), Page("/404", kind="missing"), Page("/a"), Page("/search", kind="search"), Page("/z")])
     assert [page.path for page in site.pages] == ["/", "/a", "/z", "/search", "/404"]
 
 
 def test_a_stated_parent_counts_before_the_path():
-    site = Site([Page("/a"), Page("/b"), Page("/a/x", parent="/b")])
+    site = PageTree([Page("/a"), Page("/b"), Page("/a/x", parent="/b")])
     assert site.ancestor_paths(site.page("/a/x")) == ["/b"]
 
 
 def test_a_loop_of_parents_is_named():
     with pytest.raises(TreeError) as caught:
-        Site([Page("/a", parent="/b"), Page("/b", parent="/a"), Page("/c")])
+        PageTree([Page("/a", parent="/b"), Page("/b", parent="/a"), Page("/c")])
     assert caught.value.loop == ("/a", "/b", "/a")
 
 
 def test_a_chain_of_ten_thousand_pages_needs_no_recursion():
-    site = Site([Page("/0"), *(Page(f"/{n}", parent=f"/{n - 1}") for n in range(1, 10_000))])
+    site = PageTree([Page("/0"), *(Page(f"/{n}", parent=f"/{n - 1}") for n in range(1, 10_000))])
     assert site.depths[-1] == 9_999
     assert len(PageIndex(site).query(parse_query("under:/0"))) == 9_999
 
@@ -179,7 +181,7 @@ def test_changes_are_named_by_part():
 
 def test_an_empty_site_can_be_asked_anything():
     empty = SiteDocument("Empty", "empty", layout=Layout())
-    index = PageIndex(empty.site())
+    index = PageIndex(empty.tree())
     assert len(index.query(parse_query("all | within:/"))) == 0
     assert suggest(index, ["/"]) == []
     assert impact(empty, index, empty, index, NOW) == Impact()

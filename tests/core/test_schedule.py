@@ -9,9 +9,9 @@ from dateutil.rrule import rrulestr
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from navrel.core.errors import ScheduleError
-from navrel.core.recurrence import WEEKDAYS, read_recurrence
-from navrel.core.schedule import (
+from navrel.core.calendar.recurrence import WEEKDAYS
+from navrel.core.calendar.rrule import read_recurrence
+from navrel.core.calendar.schedule import (
     Repeats,
     Schedule,
     Span,
@@ -21,6 +21,7 @@ from navrel.core.schedule import (
     write_duration,
     write_moment,
 )
+from navrel.core.errors import ScheduleError
 
 FRIDAY = datetime(2026, 12, 4, 18)
 

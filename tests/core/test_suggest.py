@@ -4,10 +4,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from navrel.core.index import PageIndex
-from navrel.core.model import Page
-from navrel.core.site import Site
-from navrel.core.suggest import MOST_SUGGESTIONS, suggest
+from navrel.core.index.page_index import PageIndex
+from navrel.core.pages.page import Page
+from navrel.core.pages.tree import PageTree
+from navrel.core.questions.suggest import MOST_SUGGESTIONS, suggest
 
 from .strategies import sites
 
@@ -28,12 +28,12 @@ def suggestions(*paths):
     """The suggestions for some pages: include, exclude, and what each would add and miss."""
     return [
         (str(one.include), str(one.exclude), [p.path for p in one.adds], [p.path for p in one.misses])
-        for one in suggest(PageIndex(Site(PAGES)), paths)
+        for one in suggest(PageIndex(PageTree(PAGES)), paths)
     ]
 
 
 def test_fourteen_picked_pages_become_one_condition_for_today_and_later():
-    found = suggest(PageIndex(Site(PAGES)), ROUTES)
+    found = suggest(PageIndex(PageTree(PAGES)), ROUTES)
     assert (str(found[0].include), found[0].adds, found[0].misses, found[0].lasting) == (
         "child:/routes type:route", (), (), True,
     )  # fmt: skip

@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from navrel.core.index import PageIndex
-from navrel.core.model import Lens, Visitor
-from navrel.core.reading import read_document
+from navrel.core.files.reading import read_document
+from navrel.core.index.page_index import PageIndex
+from navrel.core.language.visitor import Lens, Visitor
 from navrel.rendering.items import newest_pages, safe_href
 from navrel.rendering.page import Source, draw_page, draw_piece
 from navrel.rendering.palette import COLOURS, colour
@@ -24,7 +24,7 @@ def source(pieces, rules=(), pages=({"path": "/", "title": "Home"},), **site):
             "rules": list(rules),
         }
     )
-    return Source(document, PageIndex(document.site()))
+    return Source(document, PageIndex(document.tree()))
 
 
 def put(slot, piece):
@@ -39,7 +39,7 @@ ANYONE = Lens(Visitor(), datetime(2026, 11, 23, 12))
 
 
 def drawn(made, path="/", content="<p>Words</p>", **more):
-    return draw_page(made, made.index.site.page(path), content, ANYONE, **more)
+    return draw_page(made, made.index.tree.page(path), content, ANYONE, **more)
 
 
 def piece_with(kind, *items, **content):
@@ -127,7 +127,7 @@ def test_no_setting_of_an_item_can_bring_markup(item):
         ],
     )
     html = drawn(made, "/a").html + draw_piece(
-        made, made.document.layout.pieces["widget"], made.index.site.pages[0], ANYONE
+        made, made.document.layout.pieces["widget"], made.index.tree.pages[0], ANYONE
     )
     assert "<script>" not in html
     assert "<img" not in html
@@ -175,9 +175,9 @@ def test_newest_pages_come_newest_first_without_the_page_itself():
         pages=[{"path": f"/{n}", "type": "article", "published": f"2026-0{n}-01"} for n in (1, 3, 2)]
         + [{"path": "/9", "type": "article"}],
     )
-    here = made.index.site.page("/3")
+    here = made.index.tree.page("/3")
     assert [page.path for page in newest_pages(made.index, "type:article", 2, here)] == ["/2", "/1"]
-    assert [page.path for page in newest_pages(made.index, "type:article", 9, made.index.site.page("/9"))] == [
+    assert [page.path for page in newest_pages(made.index, "type:article", 9, made.index.tree.page("/9"))] == [
         "/3",
         "/2",
         "/1",
@@ -207,7 +207,7 @@ def test_a_template_is_drawn_as_its_plan():
             }
         ]
     )
-    html = draw_piece(made, made.document.layout.pieces["plain"], made.index.site.pages[0], ANYONE)
+    html = draw_piece(made, made.document.layout.pieces["plain"], made.index.tree.pages[0], ANYONE)
     assert html.count('class="area ') == 2
 
 

@@ -11,16 +11,17 @@ from datetime import datetime
 
 import numpy as np
 
-from navrel.core.bulk import acting_on, resolve_all, rule_levels, sweep_all
-from navrel.core.cascade import resolve_page, standard_targets
-from navrel.core.checks import check
-from navrel.core.document import SiteDocument
-from navrel.core.impact import impact
-from navrel.core.index import PageIndex
-from navrel.core.lookup import PageResolver
-from navrel.core.model import Lens, Page, Visitor
-from navrel.core.site import Site
-from navrel.core.suggest import suggest
+from navrel.core.cascade.bulk import acting_on, resolve_all, rule_levels, sweep_all
+from navrel.core.cascade.lookup import PageResolver
+from navrel.core.cascade.plain import resolve_page, standard_targets
+from navrel.core.index.page_index import PageIndex
+from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.layout.document import SiteDocument
+from navrel.core.pages.page import Page
+from navrel.core.pages.tree import PageTree
+from navrel.core.questions.checks import check
+from navrel.core.questions.impact import impact
+from navrel.core.questions.suggest import suggest
 
 from .large import large_document, large_pages
 from .made import made_pages
@@ -53,7 +54,7 @@ def measure() -> Figures:
     """Ratios within one run; only suggestions and memory are absolute."""
     document = large_document(large_pages(PAGES))
     started = time.perf_counter()
-    site = document.site()
+    site = document.tree()
     index = PageIndex(site)
     resolve_all(index, document.layout, LENS)
     full = time.perf_counter() - started
@@ -92,7 +93,7 @@ def _impact(document: SiteDocument, index: PageIndex, full: float) -> Figures:
     """What a change of one page's facts, and of one much used piece, comes to; against one resolution from nothing."""
     retitled = (replace(document.pages[1], title="Another title", words=1), *document.pages[2:])
     facts = replace(document, pages=(document.pages[0], *retitled))
-    facts_index = PageIndex(facts.site())
+    facts_index = PageIndex(facts.tree())
     seconds = best_of(2, lambda: impact(document, index, facts, facts_index, LENS.moment))
     yield "impact_facts", seconds / full, 20, "×", True, "impact of one page's facts over one full resolution"
     slug, piece = next((slug, piece) for slug, piece in document.layout.pieces.items() if piece.kind == "header")
@@ -102,7 +103,7 @@ def _impact(document: SiteDocument, index: PageIndex, full: float) -> Figures:
     yield "impact_piece", seconds / full, 60, "×", True, "impact of one header's content over one full resolution"
 
 
-def _bulk(document: SiteDocument, site: Site, index: PageIndex, bulk: float) -> Figures:
+def _bulk(document: SiteDocument, site: PageTree, index: PageIndex, bulk: float) -> Figures:
     layout = document.layout
     sample = random.Random(1).sample(site.pages, 30)  # noqa: S311
     plain = best_of(2, lambda: [resolve_page(site, layout, page, LENS) for page in sample]) / len(sample)
@@ -133,7 +134,7 @@ def _edit(document: SiteDocument, index: PageIndex, full: float) -> Figures:
     yield "edit_vs_full", edited / full, 0.05, "times", True, detail
 
 
-def _single(document: SiteDocument, site: Site, index: PageIndex) -> Figures:
+def _single(document: SiteDocument, site: PageTree, index: PageIndex) -> Figures:
     """One page, all targets, with traces: on a large and a small site with the same rules, and against a plain loop.
 
     The small site holds the same pages and all above them, so that the same rules match.
@@ -143,7 +144,7 @@ def _single(document: SiteDocument, site: Site, index: PageIndex) -> Figures:
     kept = {path: None for one in paths for path in (one, *site.ancestor_paths(site.pages[site.numbers[one]]))}
     more = (page.path for page in site.pages[:: PAGES // FEW_PAGES])
     kept.update(dict.fromkeys(list(more)[: max(0, FEW_PAGES - len(kept))]))
-    few = Site([page for page in site.pages if page.path in kept])
+    few = PageTree([page for page in site.pages if page.path in kept])
     large, small = PageResolver(index, layout), PageResolver(PageIndex(few), layout)
 
     def timed(resolver: PageResolver, pages: list[Page]) -> float:
@@ -160,7 +161,7 @@ def _single(document: SiteDocument, site: Site, index: PageIndex) -> Figures:
 
 
 def _suggestions() -> Figures:
-    site = Site(made_pages(PICKED_FROM))
+    site = PageTree(made_pages(PICKED_FROM))
     index = PageIndex(site)
     picked = [page.path for page in site.pages if page.path.startswith("/p1/")]
     # The first question about a site is the slowest, and the one that a hand waits for.

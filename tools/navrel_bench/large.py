@@ -6,9 +6,10 @@ import random
 from datetime import date, timedelta
 from typing import Any
 
-from navrel.core.document import SiteDocument
-from navrel.core.model import SLOTS, Page, slot_kind
-from navrel.core.reading import read_document
+from navrel.core.files.reading import read_document
+from navrel.core.layout.document import SiteDocument
+from navrel.core.layout.model import SLOTS, slot_kind
+from navrel.core.pages.page import Page
 
 TYPES = tuple(f"type-{number}" for number in range(40))
 AUTHORS = tuple(f"author-{number}" for number in range(500))

@@ -6,7 +6,7 @@ import random
 from datetime import date, timedelta
 from pathlib import Path
 
-from navrel.core.model import Page
+from navrel.core.pages.page import Page
 
 TYPES = ("article", "route", "harbour", "product", "")
 AUTHORS = ("imre-halloran", "tove-lindqvist", "osei-brannagh", "maren-dufay", "callum-vex")

@@ -6,8 +6,8 @@ from argparse import ArgumentParser
 from pathlib import Path
 from typing import Any
 
-from navrel.core.checks import SEVERITIES, Finding, check
-from navrel.core.index import PageIndex
+from navrel.core.index.page_index import PageIndex
+from navrel.core.questions.checks import SEVERITIES, Finding, check
 
 from .files import cannot_use, print_json, read_layout, read_lens, say, some_paths, takes_file, takes_json, takes_moment
 
@@ -25,9 +25,9 @@ def check_command(file: Path, at: str, fail_on: str, as_json: bool) -> None:
     """Look a layout file through for rules and pieces that cannot be what is meant."""
     if fail_on not in SEVERITIES:
         cannot_use([f"--fail-on: {fail_on} is none of {', '.join(SEVERITIES)}"])
-    document, site = read_layout(file)
+    document, tree = read_layout(file)
     lens = read_lens(document, "", at)
-    found = check(document, PageIndex(site), lens)
+    found = check(document, PageIndex(tree), lens)
     if as_json:
         print_json([_finding(one) for one in found])
     else:

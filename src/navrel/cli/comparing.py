@@ -8,12 +8,12 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from navrel.core.cascade import Outcome
-from navrel.core.changes import changed_parts
-from navrel.core.impact import Shift, impact
-from navrel.core.index import PageIndex
-from navrel.core.lenses import Sighting
-from navrel.core.model import Page
+from navrel.core.cascade.plain import Outcome
+from navrel.core.index.page_index import PageIndex
+from navrel.core.lenses.space import Sighting
+from navrel.core.pages.page import Page
+from navrel.core.questions.changes import changed_parts
+from navrel.core.questions.impact import Shift, impact
 from navrel.rendering.redrawing import redrawing
 from navrel.wording import seen_by
 
@@ -30,11 +30,11 @@ def diff_options(parser: ArgumentParser) -> None:
 
 def diff(before: Path, after: Path, at: str, as_json: bool) -> None:
     """Say what differs between two layout files: parts, and what comes out differently, for whom and when."""
-    old, old_site = read_layout(before)
-    new, new_site = read_layout(after)
+    old, old_tree = read_layout(before)
+    new, new_tree = read_layout(after)
     since = read_lens(new, "", at).moment
     parts = changed_parts(old, new)
-    indices = PageIndex(old_site), PageIndex(new_site)
+    indices = PageIndex(old_tree), PageIndex(new_tree)
     drawn = redrawing(old, indices[0], new, indices[1])
     found = impact(old, indices[0], new, indices[1], since, drawn)
     if as_json:

@@ -9,9 +9,10 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn
 
 if TYPE_CHECKING:
-    from navrel.core.document import SiteDocument
-    from navrel.core.model import Lens, Page
-    from navrel.core.site import Site
+    from navrel.core.language.visitor import Lens
+    from navrel.core.layout.document import SiteDocument
+    from navrel.core.pages.page import Page
+    from navrel.core.pages.tree import PageTree
 
 #: Warnings that are told one by one; a file of a hundred thousand pages may have as many.
 MOST_WARNINGS = 50
@@ -45,14 +46,14 @@ def takes_json(parser: ArgumentParser) -> None:
     parser.add_argument("--json", dest="as_json", action="store_true", help="print JSON")
 
 
-def read_layout(file: Path) -> tuple[SiteDocument, Site]:
+def read_layout(file: Path) -> tuple[SiteDocument, PageTree]:
     """A layout file and its page tree; warnings go to standard error.
 
     What cannot be used is told on standard error, with exit code 2.
     """
     from navrel.core.errors import DocumentError
-    from navrel.core.reading import read_json, read_yaml
-    from navrel.core.references import warnings_of
+    from navrel.core.files.reading import read_json, read_yaml
+    from navrel.core.files.references import warnings_of
 
     try:
         text = file.read_bytes()
@@ -66,15 +67,15 @@ def read_layout(file: Path) -> tuple[SiteDocument, Site]:
         tell(f"{file}: {warning.pointer}: column {warning.column}: {warning.message}")
     if len(warnings) > MOST_WARNINGS:
         tell(f"{file}: and {len(warnings) - MOST_WARNINGS:,} more names of what is not there")
-    return document, document.site()
+    return document, document.tree()
 
 
 def read_lens(document: SiteDocument, visitor: str, at: str) -> Lens:
     """The lens of the options; exit code 2 where they cannot be read."""
+    from navrel.core.calendar.schedule import read_moment
     from navrel.core.errors import QueryError, ScheduleError
-    from navrel.core.model import Lens
-    from navrel.core.schedule import read_moment
-    from navrel.core.visitor import parse_visitor
+    from navrel.core.language.visitor import Lens
+    from navrel.core.language.visitor_terms import parse_visitor
 
     reasons = []
     try:
@@ -90,9 +91,9 @@ def read_lens(document: SiteDocument, visitor: str, at: str) -> Lens:
     return Lens(seen_by, moment)
 
 
-def find_page(site: Site, path: str) -> Page:
+def find_page(tree: PageTree, path: str) -> Page:
     """The page at a path; exit code 2 where there is none."""
-    page = site.page(path)
+    page = tree.page(path)
     if page is None:
         cannot_use([f"there is no page {path}"])
     return page

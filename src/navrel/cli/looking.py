@@ -8,13 +8,14 @@ from datetime import datetime
 from pathlib import Path
 from typing import Any
 
-from navrel.core.document import SiteDocument
-from navrel.core.lenses import Sighting, TooManyCombinations
-from navrel.core.looks import Look, page_looks
-from navrel.core.model import Page
-from navrel.core.schedule import write_moment
-from navrel.core.site import Site
-from navrel.core.visitor import print_visitor
+from navrel.core.calendar.schedule import write_moment
+from navrel.core.language.visitor_terms import print_visitor
+from navrel.core.layout.document import SiteDocument
+from navrel.core.lenses.looks import Look, page_looks
+from navrel.core.lenses.space import Sighting
+from navrel.core.lenses.visitors import TooManyCombinations
+from navrel.core.pages.page import Page
+from navrel.core.pages.tree import PageTree
 from navrel.wording import seen_by
 
 from .files import cannot_use, find_page, print_json, read_layout, read_lens, say, takes_file, takes_json, takes_moment
@@ -30,14 +31,14 @@ def looks_options(parser: ArgumentParser) -> None:
 
 def looks(file: Path, path: str, at: str, as_json: bool) -> None:
     """Print every distinct layout that a page has from a moment on, and who sees it when."""
-    document, site = read_layout(file)
-    page = find_page(site, path)
+    document, tree = read_layout(file)
+    page = find_page(tree, path)
     since = read_lens(document, "", at).moment
     try:
-        found = page_looks(site, document.layout, page, since)
+        found = page_looks(tree, document.layout, page, since)
     except TooManyCombinations as error:
         cannot_use([f"{path}: {error}; ask about one visitor with ./navrel resolve"])
-    told = [_look(document, site, page, look, since) for look in found.looks]
+    told = [_look(document, tree, page, look, since) for look in found.looks]
     seen_until = write_moment(found.seen_until) if found.seen_until else None
     repeats_after = write_moment(found.repeats_after) if found.repeats_after else None
     if as_json:
@@ -51,15 +52,15 @@ def looks(file: Path, path: str, at: str, as_json: bool) -> None:
             }
         )
         return
-    for number, (look, tree) in enumerate(zip(found.looks, told, strict=True), start=1):
+    for number, (look, facts) in enumerate(zip(found.looks, told, strict=True), start=1):
         say(f"Look {number}")
         for sighting in look.seen:
             say(f"  seen by {seen_by((sighting,), since)}")
-        say(f"  template: {tree['template'] or '–'}")
-        for slot, one in tree["slots"].items():
+        say(f"  template: {facts['template'] or '–'}")
+        for slot, one in facts["slots"].items():
             if one["state"] != "unset":
                 say(f"  {slot}: {cell(one)}")
-        for name, setting in tree["settings"].items():
+        for name, setting in facts["settings"].items():
             say(f"  {name}: {setting['value']}")
     if repeats_after:
         say(f"After {repeats_after} it goes on in the same way.")
@@ -86,9 +87,9 @@ def told_sightings(seen: Iterable[Sighting], since: datetime) -> list[dict[str, 
     ]
 
 
-def _look(document: SiteDocument, site: Site, page: Page, look: Look, since: datetime) -> dict[str, Any]:
+def _look(document: SiteDocument, tree: PageTree, page: Page, look: Look, since: datetime) -> dict[str, Any]:
     return {
-        **described(document, site, page, look.lens, look.outcomes),
+        **described(document, tree, page, look.lens, look.outcomes),
         "seen": told_sightings(look.seen, since),
         "example": {
             "visitor": print_visitor(look.lens.visitor, document.language),

@@ -7,12 +7,15 @@ from collections.abc import Mapping
 from pathlib import Path
 from typing import Any
 
-from navrel.core.cascade import Entry, Outcome, Trace, resolve_page, seated_slots, shown_entries
-from navrel.core.document import SiteDocument
-from navrel.core.model import SLOTS, TEMPLATE, Lens, Page, Target
-from navrel.core.schedule import write_moment
-from navrel.core.site import Site
-from navrel.core.writing import write_action
+from navrel.core.calendar.schedule import write_moment
+from navrel.core.cascade.plain import Entry, Outcome, Trace, resolve_page
+from navrel.core.cascade.seating import seated_slots, shown_entries
+from navrel.core.files.writing import write_action
+from navrel.core.language.visitor import Lens
+from navrel.core.layout.document import SiteDocument
+from navrel.core.layout.model import SLOTS, TEMPLATE, Target
+from navrel.core.pages.page import Page
+from navrel.core.pages.tree import PageTree
 
 from .files import (
     cannot_use,
@@ -48,19 +51,19 @@ def explain_options(parser: ArgumentParser) -> None:
 
 def resolve(file: Path, page: list[str] | None, visitor: str, at: str, explain: bool, as_json: bool) -> None:
     """Print what every page of a layout file resolves to."""
-    document, site = read_layout(file)
+    document, tree = read_layout(file)
     lens = read_lens(document, visitor, at)
     if page:
-        pages = [find_page(site, path) for path in page]
-        traced = [(one, resolve_page(site, document.layout, one, lens)) for one in pages]
+        pages = [find_page(tree, path) for path in page]
+        traced = [(one, resolve_page(tree, document.layout, one, lens)) for one in pages]
     else:
         # NumPy, which the index stands on, takes longer to load than one page to resolve.
-        from navrel.core.index import PageIndex
-        from navrel.core.lookup import PageResolver
+        from navrel.core.cascade.lookup import PageResolver
+        from navrel.core.index.page_index import PageIndex
 
-        resolver = PageResolver(PageIndex(site), document.layout)
+        resolver = PageResolver(PageIndex(tree), document.layout)
         traced = [(one, resolver.resolve(one, lens)) for one in document.pages]
-    found = [_resolved(document, site, one, lens, traces, explain) for one, traces in traced]
+    found = [_resolved(document, tree, one, lens, traces, explain) for one, traces in traced]
     if as_json:
         print_json(found)
         return
@@ -76,12 +79,12 @@ def resolve(file: Path, page: list[str] | None, visitor: str, at: str, explain: 
 
 def explain(file: Path, path: str, slot: str, visitor: str, at: str, as_json: bool) -> None:
     """Say why a slot, the template or a setting of a page comes to what it does."""
-    document, site = read_layout(file)
+    document, tree = read_layout(file)
     target = Target.read(slot)
     lens = read_lens(document, visitor, at)
     if target.kind == "setting" and target.name not in document.layout.setting_defaults:
         cannot_use([f"there is no setting {target.name}"])
-    found = resolve_page(site, document.layout, find_page(site, path), lens, (target,))[target]
+    found = resolve_page(tree, document.layout, find_page(tree, path), lens, (target,))[target]
     if as_json:
         print_json(_traced(found))
         return
@@ -114,25 +117,25 @@ def cell(slot: dict[str, Any]) -> str:
 
 
 def _resolved(
-    document: SiteDocument, site: Site, page: Page, lens: Lens, traces: dict[Target, Trace], explain: bool
+    document: SiteDocument, tree: PageTree, page: Page, lens: Lens, traces: dict[Target, Trace], explain: bool
 ) -> dict[str, Any]:
     """One page as the layout file's documentation shows it."""
     outcomes = {target: trace.outcome for target, trace in traces.items()}
-    found = {"path": page.path, **described(document, site, page, lens, outcomes)}
+    found = {"path": page.path, **described(document, tree, page, lens, outcomes)}
     if explain:
         found["traces"] = [_traced(trace) for trace in traces.values()]
     return found
 
 
 def described(
-    document: SiteDocument, site: Site, page: Page, lens: Lens, outcomes: Mapping[Target, Outcome]
+    document: SiteDocument, tree: PageTree, page: Page, lens: Lens, outcomes: Mapping[Target, Outcome]
 ) -> dict[str, Any]:
     """A layout of a page: its template, slots, sidebars, settings, and what has no place."""
     layout = document.layout
     template = outcomes[TEMPLATE]
     named = _named_slots(document, page, template.pieces)
     slots = {target.name: one for target, one in outcomes.items() if target.kind == "slot" and target.name in named}
-    seated = seated_slots(layout, page, template, slots, lens, site)
+    seated = seated_slots(layout, page, template, slots, lens, tree)
     return {
         "template": template.pieces[0] if template.pieces else None,
         "template_by": template.by.name if template.by else None,
@@ -141,7 +144,7 @@ def described(
             for name, one in slots.items()
         },
         "entries": {
-            slug: [widget.slug for widget in shown_entries(layout, layout.pieces[slug], site, page, lens)]
+            slug: [widget.slug for widget in shown_entries(layout, layout.pieces[slug], tree, page, lens)]
             for name, one in slots.items()
             if name in seated
             for slug in one.pieces

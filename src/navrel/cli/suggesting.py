@@ -5,8 +5,8 @@ from __future__ import annotations
 from argparse import ArgumentParser
 from pathlib import Path
 
-from navrel.core.index import PageIndex
-from navrel.core.suggest import suggest
+from navrel.core.index.page_index import PageIndex
+from navrel.core.questions.suggest import suggest
 
 from .files import find_page, print_json, read_layout, say, takes_file, takes_json
 
@@ -19,10 +19,10 @@ def suggest_options(parser: ArgumentParser) -> None:
 
 def suggest_command(file: Path, paths: list[str], as_json: bool) -> None:
     """Propose conditions that some pages have in common, best first."""
-    _, site = read_layout(file)
+    _, tree = read_layout(file)
     for path in paths:
-        find_page(site, path)
-    found = suggest(PageIndex(site), paths)
+        find_page(tree, path)
+    found = suggest(PageIndex(tree), paths)
     if as_json:
         print_json(
             [

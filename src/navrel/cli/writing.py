@@ -8,7 +8,7 @@ from pathlib import Path
 
 from .files import read_layout, takes_file
 
-SchemaText = files("navrel.core") / "layout-file.schema.json"
+SchemaText = files("navrel.core.files") / "layout-file.schema.json"
 
 
 def format_options(parser: ArgumentParser) -> None:
@@ -22,7 +22,7 @@ def schema_options(parser: ArgumentParser) -> None:
 
 def format_command(file: Path, as_yaml: bool) -> None:
     """Print a layout file in its one written form: fixed key order, two spaces, final newline."""
-    from navrel.core.writing import write_json, write_yaml
+    from navrel.core.files.writing import write_json, write_yaml
 
     document, _ = read_layout(file)
     print(write_yaml(document) if as_yaml else write_json(document), end="")

@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from typing import Any
 
 from navrel.core.errors import DocumentError, Problem, QueryError
-from navrel.core.index import PageIndex
-from navrel.core.model import Page
-from navrel.core.query import parse_query
+from navrel.core.index.page_index import PageIndex
+from navrel.core.language.query import parse_query
+from navrel.core.pages.page import Page
 
 from .links import as_read, is_safe, stays_here
 
@@ -274,9 +274,9 @@ def newest_pages(index: PageIndex, query: str, count: int, here: Page) -> list[P
     """The newest pages that a query matches, newest first, without the page one is on."""
     numbers = index.query(parse_query(query)).numbers().tolist()
     newest = sorted((n for n in numbers if index.dates[n] > 0), key=lambda number: (-index.dates[number], number))
-    return [page for page in (index.site.pages[number] for number in newest[: count + 1]) if page != here][:count]
+    return [page for page in (index.tree.pages[number] for number in newest[: count + 1]) if page != here][:count]
 
 
 def _trail(place: Place) -> list[Page]:
-    above = [place.index.site.page(path) for path in place.index.site.ancestor_paths(place.page)]
+    above = [place.index.tree.page(path) for path in place.index.tree.ancestor_paths(place.page)]
     return [page for page in reversed(above) if page is not None]

@@ -12,11 +12,14 @@ from typing import Any
 from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
 
-from navrel.core.cascade import Outcome, Trace, resolve_page, seated_slots, shown_entries
-from navrel.core.document import SiteDocument
-from navrel.core.index import PageIndex
-from navrel.core.lookup import PageResolver
-from navrel.core.model import SLOTS, TEMPLATE, Lens, Page, Piece, Target
+from navrel.core.cascade.lookup import PageResolver
+from navrel.core.cascade.plain import Outcome, Trace, resolve_page
+from navrel.core.cascade.seating import seated_slots, shown_entries
+from navrel.core.index.page_index import PageIndex
+from navrel.core.language.visitor import Lens
+from navrel.core.layout.document import SiteDocument
+from navrel.core.layout.model import SLOTS, TEMPLATE, Piece, Target
+from navrel.core.pages.page import Page
 
 from .content import fill_slots
 from .items import Place, drawn_item
@@ -47,7 +50,7 @@ class Source:
         """The traces of every target of a page."""
         if self.resolver is not None:
             return self.resolver.resolve(page, lens)
-        return resolve_page(self.index.site, self.document.layout, page, lens)
+        return resolve_page(self.index.tree, self.document.layout, page, lens)
 
 
 @dataclass(frozen=True)
@@ -100,7 +103,7 @@ def draw_page(
     traces = source.resolve(page, lens)
     slots = {target.name: found.outcome for target, found in traces.items() if target.kind == "slot"}
     template = traces[TEMPLATE].outcome
-    seated = seated_slots(layout, page, template, slots, lens, source.index.site)
+    seated = seated_slots(layout, page, template, slots, lens, source.index.tree)
     place = Place(source.document.name, source.index, page)
     chosen = layout.pieces.get(template.pieces[0]) if template.pieces else None
     areas, columns = _grid(chosen)
@@ -181,7 +184,7 @@ def _drawn_slot(
 
 
 def _drawn_piece(source: Source, place: Place, lens: Lens, piece: Piece) -> dict[str, Any]:
-    widgets = shown_entries(source.document.layout, piece, source.index.site, place.page, lens)
+    widgets = shown_entries(source.document.layout, piece, source.index.tree, place.page, lens)
     return {
         "slug": piece.slug,
         "kind": piece.kind,

@@ -5,10 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 
-from navrel.core.document import SiteDocument
-from navrel.core.impact import Redrawing, redrawing_of
-from navrel.core.index import PageIndex
-from navrel.core.model import Page, Piece
+from navrel.core.index.page_index import PageIndex
+from navrel.core.layout.document import SiteDocument
+from navrel.core.layout.model import Piece
+from navrel.core.pages.page import Page
+from navrel.core.questions.impact import Redrawing, redrawing_of
 
 from .items import newest_pages
 
@@ -64,13 +65,13 @@ def _other_trails(pieces: Mapping[str, Piece], before: PageIndex, after: PageInd
         return {}
     return {
         page.path: with_trail
-        for page in after.site.pages
-        if page.path in before.site.numbers and _trail(before, page.path) != _trail(after, page.path)
+        for page in after.tree.pages
+        if page.path in before.tree.numbers and _trail(before, page.path) != _trail(after, page.path)
     }
 
 
 def _trail(index: PageIndex, path: str) -> list[tuple[str, str]]:
-    page = index.site.page(path)
+    page = index.tree.page(path)
     assert page is not None
-    above = (index.site.page(one) for one in index.site.ancestor_paths(page))
+    above = (index.tree.page(one) for one in index.tree.ancestor_paths(page))
     return [(one.path, one.title) for one in above if one is not None]

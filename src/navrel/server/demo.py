@@ -5,9 +5,9 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import transaction
 
-from navrel.core.document import SiteDocument
-from navrel.core.reading import read_json
-from navrel.core.writing import write_setting
+from navrel.core.files.reading import read_json
+from navrel.core.files.writing import write_setting
+from navrel.core.layout.document import SiteDocument
 from navrel.server.accounts.services import have_demo_account
 from navrel.server.inventory.models import Site
 from navrel.server.inventory.services import make_site, take_in_folder

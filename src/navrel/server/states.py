@@ -15,12 +15,13 @@ from typing import Any, Generic, TypeVar, cast
 from django.db import connection, transaction
 from django.db.models import F
 
-from navrel.core.cascade import standard_targets
-from navrel.core.document import SiteDocument, Taxonomy, TaxonomyTerm
-from navrel.core.index import PageIndex
-from navrel.core.lookup import PageResolver
-from navrel.core.model import Layout, LockNote, Page, Piece, PieceKind, Rule, Setting, Target
-from navrel.core.reading import read_piece, read_rule, read_settings
+from navrel.core.cascade.lookup import PageResolver
+from navrel.core.cascade.plain import standard_targets
+from navrel.core.files.reading import read_piece, read_rule, read_settings
+from navrel.core.index.page_index import PageIndex
+from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm
+from navrel.core.layout.model import Layout, Piece, PieceKind, Rule, Setting, Target
+from navrel.core.pages.page import LockNote, Page
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site as SiteRecord
 from navrel.server.inventory.models import Taxonomy as TaxonomyRecord
@@ -58,7 +59,7 @@ class State:
 
     def page(self, path: str) -> Page:
         """The page at ``path``. Raises Missing."""
-        page = self.index.site.page(path)
+        page = self.index.tree.page(path)
         if page is None:
             raise Missing("no-page", f"There is no page {path}")
         return page
@@ -159,7 +160,7 @@ def _read(site: SiteRecord, older: State | None) -> State:
     """The state that a site's records hold; pages are taken from an older state where none has changed since."""
     same_pages = older if older and older.inventory_version == site.inventory_version else None
     document = _site_document(site, same_pages.document if same_pages else None)
-    index = same_pages.index if same_pages else PageIndex(document.site())
+    index = same_pages.index if same_pages else PageIndex(document.tree())
     return State(document, index, site.version, site.inventory_version)
 
 

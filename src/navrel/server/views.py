@@ -11,11 +11,11 @@ from rest_framework.response import Response
 from rest_framework.serializers import Serializer
 from rest_framework.views import APIView
 
+from navrel.core.calendar.schedule import read_moment
 from navrel.core.errors import QueryError, ScheduleError
-from navrel.core.model import Lens
-from navrel.core.schedule import read_moment
+from navrel.core.language.visitor import Lens
+from navrel.core.language.visitor_terms import parse_visitor
 from navrel.core.text import unfit
-from navrel.core.visitor import parse_visitor
 
 from .problems import Malformed, NoVersion, Refused
 from .states import State, draft, find_site

@@ -10,7 +10,8 @@ from django.contrib.postgres.search import SearchQuery, SearchVector
 from django.http import HttpRequest, HttpResponse, HttpResponsePermanentRedirect
 from django.views.decorators.http import require_safe
 
-from navrel.core.model import Lens, Page, Visitor
+from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.pages.page import Page
 from navrel.rendering.page import Source, draw_page
 from navrel.server.inventory.models import Content, Site
 from navrel.server.publishing.services import LiveState, Served, served
@@ -33,13 +34,13 @@ def published_page(request: HttpRequest) -> HttpResponse:
         why = "What is published here cannot be read." if serving.passed_over else "Nothing is published here yet."
         return HttpResponse(f"{why}\n", status=503, content_type="text/plain")
     path = request.path
-    page = state.index.site.page(path)
-    if page is None and (known := state.index.site.page("/" + path.strip("/"))):
+    page = state.index.tree.page(path)
+    if page is None and (known := state.index.tree.page("/" + path.strip("/"))):
         return _moved(known, request)
     status = 200
     if page is None or page.kind == "missing":
         status = 404
-        page = next((one for one in state.index.site.pages if one.kind == "missing"), None)
+        page = next((one for one in state.index.tree.pages if one.kind == "missing"), None)
     if page is None:
         return HttpResponse("There is no page at this address.\n", status=404, content_type="text/plain")
     content = _content(state, page.path)
@@ -87,13 +88,13 @@ def _results(state: LiveState, text: str) -> str:
     words = text.replace("\0", "")[:_MAX_SEARCH].strip()
     if not words:
         return ""
-    in_titles = [page for page in state.index.site.pages if words.lower() in page.title.lower()]
+    in_titles = [page for page in state.index.tree.pages if words.lower() in page.title.lower()]
     digests = set(
         Content.objects.annotate(words=SearchVector("text", config="simple"))
         .filter(words=SearchQuery(words, config="simple"), pk__in=set(state.contents.values()))
         .values_list("pk", flat=True)[:500]
     )
-    in_contents = [page for page in state.index.site.pages if state.contents.get(page.path) in digests]
+    in_contents = [page for page in state.index.tree.pages if state.contents.get(page.path) in digests]
     found = [page for page in dict.fromkeys((*in_titles, *in_contents)) if page.kind not in ("missing", "search")]
     return _listed(words, found)
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from django.conf import settings
 from django.db import models
 
-from navrel.core.document import MAX_NAME
+from navrel.core.layout.document import MAX_NAME
 
 
 class Site(models.Model):

@@ -19,7 +19,7 @@ from urllib.parse import unquote, urlsplit
 
 from lxml import etree, html
 
-from navrel.core.document import is_slug, slugify
+from navrel.core.layout.document import is_slug, slugify
 from navrel.core.text import fit
 from navrel.rendering.sanitising import sanitise
 

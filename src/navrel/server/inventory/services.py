@@ -13,12 +13,12 @@ from django.db import transaction
 from django.db.models import Count, Q
 from django.utils import timezone
 
-from navrel.core.document import SiteDocument
 from navrel.core.errors import TreeError
-from navrel.core.model import Page as CorePage
-from navrel.core.site import Site as CoreSite
+from navrel.core.files.writing import write_setting
+from navrel.core.layout.document import SiteDocument
+from navrel.core.pages.page import Page as CorePage
 from navrel.core.text import fit
-from navrel.core.writing import write_setting
+from navrel.server.inventory.serializers import PageTree
 from navrel.server.problems import Missing, Refused
 from navrel.server.states import lock_site
 
@@ -149,7 +149,7 @@ def _drop_repeated(intake: Intake) -> None:
 def _check_tree(intake: Intake) -> None:
     pairs = intake.staged.filter(skipped="").values_list("path", "facts__parent").iterator(chunk_size=2000)
     try:
-        CoreSite([CorePage(path, parent=parent or None) for path, parent in pairs])
+        PageTree([CorePage(path, parent=parent or None) for path, parent in pairs])
     except TreeError as error:
         raise Refused("loop", f"The pages' {error}", "Mend the breadcrumbs of one of these pages.") from None
 

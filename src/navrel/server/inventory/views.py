@@ -10,11 +10,11 @@ from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from navrel.core.choices import choices
-from navrel.core.completion import complete
-from navrel.core.facts import SEARCH_WORD
-from navrel.core.model import SLOTS
-from navrel.core.query import parse_search
+from navrel.core.index.choices import choices
+from navrel.core.index.completion import complete
+from navrel.core.language.facts import SEARCH_WORD
+from navrel.core.language.query import parse_search
+from navrel.core.layout.model import SLOTS
 from navrel.server.problems import Malformed, Refused
 from navrel.server.publishing.services import edits_since_live, served
 from navrel.server.states import draft, find_site
@@ -75,7 +75,7 @@ class PagesView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """A stretch of the page tree, in tree order."""
         state = self.draft(site)
-        tree = state.index.site
+        tree = state.index.tree
         offset = _whole(request, "offset", 0)
         limit = min(_whole(request, "limit", MOST_LISTED), MOST_LISTED)
         pages = tree.pages[offset : offset + limit]
@@ -100,7 +100,7 @@ class PageView(SiteView):
         return Response(
             {
                 "path": page.path, "title": page.title, "kind": page.kind, "type": page.type,
-                "parent": state.index.site.parent_path(page), "terms": page.terms, "lists": page.lists,
+                "parent": state.index.tree.parent_path(page), "terms": page.terms, "lists": page.lists,
                 "author": page.author, "language": page.language, "published": page.published,
                 "words": page.words, "extra": dict(page.fields), "slots": page.slots, "locks": page.locks,
             }

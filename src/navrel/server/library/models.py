@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from django.db import models
 
-from navrel.core.document import MAX_NAME
-from navrel.core.model import PIECE_KINDS
+from navrel.core.layout.document import MAX_NAME
+from navrel.core.layout.model import PIECE_KINDS
 from navrel.server.inventory.models import Site
 
 

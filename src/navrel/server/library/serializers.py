@@ -2,7 +2,7 @@
 
 from rest_framework import serializers as s
 
-from navrel.core.model import PIECE_KINDS
+from navrel.core.layout.model import PIECE_KINDS
 from navrel.server.rules.serializers import ConditionTree
 
 

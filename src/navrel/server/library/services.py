@@ -7,11 +7,11 @@ from typing import Any
 from django.db import transaction
 from django.db.models import Max
 
-from navrel.core.document import MAX_NAME, slugify
 from navrel.core.errors import DocumentError, Problem
-from navrel.core.model import Piece as CorePiece
-from navrel.core.reading import read_piece
-from navrel.core.writing import write_piece
+from navrel.core.files.reading import read_piece
+from navrel.core.files.writing import write_piece
+from navrel.core.layout.document import MAX_NAME, slugify
+from navrel.core.layout.model import Piece as CorePiece
 from navrel.rendering.items import check_content
 from navrel.rendering.palette import COLOURS
 from navrel.server.inventory.models import Site

@@ -8,10 +8,11 @@ from typing import Any
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from navrel.core.bulk import resolve_all
-from navrel.core.model import Lens, Page, Visitor
-from navrel.core.reading import read_piece
-from navrel.core.shown import pages_showing
+from navrel.core.cascade.bulk import resolve_all
+from navrel.core.cascade.shown import pages_showing
+from navrel.core.files.reading import read_piece
+from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.pages.page import Page
 from navrel.rendering.items import ITEMS, check_content
 from navrel.rendering.page import Source, draw_piece
 from navrel.rendering.palette import colour
@@ -100,7 +101,7 @@ class PictureView(SiteView):
             state.layout.pieces,
         )
         check_content(piece.kind, piece.content)
-        pages = state.index.site.pages
+        pages = state.index.tree.pages
         path = body.get("path", "")
         page = state.page(path) if path else (pages[0] if pages else Page("/", "A page"))
         return Response(

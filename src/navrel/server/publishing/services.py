@@ -13,12 +13,12 @@ from typing import Any
 import orjson
 from django.db import transaction
 
-from navrel.core.changes import Change, changed_parts
-from navrel.core.document import SiteDocument
-from navrel.core.impact import Impact, impact
-from navrel.core.index import PageIndex
-from navrel.core.reading import read_document
-from navrel.core.writing import write_document
+from navrel.core.files.reading import read_document
+from navrel.core.files.writing import write_document
+from navrel.core.index.page_index import PageIndex
+from navrel.core.layout.document import SiteDocument
+from navrel.core.questions.changes import Change, changed_parts
+from navrel.core.questions.impact import Impact, impact
 from navrel.rendering.redrawing import redrawing
 from navrel.server.inventory.models import Page, Site
 from navrel.server.problems import InTheWay, Refused
@@ -87,7 +87,7 @@ def _newest_readable(site: Site) -> Served:
 def open_revision(revision: Revision) -> LiveState:
     """Read a revision's archive. Raises Unreadable."""
     document, contents = _unpacked(bytes(revision.archive))
-    return LiveState(document, PageIndex(document.site()), revision=revision, contents=contents)
+    return LiveState(document, PageIndex(document.tree()), revision=revision, contents=contents)
 
 
 def _packed(document: SiteDocument, contents: dict[str, str]) -> bytes:
@@ -152,7 +152,7 @@ def _published(site: Site) -> LiveState:
     if found is not None:
         return found
     nothing = SiteDocument(name=site.name, slug=site.slug)
-    return LiveState(nothing, PageIndex(nothing.site()), revision=Revision(site=site, number=0), contents={})
+    return LiveState(nothing, PageIndex(nothing.tree()), revision=Revision(site=site, number=0), contents={})
 
 
 def _draft_contents(site: Site) -> Iterator[tuple[str, str]]:

@@ -8,10 +8,11 @@ from typing import Any
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from navrel.core.cascade import Outcome
-from navrel.core.changes import Change
-from navrel.core.impact import Redraw, Shift
-from navrel.core.model import Lens, Page
+from navrel.core.cascade.plain import Outcome
+from navrel.core.language.visitor import Lens
+from navrel.core.pages.page import Page
+from navrel.core.questions.changes import Change
+from navrel.core.questions.impact import Redraw, Shift
 from navrel.rendering.page import DrawnPage, Source, draw_page
 from navrel.rendering.palette import colour
 from navrel.server.inventory.models import Content, Site
@@ -146,7 +147,7 @@ def _drawn(record: Site, state: State, page: Page, lens: Lens, outlines: Mapping
 
 def _standing(record: Site, state: State, published: services.LiveState, page: Page, lens: Lens) -> dict[str, Any]:
     """How the draft of a page stands to what is live: through the lens as it is drawn, for all others by impact."""
-    live_page = published.index.site.page(page.path)
+    live_page = published.index.tree.page(page.path)
     same = (
         live_page is not None
         and _drawn(record, state, page, lens).html == _drawn(record, published, live_page, lens).html

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from django.db import models
 
-from navrel.core.document import MAX_NAME
+from navrel.core.layout.document import MAX_NAME
 from navrel.server.inventory.models import Site
 
 

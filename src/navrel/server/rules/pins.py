@@ -7,11 +7,11 @@ from typing import Any
 
 from django.db import transaction
 
-from navrel.core.document import MAX_NAME
-from navrel.core.model import Action, Target
-from navrel.core.model import Rule as CoreRule
-from navrel.core.pins import pin_condition, pinned_path
-from navrel.core.writing import write_rule
+from navrel.core.files.writing import write_rule
+from navrel.core.layout.document import MAX_NAME
+from navrel.core.layout.model import Action, Target
+from navrel.core.layout.model import Rule as CoreRule
+from navrel.core.questions.pins import pin_condition, pinned_path
 from navrel.server.inventory.models import Site
 from navrel.server.problems import Missing
 from navrel.server.states import State, draft, lock_site

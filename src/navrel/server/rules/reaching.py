@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from navrel.core.conditions import Refused as RefusedLens
-from navrel.core.conditions import weigh_audience
-from navrel.core.lookup import PageResolver
-from navrel.core.model import ADDING, Layout, Lens, Page, Rule, Target
-from navrel.core.reach import (
+from navrel.core.cascade.conditions import Refused as RefusedLens
+from navrel.core.cascade.conditions import weigh_audience
+from navrel.core.cascade.lookup import PageResolver
+from navrel.core.language.visitor import Lens
+from navrel.core.layout.model import ADDING, Layout, Rule, Target
+from navrel.core.pages.page import Page
+from navrel.core.questions.reach import (
     Reach,
     excluded_pages,
     near_misses,
@@ -67,7 +69,7 @@ def reach_of(state: State, lens: Lens, edited: Rule, wanted: str) -> dict[str, A
     resolver = _resolver_of(state, layout, chosen)
     pages = []
     for number in reach.pages.numbers()[:MOST_REACHED].tolist():
-        page = state.index.site.pages[number]
+        page = state.index.tree.pages[number]
         row = {"path": page.path, "title": page.title, "new": number in new, "by": "", "on": ""}
         if unplaced is not None and number in unplaced:
             row["state"] = "no-place"
@@ -83,7 +85,7 @@ def reach_of(state: State, lens: Lens, edited: Rule, wanted: str) -> dict[str, A
         for one in excluded
     ]
     excluded_paths = {one.page.path for one in excluded}
-    lost = [state.index.site.pages[number] for number in gone.numbers()[:MOST_REACHED].tolist()]
+    lost = [state.index.tree.pages[number] for number in gone.numbers()[:MOST_REACHED].tolist()]
     pages += [
         {"path": page.path, "title": page.title, "state": "gone", "by": "", "on": "", "new": False}
         for page in lost

@@ -7,11 +7,11 @@ from typing import Any
 from django.db import transaction
 from django.db.models import F
 
-from navrel.core.document import MAX_NAME
 from navrel.core.errors import DocumentError, Problem
-from navrel.core.model import Rule as CoreRule
-from navrel.core.reading import read_rule, read_settings
-from navrel.core.writing import write_action, write_condition
+from navrel.core.files.reading import read_rule, read_settings
+from navrel.core.files.writing import write_action, write_condition
+from navrel.core.layout.document import MAX_NAME
+from navrel.core.layout.model import Rule as CoreRule
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
 from navrel.server.problems import Missing, Outdated, Refused

@@ -6,21 +6,22 @@ from collections.abc import Iterable
 from datetime import datetime
 from typing import Any
 
-from navrel.core.cascade import Entry, Outcome, Trace
-from navrel.core.conditions import Refused as RefusedLens
-from navrel.core.conditions import weigh_page
-from navrel.core.lenses import TooManyCombinations
-from navrel.core.model import TEMPLATE, LockNote, Page, Target
-from navrel.core.pins import Obstacle, Trial, pinned_path, try_pin
-from navrel.core.schedule import write_moment
-from navrel.core.writing import write_action
+from navrel.core.calendar.schedule import write_moment
+from navrel.core.cascade.conditions import Refused as RefusedLens
+from navrel.core.cascade.conditions import weigh_page
+from navrel.core.cascade.plain import Entry, Outcome, Trace
+from navrel.core.files.writing import write_action
+from navrel.core.layout.model import TEMPLATE, Target
+from navrel.core.lenses.visitors import TooManyCombinations
+from navrel.core.pages.page import LockNote, Page
+from navrel.core.questions.pins import Obstacle, Trial, pinned_path, try_pin
 from navrel.server.states import State
 from navrel.wording import seen_by
 
 
 def acts_for_somebody(state: State, page: Page, entry: Entry) -> bool:
     """Whether the rule of an entry acts on this page for some visitor at some time."""
-    return entry.rule.on and not isinstance(weigh_page(state.index.site, page, entry.rule.condition), RefusedLens)
+    return entry.rule.on and not isinstance(weigh_page(state.index.tree, page, entry.rule.condition), RefusedLens)
 
 
 def pin_tree(state: State, page: Page, target: Target) -> dict[str, Any]:

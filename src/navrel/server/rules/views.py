@@ -8,21 +8,19 @@ from typing import Any
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from navrel.core.bulk import resolve_all, unseated_pages
-from navrel.core.cascade import resolve_page, seated_slots
+from navrel.core.calendar.schedule import read_moment, write_moment
+from navrel.core.cascade.bulk import resolve_all, unseated_pages
+from navrel.core.cascade.plain import resolve_page
+from navrel.core.cascade.seating import seated_slots
 from navrel.core.errors import QueryError
-from navrel.core.model import TEMPLATE, Lens, Rule, Target, Visitor
-from navrel.core.pins import pinned_path
-from navrel.core.query import Domain, Query, Term, parse_query, parse_search
-from navrel.core.reach import (
-    Reach,
-    reaches,
-    templates_with,
-)
-from navrel.core.reading import read_rule
-from navrel.core.schedule import read_moment, write_moment
-from navrel.core.suggest import suggest
-from navrel.core.visitor import print_visitor
+from navrel.core.files.reading import read_rule
+from navrel.core.language.query import Domain, Query, Term, parse_query, parse_search
+from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.language.visitor_terms import print_visitor
+from navrel.core.layout.model import TEMPLATE, Rule, Target
+from navrel.core.questions.pins import pinned_path
+from navrel.core.questions.reach import Reach, reaches, templates_with
+from navrel.core.questions.suggest import suggest
 from navrel.server.problems import Missing
 from navrel.server.states import State, draft, find_site, rule_tree
 from navrel.server.views import (
@@ -158,9 +156,9 @@ class TraceView(SiteView):
         if target not in state.targets:
             raise Missing("no-target", f"There is no slot and no setting {target} here")
         lens = self.lens(state)
-        found = resolve_page(state.index.site, state.layout, page, lens, (target,))
+        found = resolve_page(state.index.tree, state.layout, page, lens, (target,))
         slots = {one.name: trace.outcome for one, trace in found.items() if one.kind == "slot"}
-        seated = seated_slots(state.layout, page, found[TEMPLATE].outcome, slots, lens, state.index.site)
+        seated = seated_slots(state.layout, page, found[TEMPLATE].outcome, slots, lens, state.index.tree)
         return Response(
             {
                 "path": page.path,

@@ -1,0 +1,85 @@
+"""What is seen on one page: the slots that have a place there, and the widgets that its sidebars show."""
+
+from __future__ import annotations
+
+from ..language.visitor import Lens
+from ..layout.model import SLOTS, TEMPLATE, Layout, Piece, Target
+from ..pages.page import Page
+from ..pages.tree import PageTree
+from .conditions import lets_through
+from .plain import Outcome
+
+
+def seated_slots(
+    layout: Layout, page: Page, template: Outcome, slots: dict[str, Outcome], lens: Lens, tree: PageTree
+) -> frozenset[str]:
+    """The slots that have a place on the page: the template's, the content's, and those of pieces shown in them."""
+    found = set(page.slots)
+    piece = layout.pieces.get(template.pieces[0]) if template.pieces else None
+    found.update(piece.slots if piece else SLOTS)
+    waiting = list(found)
+    while waiting:
+        outcome = slots.get(waiting.pop())
+        for slug in outcome.pieces if outcome else ():
+            held = _slots_held(layout, slug, tree, page, lens) - found
+            found |= held
+            waiting.extend(held)
+    return frozenset(found)
+
+
+def seen_pieces(
+    layout: Layout, page: Page, template: Outcome, slots: dict[str, Outcome], lens: Lens, tree: PageTree
+) -> frozenset[str]:
+    """The pieces that are seen on the page: its template, those in seated slots, and the widgets of sidebars there."""
+    seated = seated_slots(layout, page, template, slots, lens, tree)
+    found = set(template.pieces)
+    for slot, outcome in slots.items():
+        if slot in seated:
+            found.update(outcome.pieces)
+    for slug in tuple(found):
+        piece = layout.pieces.get(slug)
+        if piece is not None:
+            found.update(widget.slug for widget in shown_entries(layout, piece, tree, page, lens))
+    return frozenset(found)
+
+
+def _slots_held(layout: Layout, slug: str, tree: PageTree, page: Page, lens: Lens) -> set[str]:
+    piece = layout.pieces.get(slug)
+    if piece is None:
+        return set()
+    held = set(piece.slots)
+    for shown in shown_entries(layout, piece, tree, page, lens):
+        held.update(shown.slots)
+    return held
+
+
+def shown_entries(layout: Layout, sidebar: Piece, tree: PageTree, page: Page, lens: Lens) -> list[Piece]:
+    """The widgets that a sidebar shows on this page through this lens, in order."""
+    return [
+        layout.pieces[entry.piece]
+        for entry in sidebar.entries
+        if entry.piece in layout.pieces and lets_through(tree, page, lens, entry.condition)
+    ]
+
+
+def shown_sidebars(
+    tree: PageTree, layout: Layout, page: Page, lens: Lens, outcomes: dict[Target, Outcome]
+) -> dict[str, tuple[str, ...]]:
+    """For each sidebar in a seated slot, the widgets that it shows on a page through a lens."""
+    slots = {target.name: outcome for target, outcome in outcomes.items() if target.kind == "slot"}
+    sidebars = {
+        slug
+        for outcome in slots.values()
+        for slug in outcome.pieces
+        if slug in layout.pieces and layout.pieces[slug].kind == "sidebar"
+    }
+    if not sidebars:
+        return {}
+    seated = seated_slots(layout, page, outcomes[TEMPLATE], slots, lens, tree)
+    return {
+        slug: tuple(widget.slug for widget in shown_entries(layout, layout.pieces[slug], tree, page, lens))
+        for name, outcome in slots.items()
+        if name in seated
+        for slug in outcome.pieces
+        if slug in sidebars
+    }

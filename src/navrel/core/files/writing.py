@@ -1,0 +1,167 @@
+"""Sites, rules and pieces as they stand in the layout file: fixed key order, what equals a default left out."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+from ..calendar.schedule import Schedule, write_duration, write_moment
+from ..layout.condition import Condition
+from ..layout.document import VERSION, SiteDocument, Taxonomy
+from ..layout.model import SLOTS, Action, Piece, Rule, Setting
+from ..pages.page import LockNote, Page
+
+
+def write_json(document: SiteDocument) -> str:
+    """The layout file's text: fixed key order, two spaces, final newline. The same state gives the same bytes."""
+    return json.dumps(write_document(document), indent=2, ensure_ascii=False) + "\n"
+
+
+def write_yaml(document: SiteDocument) -> str:
+    """The same tree as YAML 1.2."""
+    # PyYAML takes as long to load as all else here, so it is loaded for YAML alone.
+    from .yaml12 import dump
+
+    return dump(write_document(document))
+
+
+def write_document(document: SiteDocument) -> dict[str, Any]:
+    """The tree of the layout file, in its fixed key order, with what equals a default left out."""
+    site = _trim(
+        {
+            "name": document.name,
+            "slug": document.slug,
+            "base_url": document.base_url,
+            "language": document.language,
+            "time_zone": document.time_zone,
+            "roles": list(document.roles),
+            "default_template": document.layout.default_template,
+            "settings": [write_setting(setting) for setting in document.layout.settings],
+        }
+    )
+    return {
+        "navrel": VERSION,
+        "site": site,
+        "taxonomies": [_taxonomy_tree(taxonomy) for taxonomy in document.taxonomies],
+        "pages": [_page_tree(page, document.language) for page in document.pages],
+        "pieces": [write_piece(piece) for piece in document.layout.pieces.values()],
+        "rules": [write_rule(rule) for rule in document.layout.rules],
+    }
+
+
+def _trim(tree: dict[str, Any]) -> dict[str, Any]:
+    """Without what is empty or null, which mean absent."""
+    return {key: value for key, value in tree.items() if value not in ("", None, [], {}, ())}
+
+
+def _taxonomy_tree(taxonomy: Taxonomy) -> dict[str, Any]:
+    terms = [_trim({"slug": term.slug, "name": term.name, "parent": term.parent}) for term in taxonomy.terms]
+    return {"slug": taxonomy.slug, "name": taxonomy.name, "terms": terms}
+
+
+def _page_tree(page: Page, language: str) -> dict[str, Any]:
+    return _trim(
+        {
+            "path": page.path,
+            "title": page.title,
+            "kind": "" if page.kind == "single" else page.kind,
+            "type": page.type,
+            "parent": page.parent,
+            "terms": list(page.terms),
+            "lists": page.lists,
+            "author": page.author,
+            "language": "" if page.language == language else page.language,
+            "published": page.published.isoformat() if page.published else None,
+            "words": page.words or None,
+            "fields": dict(page.fields),
+            "slots": list(page.slots),
+            "locks": [_lock_tree(slot, page.lock_notes.get(slot)) for slot in page.locks],
+        }
+    )
+
+
+def _lock_tree(slot: str, note: LockNote | None) -> str | dict[str, Any]:
+    return _trim({"slot": slot, **note._asdict()}) if note else slot
+
+
+def write_piece(piece: Piece) -> dict[str, Any]:
+    """A piece as it stands in the file."""
+    is_template = piece.kind == "template"
+    tree = _trim(
+        {
+            "slug": piece.slug,
+            "kind": piece.kind,
+            "name": piece.name,
+            "note": piece.note,
+            "content": dict(piece.content),
+            "slots": [] if is_template and piece.slots == SLOTS else list(piece.slots),
+            "entries": [
+                _trim({"piece": entry.piece, "condition": write_condition(entry.condition)}) for entry in piece.entries
+            ],
+        }
+    )
+    # An empty list says something of a template alone: that it has no slot at all.
+    return {**tree, "slots": []} if is_template and not piece.slots else tree
+
+
+def write_rule(rule: Rule) -> dict[str, Any]:
+    """A rule as it stands in the file."""
+    return {
+        **_trim({"name": rule.name, "note": rule.note}),
+        **({} if rule.on else {"on": False}),
+        **_trim({"priority": rule.priority or None, "condition": write_condition(rule.condition)}),
+        "actions": [write_action(action) for action in rule.actions],
+    }
+
+
+def write_condition(condition: Condition) -> dict[str, Any]:
+    """A condition as it stands in the file."""
+    visitors = _trim({"include": str(condition.visitors_include), "exclude": str(condition.visitors_exclude)})
+    return _trim(
+        {
+            "include": str(condition.include),
+            "exclude": str(condition.exclude),
+            "visitors": visitors,
+            "schedule": write_schedule(condition.schedule) if condition.schedule else None,
+        }
+    )
+
+
+def write_schedule(schedule: Schedule) -> dict[str, Any]:
+    """A schedule as it stands in the file."""
+    repeats = schedule.repeats
+    return _trim(
+        {
+            "from": write_moment(schedule.starts) if schedule.starts else None,
+            "until": write_moment(schedule.ends) if schedule.ends else None,
+            "repeats": {
+                "rrule": repeats.rrule,
+                "start": write_moment(repeats.recurrence.start),
+                "duration": write_duration(repeats.duration),
+            }
+            if repeats
+            else None,
+        }
+    )
+
+
+def write_setting(setting: Setting) -> dict[str, Any]:
+    """A declared setting as it stands in the file."""
+    tree: dict[str, Any] = {"name": setting.name, "type": setting.type}
+    if setting.choices:
+        tree["choices"] = list(setting.choices)
+    return {**tree, "default": setting.default}
+
+
+def write_action(action: Action) -> dict[str, Any]:
+    """An action as it stands in the file."""
+    if action.do == "use":
+        return {"do": "use", "template": action.piece}
+    if action.do == "set":
+        return {"do": "set", "setting": action.setting, "value": action.value}
+    tree: dict[str, Any] = {"do": action.do, "slot": action.slot}
+    if action.piece:
+        tree["piece"] = action.piece
+    if action.exclusive:
+        tree["exclusive"] = True
+    return tree

@@ -1,0 +1,70 @@
+"""Page classes: pages that match exactly the same clauses are alike for every question about rules."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from ..language.query import Clause
+from ..layout.condition import Condition
+from ..layout.model import Layout
+from ..pages.pageset import Codes
+from .page_index import PageIndex
+
+
+def conditions_of(layout: Layout) -> Iterator[Condition]:
+    """Every condition of a layout: those of the rules, then those of the sidebars' entries."""
+    for rule in layout.rules:
+        yield rule.condition
+    for piece in layout.pieces.values():
+        for entry in piece.entries:
+            yield entry.condition
+
+
+class PageClasses:
+    """Which clauses of a layout match each page.
+
+    ``rows`` has shape (pages, ceil(clauses / 8)), dtype uint8: bit c of row p, big-endian, tells whether clause c
+    matches page p. Memory: an eighth of a byte for each page and clause.
+    """
+
+    def __init__(self, index: PageIndex, layout: Layout) -> None:
+        self.index = index
+        queries = (query for condition in conditions_of(layout) for query in (condition.include, condition.exclude))
+        clauses = dict.fromkeys(clause for query in queries for clause in query.clauses)
+        self.columns: dict[Clause, int] = {clause: number for number, clause in enumerate(clauses)}
+        by_column = np.zeros(((len(clauses) + 7) // 8, index.size), dtype=np.uint8)
+        for clause, number in self.columns.items():
+            by_column[number >> 3] |= index.clause(clause).mask().view(np.uint8) << (7 - (number & 7))
+        self.rows = np.ascontiguousarray(by_column.T)
+
+    def matching(self, number: int) -> list[int]:
+        """The columns of the clauses that match a page, ascending."""
+        found: list[int] = np.flatnonzero(np.unpackbits(self.rows[number])).tolist()
+        return found
+
+    @cached_property
+    def numbers(self) -> Codes:
+        """The class of each page, from 0 in the order in which they come up; shape (pages,).
+
+        Pages of one class also agree in the slots of their own content and in those that are locked.
+        """
+        known: dict[tuple[bytes, int, int], int] = {}
+        width = self.rows.shape[1]
+        whole = self.rows.tobytes()
+        found = [
+            known.setdefault((whole[number * width : (number + 1) * width], slots, locks), len(known))
+            for number, (slots, locks) in enumerate(
+                zip(self.index.own_slots.tolist(), self.index.own_locks.tolist(), strict=True)
+            )
+        ]
+        return np.array(found, dtype=np.int32)
+
+    @cached_property
+    def firsts(self) -> NDArray[np.intp]:
+        """The first page of each class."""
+        _, firsts = np.unique(self.numbers, return_index=True)
+        return firsts

@@ -1,0 +1,83 @@
+"""One site as plain records: what a layout file holds."""
+
+from __future__ import annotations
+
+import re
+import unicodedata
+from dataclasses import dataclass, field
+from datetime import datetime
+from zoneinfo import ZoneInfo
+
+from ..pages.page import Page
+from ..pages.tree import PageTree
+from .model import Layout
+
+VERSION = 1
+#: Longest name of a piece or a rule, in characters.
+MAX_NAME = 80
+PRIORITIES = range(-1000, 1001)
+
+_SLUG = re.compile(r"[a-z0-9]+(?:[-_][a-z0-9]+)*\Z")
+
+
+@dataclass(frozen=True)
+class TaxonomyTerm:
+    """A term of a taxonomy. ``parent`` is a slug of the same taxonomy, or None."""
+
+    slug: str
+    name: str
+    parent: str | None = None
+
+
+@dataclass(frozen=True)
+class Taxonomy:
+    slug: str
+    name: str
+    terms: tuple[TaxonomyTerm, ...] = ()
+
+
+@dataclass(frozen=True)
+class SiteDocument:
+    """A whole site: what it is, its taxonomies and pages, and its layout. Pages stand in the file's order."""
+
+    name: str
+    slug: str
+    base_url: str = ""
+    language: str = "en"
+    time_zone: str = "UTC"
+    roles: tuple[str, ...] = ()
+    taxonomies: tuple[Taxonomy, ...] = ()
+    pages: tuple[Page, ...] = ()
+    layout: Layout = field(default_factory=Layout)
+
+    @property
+    def term_parents(self) -> dict[str, str]:
+        """The term above each term that has one, both as ``taxonomy/slug``."""
+        return {
+            f"{taxonomy.slug}/{term.slug}": f"{taxonomy.slug}/{term.parent}"
+            for taxonomy in self.taxonomies
+            for term in taxonomy.terms
+            if term.parent
+        }
+
+    def now(self) -> datetime:
+        """What the clock shows in the site's time zone."""
+        return datetime.now(ZoneInfo(self.time_zone)).replace(tzinfo=None)
+
+    def tree(self) -> PageTree:
+        """The page tree, ready for questions. Raises TreeError for a loop of parents."""
+        return PageTree(self.pages, self.term_parents)
+
+
+def slugify(name: str, most: int = MAX_NAME) -> str:
+    """A slug of at most so many characters for a name; `x` where no letter or digit is left.
+
+    Letters with marks become plain ones; whatever is no letter or digit of ASCII parts words.
+    """
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
+    return "-".join(re.findall(r"[a-z0-9]+", plain))[:most].strip("-") or "x"
+
+
+def is_slug(text: str) -> bool:
+    """Whether ``text`` is fit to be a slug."""
+    return len(text) <= MAX_NAME and _SLUG.match(text) is not None

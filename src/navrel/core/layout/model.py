@@ -1,0 +1,179 @@
+"""The plain records that the core works on. All are frozen: a change is a new record."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from functools import cached_property
+from typing import Any, Literal, NamedTuple
+
+from .condition import Condition
+
+PieceKind = Literal["header", "footer", "sidebar", "widget", "title", "template"]
+PIECE_KINDS: tuple[PieceKind, ...] = ("header", "footer", "sidebar", "widget", "title", "template")
+
+#: The ten standard slots, in page order.
+SLOTS = (
+    "above-header",
+    "header",
+    "below-header",
+    "title",
+    "before-content",
+    "after-content",
+    "aside-start",
+    "aside-end",
+    "above-footer",
+    "footer",
+)
+
+#: Which kind of piece takes a slot; any other slot is taken by a widget.
+SLOT_KINDS: Mapping[str, PieceKind] = {
+    "header": "header",
+    "footer": "footer",
+    "title": "title",
+    "aside-start": "sidebar",
+    "aside-end": "sidebar",
+}
+
+Do = Literal["fill", "empty", "prepend", "append", "use", "set"]
+ADDING: tuple[Do, ...] = ("prepend", "append")
+
+SettingType = Literal["choice", "text", "switch", "number"]
+SETTING_TYPES: tuple[SettingType, ...] = ("choice", "text", "switch", "number")
+SettingValue = str | bool | int | float
+
+
+def slot_kind(slot: str) -> PieceKind:
+    """The kind of piece that fills ``slot``."""
+    return SLOT_KINDS.get(slot, "widget")
+
+
+class Target(NamedTuple):
+    """What an action is about: a slot, a setting, or the page template (then ``name`` is empty)."""
+
+    kind: Literal["slot", "template", "setting"]
+    name: str = ""
+
+    def __str__(self) -> str:
+        if self.kind == "setting":
+            return f"setting:{self.name}"
+        return self.name if self.kind == "slot" else "template"
+
+    @classmethod
+    def read(cls, text: str) -> Target:
+        """The target that a text names: `template`, `setting:NAME`, or a slot. `template` is no slot name."""
+        if text.startswith("setting:"):
+            return cls("setting", text.removeprefix("setting:"))
+        return TEMPLATE if text == "template" else cls("slot", text)
+
+
+TEMPLATE = Target("template")
+
+
+@dataclass(frozen=True)
+class Action:
+    """One thing that a rule does. ``piece`` is a slug: of a template for `use`, None for `empty` and `set`."""
+
+    do: Do
+    slot: str = ""
+    piece: str | None = None
+    exclusive: bool = False
+    setting: str = ""
+    value: SettingValue | None = None
+
+    @cached_property
+    def target(self) -> Target:
+        if self.do == "set":
+            return Target("setting", self.setting)
+        return TEMPLATE if self.do == "use" else Target("slot", self.slot)
+
+    @cached_property
+    def adds(self) -> bool:
+        """Whether it adds to what stands in a slot, and so decides nothing."""
+        return self.do in ADDING
+
+    @property
+    def closes(self) -> bool:
+        """Whether weaker additions are dropped when this action decides."""
+        return self.do == "empty" or self.exclusive
+
+
+@dataclass(frozen=True)
+class Rule:
+    """Conditions, a priority, and actions. ``key`` is the caller's own name for it, such as a database id."""
+
+    name: str
+    condition: Condition = Condition()
+    actions: tuple[Action, ...] = ()
+    priority: int = 0
+    on: bool = True
+    note: str = ""
+    key: int | None = None
+
+    @cached_property
+    def additions_first(self) -> tuple[Action, ...]:
+        """The actions, those that add before those that decide; each group in its order."""
+        return tuple(sorted(self.actions, key=lambda action: not action.adds))
+
+
+@dataclass(frozen=True)
+class SidebarEntry:
+    """A widget in a sidebar. An empty include means every page."""
+
+    piece: str
+    condition: Condition = Condition()
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A reusable layout part. ``slots``: those that it holds; a template's are those that a page gets."""
+
+    slug: str
+    kind: PieceKind
+    name: str
+    note: str = ""
+    content: Mapping[str, Any] = field(default_factory=dict, hash=False)
+    slots: tuple[str, ...] = ()
+    entries: tuple[SidebarEntry, ...] = ()
+
+    @cached_property
+    def widgets(self) -> frozenset[str]:
+        """The slugs of the widgets that a sidebar can show."""
+        return frozenset(entry.piece for entry in self.entries)
+
+
+@dataclass(frozen=True)
+class Setting:
+    """A page setting that the site declares. ``choices`` are the values of a `choice`, empty for the other types."""
+
+    name: str
+    type: SettingType
+    default: SettingValue
+    choices: tuple[str, ...] = ()
+
+    def takes(self, value: object) -> bool:
+        """Whether a value is one of this setting's."""
+        match self.type:
+            case "choice":
+                return value in self.choices
+            case "text":
+                return isinstance(value, str)
+            case "switch":
+                return isinstance(value, bool)
+            case "number":
+                return isinstance(value, int | float) and not isinstance(value, bool)
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Everything that is edited: pieces, the ordered rules, and what pages have that no rule touches."""
+
+    pieces: Mapping[str, Piece] = field(default_factory=dict, hash=False)
+    rules: tuple[Rule, ...] = ()
+    default_template: str | None = None
+    settings: tuple[Setting, ...] = ()
+
+    @cached_property
+    def setting_defaults(self) -> dict[str, SettingValue]:
+        """The value of each setting on pages where no rule sets it."""
+        return {setting.name: setting.default for setting in self.settings}

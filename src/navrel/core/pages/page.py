@@ -1,0 +1,39 @@
+"""A page with its facts."""
+
+from __future__ import annotations
+
+import datetime
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+
+class LockNote(NamedTuple):
+    """Who owns a locked slot, and why; it is told, and decides nothing."""
+
+    owner: str = ""
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class Page:
+    """One address of a site, with its facts (cascade: Facts). ``parent`` None: the nearest ancestor by path.
+
+    ``lock_notes``: for some of the slots in ``locks``, who owns them.
+    """
+
+    path: str
+    title: str = ""
+    kind: str = "single"
+    type: str = ""
+    parent: str | None = None
+    terms: tuple[str, ...] = ()
+    lists: str = ""
+    author: str = ""
+    language: str = "en"
+    published: datetime.date | None = None
+    words: int = 0
+    fields: Mapping[str, str] = field(default_factory=dict, hash=False)
+    slots: tuple[str, ...] = ()
+    locks: tuple[str, ...] = ()
+    lock_notes: Mapping[str, LockNote] = field(default_factory=dict, hash=False)

@@ -1,0 +1,55 @@
+"""Checks: automatic findings about the rules, each with what, where, why, and how to mend it."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+
+from ...index.page_index import PageIndex
+from ...language.visitor import Lens, Visitor
+from ...layout.document import SiteDocument
+from . import conditions, pages, pieces, winning
+from .finding import SEVERITIES, Finding, Survey
+
+__all__ = ["SEVERITIES", "Finding", "Severity", "check"]
+
+#: Every check, in the order in which equal severities are told.
+CHECKS: tuple[Callable[[Survey], Iterator[Finding]], ...] = (
+    conditions.contradictions,
+    conditions.matches_nothing,
+    winning.never_wins,
+    conditions.gone,
+    conditions.schedules,
+    pieces.empty_shows,
+    pieces.blank_sidebars,
+    pieces.entry_never_shows,
+    pieces.unseated,
+    pages.lacking,
+    pages.twice,
+    winning.order_alone,
+    winning.said_already,
+    winning.could_be_one,
+    pieces.unused,
+)
+
+
+def check(document: SiteDocument, index: PageIndex, lens: Lens | None = None) -> list[Finding]:
+    """All findings about a site, the severest first.
+
+    What holds over all visitors and moments is looked through exactly; what depends on who looks is seen through
+    ``lens``: a visitor of whom nothing is known, now, when not given.
+    """
+    survey = Survey(document, index, lens or Lens(Visitor(accepts=(document.language,)), document.now()))
+    found = [finding for one in CHECKS for finding in one(survey)]
+    if survey.lenses.gave_up:
+        found.append(
+            Finding(
+                "too-many",
+                "hint",
+                "",
+                document.name,
+                "some rules could not be looked through for all visitors",
+                "there are more combinations of visitors and times than can be told apart",
+                "use fewer roles, parameters and schedules together",
+            )
+        )
+    return sorted(found, key=lambda finding: SEVERITIES.index(finding.severity))

@@ -1,0 +1,114 @@
+"""What a check finds: where, what, why, and how to mend it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Literal
+
+from ...cascade.bulk import TargetOutcomes, resolve_all
+from ...cascade.shown import places_showing
+from ...index.page_index import PageIndex
+from ...language.visitor import Lens
+from ...layout.document import SiteDocument
+from ...layout.model import Layout, Rule, Target
+from ...lenses.contests import Contest, Lenses, contests
+from ...pages.page import Page
+from ...pages.pageset import PageSet
+
+#: `error`: it does not work at all; `warning`: it probably does not do what is meant; `hint`: it could be simpler.
+Severity = Literal["error", "warning", "hint"]
+SEVERITIES: tuple[Severity, ...] = ("error", "warning", "hint")
+
+#: Pages that a finding names; it counts all of them.
+MOST_PAGES = 20
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One thing that a check found.
+
+    ``check`` names the kind of finding, ``pointer`` leads to what it is about in the layout file (RFC 6901),
+    ``subject`` is its name. ``rules`` are the other rules that have to do with it, ``pages`` some of the
+    ``page_count`` pages that it is about, in tree order.
+    """
+
+    check: str
+    severity: Severity
+    pointer: str
+    subject: str
+    what: str
+    why: str
+    mend: str
+    rules: tuple[str, ...] = ()
+    pages: tuple[Page, ...] = ()
+    page_count: int = 0
+
+
+class Survey:
+    """A site that is being checked: what several checks need, worked out once."""
+
+    def __init__(self, document: SiteDocument, index: PageIndex, lens: Lens) -> None:
+        self.document = document
+        self.index = index
+        self.lens = lens
+        self.lenses = Lenses()
+
+    @property
+    def layout(self) -> Layout:
+        return self.document.layout
+
+    @cached_property
+    def contests(self) -> list[Contest]:
+        """The contest of every target, over all lenses."""
+        return contests(self.index, self.layout, self.lenses)
+
+    @cached_property
+    def resolved(self) -> dict[Target, TargetOutcomes]:
+        """Every page through the lens: that of a visitor of whom nothing is known, now."""
+        return resolve_all(self.index, self.layout, self.lens)
+
+    @cached_property
+    def places(self) -> dict[str, list[PageSet]]:
+        """Where each piece shows through the lens."""
+        return places_showing(self.index, self.layout, self.lens, self.resolved)
+
+    @cached_property
+    def piece_pointers(self) -> dict[str, str]:
+        """Where each piece stands in the layout file."""
+        return {slug: f"/pieces/{number}" for number, slug in enumerate(self.layout.pieces)}
+
+    def rule_pointer(self, place: int) -> str:
+        """Where the rule at a place of the list (from 1) stands in the layout file."""
+        return f"/rules/{place - 1}"
+
+    def rules(self) -> list[tuple[str, Rule]]:
+        """Every rule with its pointer."""
+        return [(self.rule_pointer(place), rule) for place, rule in enumerate(self.layout.rules, start=1)]
+
+    def some(self, pages: PageSet) -> tuple[tuple[Page, ...], int]:
+        """The first pages of a set, and how many it has."""
+        numbers = pages.numbers()
+        return tuple(self.index.tree.pages[number] for number in numbers[:MOST_PAGES].tolist()), len(numbers)
+
+    def name_of(self, slug: str) -> str:
+        """The name of a piece."""
+        piece = self.layout.pieces.get(slug)
+        return piece.name if piece else slug
+
+
+def count_pages(number: int) -> str:
+    """A number of pages in words."""
+    return "1 page" if number == 1 else f"{number:,} pages"
+
+
+def listed(names: tuple[str, ...] | list[str], most: int = 3) -> str:
+    """Some names in a row, the rest as a number."""
+    shown = [f"“{name}”" for name in names[:most]]
+    rest = len(names) - most
+    return ", ".join(shown) + (f" and {rest} more" if rest > 0 else "")
+
+
+def name_target(target: Target) -> str:
+    """A target as a sentence names it."""
+    return {"template": "the template", "setting": f"the setting {target.name}"}.get(target.kind, target.name)

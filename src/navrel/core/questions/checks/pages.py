@@ -1,0 +1,138 @@
+"""Pages that lack what their siblings have, and pages that say one thing twice."""
+
+from __future__ import annotations
+
+import json
+from collections import defaultdict
+from collections.abc import Iterator
+from itertools import combinations
+from typing import Any
+
+import numpy as np
+
+from ...cascade.bulk import TargetOutcomes
+from ...layout.model import TEMPLATE, Piece, Target
+from ...pages.pageset import PageSet
+from .finding import Finding, Survey, count_pages, name_target
+
+#: What a page is told to lack, and how it is named.
+_WANTED = (Target("slot", "header"), Target("slot", "footer"), Target("slot", "title"), TEMPLATE)
+
+#: Items of which a page wants one at the most, whatever is in them.
+_ONCE = {"search": "a search box", "notice": "a notice", "breadcrumbs": "breadcrumbs"}
+#: Items that say the same when this part of them is the same.
+_ALIKE = {
+    "menu": ("links", "a menu of the same links"),
+    "links": ("links", "the same links"),
+    "newest": ("query", "the same newest pages"),
+}
+
+
+def lacking(survey: Survey) -> Iterator[Finding]:
+    """Pages with no header, footer, title or choice of template, most of whose siblings have one."""
+    tree = survey.index.tree
+    parents = np.array(
+        [tree.numbers[path] if (path := tree.parent_path(page)) is not None else -1 for page in tree.pages],
+        dtype=np.intp,
+    )
+    below = parents >= 0
+    siblings = np.bincount(parents[below], minlength=len(tree)) if len(tree) else np.zeros(0)
+    for target in _WANTED:
+        found = survey.resolved[target]
+        has, undecided = _has(found), _undecided(found)
+        having = np.bincount(parents[below & has], minlength=len(tree)) if len(tree) else siblings
+        lacks = np.zeros(len(tree), dtype=np.bool_)
+        # Most of the others: more than half of those below the same page, without the page itself.
+        lacks[below] = undecided[below] & (having[parents[below]] * 2 > siblings[parents[below]] - 1)
+        lacks &= ~has
+        for parent in np.unique(parents[lacks]).tolist():
+            pages, count = survey.some(PageSet.from_mask(lacks & (parents == parent)))
+            yield Finding(
+                "lacking",
+                "warning",
+                "",
+                pages[0].path,
+                f"{_paths(pages, count)} no {_called(target)}, unlike most pages beside",
+                f"no rule decides {name_target(target)} there, for a visitor of whom nothing is known",
+                "widen the rule that the others follow, or leave the slot empty on purpose",
+                (),
+                pages,
+                count,
+            )
+
+
+def _paths(pages: tuple[Any, ...], count: int) -> str:
+    return f"{pages[0].path} has" if count == 1 else f"{count_pages(count)} below one page have"
+
+
+def _called(target: Target) -> str:
+    return "template of its own" if target == TEMPLATE else target.name
+
+
+def _has(found: TargetOutcomes) -> Any:
+    """The pages on which something decided shows, shape (pages,)."""
+    return np.array([bool(one.pieces) and one.by is not None for one in found.outcomes])[found.codes]
+
+
+def _undecided(found: TargetOutcomes) -> Any:
+    return np.array([one.by is None and one.state != "locked" for one in found.outcomes])[found.codes]
+
+
+def twice(survey: Survey) -> Iterator[Finding]:
+    """Two pieces on one page with the same item: two menus of the same links, two notices, two search boxes."""
+    holding: dict[tuple[str, str], list[Piece]] = defaultdict(list)
+    for piece in survey.layout.pieces.values():
+        for key in dict.fromkeys(_items(piece)):
+            holding[key].append(piece)
+    anywhere = {slug: PageSet.union(sets, survey.index.size) for slug, sets in survey.places.items()}
+    for (words, _), pieces in holding.items():
+        for one, other in combinations([piece for piece in pieces if piece.slug in anywhere], 2):
+            both = anywhere[one.slug] & anywhere[other.slug]
+            if both:
+                yield _said_twice(survey, (one, other), both, f"both hold {words}")
+    for piece in survey.layout.pieces.values():
+        twofold = _twofold(survey.places.get(piece.slug, []), survey.index.size) if piece.kind == "widget" else None
+        if twofold:
+            yield _said_twice(survey, (piece, piece), twofold, "it stands in two places of the page")
+
+
+def _said_twice(survey: Survey, pieces: tuple[Piece, Piece], pages: PageSet, why: str) -> Finding:
+    some, count = survey.some(pages)
+    one, other = pieces
+    names = f"“{one.name}” and “{other.name}” say the same" if one is not other else f"“{one.name}” shows twice"
+    return Finding(
+        "twice",
+        "warning",
+        survey.piece_pointers[other.slug],
+        other.name,
+        f"{names} on {count_pages(count)}",
+        why,
+        "leave one of them out there: exclude these pages, or change what the pieces hold",
+        (),
+        some,
+        count,
+    )
+
+
+def _items(piece: Piece) -> Iterator[tuple[str, str]]:
+    """What a piece holds that a page wants once: the kind of item in words, and its content where that matters."""
+    items = piece.content.get("items")
+    for item in items if isinstance(items, list) else ():
+        kind = item.get("type") if isinstance(item, dict) else None
+        if kind in _ONCE:
+            yield _ONCE[kind], ""
+        elif kind in _ALIKE:
+            part, words = _ALIKE[kind]
+            yield words, json.dumps(item.get(part), sort_keys=True, ensure_ascii=False)
+        if kind == "menu":
+            # Two navigation landmarks have to be told apart by their labels (WAI-ARIA, landmark regions).
+            yield "a navigation landmark of the same name", str(item.get("label", ""))
+
+
+def _twofold(sets: list[PageSet], size: int) -> PageSet:
+    """The pages that are in more than one of some sets."""
+    found = seen = PageSet.none(size)
+    for pages in sets:
+        found = found | (seen & pages)
+        seen = seen | pages
+    return found

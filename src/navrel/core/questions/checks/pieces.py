@@ -1,0 +1,205 @@
+"""Pieces that are used nowhere, show nothing, never show, or have no place to show in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from ...cascade.bulk import TargetOutcomes, entry_pages, resolve_all, unseated_pages
+from ...cascade.plain import Outcome
+from ...language.visitor import Lens
+from ...layout.condition import Audience
+from ...layout.model import SLOTS, Action, Piece, Target
+from ...lenses.contests import Attempt, Contest
+from ...lenses.space import LensSpace
+from ...lenses.visitors import TooManyCombinations
+from ...pages.pageset import PageSet
+from .finding import Finding, Survey, count_pages, listed
+
+#: Lenses through which slots without a place are looked for; a site with more audiences than that has other worries.
+MOST_LENSES = 32
+
+
+def unused(survey: Survey) -> Iterator[Finding]:
+    """A piece that no rule, sidebar or site default names."""
+    used = {action.piece for rule in survey.layout.rules for action in rule.actions}
+    used.update(slug for piece in survey.layout.pieces.values() for slug in piece.widgets)
+    used.add(survey.layout.default_template)
+    for piece in survey.layout.pieces.values():
+        if piece.slug not in used:
+            yield Finding(
+                "unused",
+                "hint",
+                survey.piece_pointers[piece.slug],
+                piece.name,
+                f"“{piece.name}” is used nowhere",
+                "no rule and no sidebar names it",
+                "use it, or remove it",
+            )
+
+
+def empty_shows(survey: Survey) -> Iterator[Finding]:
+    """A piece with nothing in it that some page shows."""
+    empty = {piece.slug for piece in survey.layout.pieces.values() if _is_empty(piece)}
+    pages = {slug: PageSet.none(survey.index.size) for slug in empty}
+    for contest in survey.contests:
+        for attempt in contest.attempts:
+            slug = attempt.action.piece
+            if slug in empty and contest.can_ever_win(attempt):
+                pages[slug] = pages[slug] | attempt.open
+    for slug, reached in pages.items():
+        if not reached:
+            continue
+        piece = survey.layout.pieces[slug]
+        some, count = survey.some(reached)
+        has = "entries" if piece.kind == "sidebar" else "items"
+        yield Finding(
+            "empty-shows",
+            "warning",
+            survey.piece_pointers[slug],
+            piece.name,
+            f"“{piece.name}” shows blank on {count_pages(count)}",
+            f"it has no {has} yet",
+            f"give it {has}, or leave the slot empty instead",
+            (),
+            some,
+            count,
+        )
+
+
+def _is_empty(piece: Piece) -> bool:
+    if piece.kind == "template" or piece.slots:
+        return False
+    return not piece.entries if piece.kind == "sidebar" else not any(piece.content.values())
+
+
+def blank_sidebars(survey: Survey) -> Iterator[Finding]:
+    """A sidebar that has entries, none of which shows on some of its pages."""
+    for piece in survey.layout.pieces.values():
+        if not piece.entries or piece.slug not in survey.places:
+            continue
+        filled = PageSet.union(
+            (entry_pages(survey.index, survey.lens, entry.condition) for entry in piece.entries), survey.index.size
+        )
+        blank = PageSet.union(survey.places[piece.slug], survey.index.size) - filled
+        if blank:
+            some, count = survey.some(blank)
+            yield Finding(
+                "blank-sidebar",
+                "warning",
+                survey.piece_pointers[piece.slug],
+                piece.name,
+                f"“{piece.name}” shows blank on {count_pages(count)}",
+                "the condition of each of its entries keeps a visitor of whom nothing is known out there",
+                "widen an entry's condition, or give these pages another sidebar",
+                (),
+                some,
+                count,
+            )
+
+
+def _telling_lenses(survey: Survey) -> Iterator[Lens]:
+    """The survey's lens, and one for each audience that gets a template, or a piece in a slot that templates lack."""
+    yield survey.lens
+    layout = survey.layout
+    used = {action.piece for rule in layout.rules for action in rule.actions if action.do == "use"}
+    templates = [piece.slots for slug in (*used, layout.default_template) if (piece := layout.pieces.get(slug or ""))]
+    everywhere = set(SLOTS).intersection(*templates)
+
+    def tells(action: Action) -> bool:
+        if action.do == "use":
+            return len(everywhere) < len(SLOTS)
+        return action.piece is not None and action.slot not in everywhere
+
+    audiences = dict.fromkeys(
+        rule.condition.audience for rule in layout.rules if rule.on and any(map(tells, rule.actions))
+    )
+    telling = [audience for audience in audiences if not audience.is_everyone]
+    for audience in telling[:MOST_LENSES]:
+        try:
+            space = LensSpace((audience,), survey.lens.moment)
+        except TooManyCombinations:
+            survey.lenses.gave_up = True
+            continue
+        let_in = next((cells[0] for (grade,), cells in space.cells.items() if grade is not None), None)
+        if let_in is not None:
+            yield space.lens(let_in)
+
+
+def _outcomes_on(found: TargetOutcomes, pages: PageSet) -> list[Outcome]:
+    """The different outcomes of a slot on some pages."""
+    return [found.outcomes[code] for code in np.unique(found.codes[pages.numbers()]).tolist()]
+
+
+def entry_never_shows(survey: Survey) -> Iterator[Finding]:
+    """An entry that shows on none of the pages that its sidebar can be on, for nobody, never."""
+    attempts: dict[str, list[tuple[Contest, Attempt]]] = {}
+    for contest in survey.contests:
+        for attempt in contest.attempts:
+            attempts.setdefault(attempt.action.piece or "", []).append((contest, attempt))
+    for sidebar in survey.layout.pieces.values():
+        tries = (
+            [one for one in attempts.get(sidebar.slug, []) if one[0].can_ever_win(one[1])] if sidebar.entries else []
+        )
+        if not tries:
+            continue
+        for number, entry in enumerate(sidebar.entries):
+            pages = survey.index.entry(entry.condition)
+            if not any(_meets(contest, attempt, pages, entry.condition.audience) for contest, attempt in tries):
+                name = survey.name_of(entry.piece)
+                yield Finding(
+                    "entry-never-shows",
+                    "warning",
+                    f"{survey.piece_pointers[sidebar.slug]}/entries/{number}",
+                    f"{name} in {sidebar.name}",
+                    f"“{name}” never shows in “{sidebar.name}”",
+                    "on every page that can have the sidebar, its condition keeps everyone out at every moment",
+                    "change its condition, or take it out",
+                )
+
+
+def _meets(contest: Contest, attempt: Attempt, pages: PageSet, audience: Audience) -> bool:
+    return contest.can_win(attempt, pages, () if audience.is_everyone else (audience,))
+
+
+def unseated(survey: Survey) -> Iterator[Finding]:
+    """Slots that show a piece on pages without a place for it; and slot names that nothing has."""
+    layout = survey.layout
+    known = {*SLOTS, *(slot for page in survey.index.tree.pages for slot in page.slots)}
+    known.update(slot for piece in layout.pieces.values() for slot in piece.slots)
+    for pointer, rule in survey.rules():
+        for number, action in enumerate(rule.actions):
+            if action.slot and action.slot not in known:
+                yield Finding(
+                    "no-such-slot",
+                    "error",
+                    f"{pointer}/actions/{number}/slot",
+                    rule.name,
+                    f"“{rule.name}” acts on a slot that is nowhere: {action.slot}",
+                    "no template, no piece and no page has a slot of this name",
+                    "correct the name, or add the slot",
+                )
+    found: dict[str, tuple[PageSet, list[Outcome]]] = {}
+    for lens in _telling_lenses(survey):
+        resolved = survey.resolved if lens is survey.lens else resolve_all(survey.index, layout, lens)
+        for slot, pages in unseated_pages(survey.index, layout, lens, resolved).items():
+            if pages and slot in known:
+                seen, outcomes = found.get(slot, (PageSet.none(survey.index.size), []))
+                new = _outcomes_on(resolved[Target("slot", slot)], pages)
+                found[slot] = (seen | pages, [*outcomes, *(one for one in new if one not in outcomes)])
+    for slot, (pages, outcomes) in found.items():
+        some, count = survey.some(pages)
+        names = [survey.name_of(slug) for slug in sorted({slug for one in outcomes for slug in one.pieces})]
+        yield Finding(
+            "unseated",
+            "warning",
+            "",
+            slot,
+            f"{slot} is to show {listed(names)} on {count_pages(count)} without a place for it",
+            "neither the template nor the content nor a piece on these pages has the slot",
+            "give the template the slot, use another template there, or exclude these pages",
+            tuple(sorted({one.by.name for one in outcomes if one.by})),
+            some,
+            count,
+        )

@@ -1,0 +1,413 @@
+"""Impact: what differs between two states of a site, over all visitors and moments.
+
+A page differs where a target comes out differently (a shift), where a piece that stands on it is drawn differently
+(a redraw), or where its own content or facts do. Only pages that some differing part reaches are looked at, and
+pages that the rules treat alike once.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from datetime import datetime
+from functools import cached_property
+from typing import TypeVar
+
+from ..cascade.lookup import PageResolver
+from ..cascade.plain import Outcome, standard_targets
+from ..cascade.seating import seated_slots, seen_pieces, shown_entries
+from ..cascade.strength import Match
+from ..index.page_index import PageIndex
+from ..language.query import Query
+from ..language.visitor import Lens
+from ..layout.condition import Audience
+from ..layout.document import SiteDocument
+from ..layout.model import TEMPLATE, Layout, Piece, Rule, Target
+from ..lenses.looks import audiences_on, resolve_graded
+from ..lenses.space import Grades, LensSpace, Sighting
+from ..lenses.visitors import TooManyCombinations
+from ..pages.page import Page
+from ..pages.pageset import PageSet
+from .differing import differing
+
+
+@dataclass(frozen=True)
+class Redrawing:
+    """What is drawn differently in itself, wherever the cascade puts it.
+
+    ``pieces``: slugs, everywhere; ``on_pages``: further slugs, by the path on which; ``pages``: the paths of pages
+    that come or go, or whose own content or facts differ.
+    """
+
+    pieces: frozenset[str] = frozenset()
+    on_pages: Mapping[str, frozenset[str]] = field(default_factory=dict)
+    pages: frozenset[str] = frozenset()
+
+    def on(self, path: str) -> frozenset[str]:
+        """The pieces that are drawn differently on one page, if they stand there."""
+        return self.pieces | self.on_pages.get(path, frozenset())
+
+
+@dataclass(frozen=True)
+class Shift:
+    """One target that comes out differently in the same way: on these pages, for these visitors at these times.
+
+    ``before`` and ``after`` are None where the page is not there. ``widgets``: what the sidebars in the slot show,
+    and ``seated`` whether the slot has a place, before and after.
+    """
+
+    target: Target
+    before: Outcome | None
+    after: Outcome | None
+    widgets: tuple[tuple[str, ...], tuple[str, ...]]
+    seen: tuple[Sighting, ...]
+    pages: tuple[Page, ...]
+    seated: tuple[bool, bool] = (True, True)
+
+    @property
+    def is_visible(self) -> bool:
+        """Whether anybody can see it: a slot without a place, before and after, shows nothing."""
+        return any(self.seated)
+
+
+@dataclass(frozen=True)
+class Redraw:
+    """A piece that stands on these pages before and after, for these visitors at these times, drawn differently."""
+
+    piece: str
+    seen: tuple[Sighting, ...]
+    pages: tuple[Page, ...]
+
+
+_Group = TypeVar("_Group")
+_Change = TypeVar("_Change", bound=Shift | Redraw)
+
+
+@dataclass(frozen=True)
+class Impact:
+    """Every shift and redraw, most pages first, and the pages that come or go or whose own content or facts differ.
+
+    ``untold``: pages with more combinations of visitors than can be told apart.
+    """
+
+    shifts: tuple[Shift, ...] = ()
+    redraws: tuple[Redraw, ...] = ()
+    own: tuple[Page, ...] = ()
+    untold: tuple[Page, ...] = ()
+
+    @property
+    def visible(self) -> tuple[Shift | Redraw, ...]:
+        """The shifts and redraws that somebody can see."""
+        return (*(shift for shift in self.shifts if shift.is_visible), *self.redraws)
+
+    @property
+    def paths(self) -> set[str]:
+        """The paths of all pages on which somebody can see a difference."""
+        return {page.path for one in self.visible for page in one.pages} | {page.path for page in self.own}
+
+    def on(self, path: str) -> list[Shift | Redraw]:
+        """The visible shifts and redraws on one page."""
+        return self._by_path.get(path, [])
+
+    @cached_property
+    def _by_path(self) -> dict[str, list[Shift | Redraw]]:
+        found: dict[str, list[Shift | Redraw]] = {}
+        for one in self.visible:
+            for page in one.pages:
+                found.setdefault(page.path, []).append(one)
+        return found
+
+    def by_audience(self) -> list[tuple[tuple[Sighting, ...], tuple[Page, ...]]]:
+        """Who sees a difference when, and on which pages; most pages first, everyone and always where that is so."""
+        found: dict[tuple[Sighting, ...], dict[str, Page]] = {}
+        for one in self.visible:
+            found.setdefault(one.seen, {}).update((page.path, page) for page in one.pages)
+        if self.own:
+            everyone = next((seen for seen in found if is_everyone(seen)), (Sighting(Query(), ()),))
+            found.setdefault(everyone, {}).update((page.path, page) for page in self.own)
+        listed = [(seen, tuple(pages.values())) for seen, pages in found.items()]
+        return sorted(listed, key=lambda one: -len(one[1]))
+
+
+def is_everyone(seen: tuple[Sighting, ...]) -> bool:
+    """Whether something is seen by everybody at all times."""
+    return len(seen) == 1 and not seen[0].visitors and all(span.end is None for span in seen[0].spans)
+
+
+class _State:
+    """One state, narrowed to some targets: rules that do not act on them are left out."""
+
+    def __init__(self, document: SiteDocument, index: PageIndex, targets: frozenset[Target]) -> None:
+        self.index = index
+        layout = document.layout
+        self.layout = replace(layout, rules=tuple(_narrowed(layout.rules, targets)))
+        self.resolver = PageResolver(index, self.layout)
+        self.classes = self.resolver.classes.numbers
+
+    def class_of(self, path: str) -> int | None:
+        number = self.index.tree.numbers.get(path)
+        return None if number is None else int(self.classes[number])
+
+    def matches(self, path: str) -> list[Match]:
+        """The rules that let the page at a path through."""
+        return self.resolver.matches(self.index.tree.numbers[path])[0]
+
+
+def _narrowed(rules: Iterable[Rule], targets: frozenset[Target]) -> Iterable[Rule]:
+    for rule in rules:
+        actions = tuple(action for action in rule.actions if action.target in targets)
+        if actions:
+            yield replace(rule, actions=actions)
+
+
+def impact(
+    before: SiteDocument,
+    before_index: PageIndex,
+    after: SiteDocument,
+    after_index: PageIndex,
+    since: datetime,
+    redrawing: Redrawing | None = None,
+) -> Impact:
+    """What differs between two states from a moment on.
+
+    ``redrawing`` tells what is drawn differently, None: what the documents themselves tell of it.
+    """
+    if redrawing is None:
+        redrawing = redrawing_of(before, after)
+    pages = {page.path: page for page in (*before_index.tree.pages, *after_index.tree.pages)}
+    own = tuple(pages[path] for path in pages if path in redrawing.pages)
+    states = (before, before_index), (after, after_index)
+    shifts, untold = _all_shifts(states, since)
+    redraws, more_untold = _all_redraws(states, since, redrawing)
+    ordered = sorted(shifts, key=lambda shift: (-len(shift.pages), str(shift.target)))
+    by_size = sorted(redraws, key=lambda redraw: (-len(redraw.pages), redraw.piece))
+    return Impact(tuple(ordered), tuple(by_size), own, tuple(dict.fromkeys((*untold, *more_untold))))
+
+
+def redrawing_of(before: SiteDocument, after: SiteDocument) -> Redrawing:
+    """What two documents alone tell: pieces whose content or slots differ, pages that come or go or differ in facts."""
+    old, new = ({page.path: page for page in document.pages} for document in (before, after))
+    pieces = before.layout.pieces, after.layout.pieces
+    return Redrawing(
+        pieces=frozenset(
+            slug for slug in pieces[0].keys() & pieces[1].keys() if _drawn(pieces[0][slug]) != _drawn(pieces[1][slug])
+        ),
+        pages=frozenset(path for path in old.keys() | new.keys() if old.get(path) != new.get(path)),
+    )
+
+
+def _drawn(piece: Piece) -> object:
+    """What a piece is drawn from, besides the widgets of its entries."""
+    return piece.content, piece.slots
+
+
+_States = tuple[tuple[SiteDocument, PageIndex], tuple[SiteDocument, PageIndex]]
+
+
+def _all_shifts(states: _States, since: datetime) -> tuple[Iterable[Shift], list[Page]]:
+    """Every shift, and the pages that cannot be told."""
+    targets, reached = differing(*states[0], *states[1])
+    if not targets:
+        return (), []
+    seating = frozenset(_seating(targets, states))
+    old, new = (_State(document, index, targets | seating) for document, index in states)
+    alike: dict[object, list[Page]] = {}
+    for page in reached:
+        alike.setdefault((old.class_of(page.path), new.class_of(page.path)), []).append(page)
+    return _gathered(
+        alike,
+        lambda _, path: _shifts(old, new, path, targets, seating, since),
+        lambda shift: (
+            shift.target,
+            _named(shift.before),
+            _named(shift.after),
+            shift.widgets,
+            shift.seated,
+            shift.seen,
+        ),
+    )
+
+
+def _seating(targets: frozenset[Target], states: _States) -> Iterator[Target]:
+    """The targets that tell whether a slot has a place: the template, and all slots where pieces hold some."""
+    if all(target.kind != "slot" for target in targets):
+        return
+    yield TEMPLATE
+    for document, _ in states:
+        if any(piece.slots and piece.kind != "template" for piece in document.layout.pieces.values()):
+            yield from _every_target(states)
+
+
+def _every_target(states: _States) -> set[Target]:
+    found = {target for document, _ in states for target in standard_targets(document.layout)}
+    found.update(Target("slot", slot) for document, _ in states for page in document.pages for slot in page.slots)
+    return found
+
+
+def _all_redraws(states: _States, since: datetime, redrawing: Redrawing) -> tuple[Iterable[Redraw], list[Page]]:
+    """Every redraw, and the pages that cannot be told."""
+    (before, before_index), (after, after_index) = states
+    wanted = redrawing.pieces.union(*redrawing.on_pages.values())
+    if not wanted:
+        return (), []
+    reached = _may_show(after.layout, after_index, wanted)
+    targets = frozenset(target for target in _every_target(states) if target.kind != "setting")
+    old, new = _State(before, before_index, targets), _State(after, after_index, targets)
+    alike: dict[tuple[int | None, int | None, frozenset[str]], list[Page]] = {}
+    for number in reached.numbers().tolist():
+        page = after_index.tree.pages[number]
+        pieces = redrawing.on(page.path)
+        if pieces and page.path in before_index.tree.numbers:
+            alike.setdefault((old.class_of(page.path), new.class_of(page.path), pieces), []).append(page)
+    return _gathered(
+        alike,
+        lambda group, path: _redraws(old, new, path, targets, group[2], since),
+        lambda redraw: (redraw.piece, redraw.seen),
+    )
+
+
+def _gathered(
+    alike: Mapping[_Group, list[Page]],
+    told: Callable[[_Group, str], Iterable[_Change]],
+    likeness: Callable[[_Change], object],
+) -> tuple[Iterable[_Change], list[Page]]:
+    """What is told of a page of each group, with the pages of the groups alike in it; pages that cannot be told."""
+    found: dict[object, _Change] = {}
+    untold: list[Page] = []
+    for group, pages in alike.items():
+        try:
+            changes = told(group, pages[0].path)
+        except TooManyCombinations:
+            untold += pages
+            continue
+        for change in changes:
+            key = likeness(change)
+            known = found.get(key, change)
+            found[key] = replace(known, pages=(*known.pages, *pages))
+    return found.values(), untold
+
+
+def _may_show(layout: Layout, index: PageIndex, pieces: frozenset[str]) -> PageSet:
+    """The pages on which a rule, or the default template, may put one of these pieces or a sidebar with one."""
+    holding = {slug for slug, piece in layout.pieces.items() if slug in pieces or piece.widgets & pieces}
+    if layout.default_template in holding:
+        return PageSet.everything(index.size)
+    reached = PageSet.none(index.size)
+    for rule in layout.rules:
+        if rule.on and any(action.piece in holding for action in rule.actions):
+            for _, pages in index.levels(rule.condition):
+                reached = reached | pages
+    return reached
+
+
+_Cells = list[tuple[int, int]]
+
+
+def _shifts(
+    old: _State, new: _State, path: str, targets: frozenset[Target], seating: frozenset[Target], since: datetime
+) -> Iterable[Shift]:
+    """What comes out differently on one page."""
+    sides = [_Side(state, path) for state in (old, new)]
+    space = LensSpace((audience for side in sides for audience in side.audiences), since)
+    found: dict[object, tuple[Shift, _Cells]] = {}
+    ordered = sorted(targets, key=str)
+    wanted = [*ordered, *sorted(seating - targets, key=str)]
+    for grades, cells in space.cells.items():
+        lens = space.lens(cells[0])
+        outcomes = [side.outcomes(space, grades, wanted) for side in sides]
+        was, now = (side.shown(ones, lens) for side, ones in zip(sides, outcomes, strict=True))
+        differing = [target for target in ordered if _differ(was.get(target), now.get(target))]
+        seated = [side.seated(ones, lens) for side, ones in zip(sides, outcomes, strict=True)] if differing else []
+        for target in differing:
+            (before, widgets_before), (after, widgets_after) = (one.get(target, (None, ())) for one in (was, now))
+            has_place = tuple(target.kind != "slot" or target.name in one for one in seated)
+            key = (target, _named(before), _named(after), widgets_before, widgets_after, has_place)
+            shift = Shift(target, before, after, (widgets_before, widgets_after), (), (), (has_place[0], has_place[1]))
+            found.setdefault(key, (shift, []))[1].extend(cells)
+    return [replace(shift, seen=space.sightings(cells)) for shift, cells in found.values()]
+
+
+def _redraws(
+    old: _State, new: _State, path: str, targets: frozenset[Target], pieces: frozenset[str], since: datetime
+) -> Iterable[Redraw]:
+    """Which of some pieces stand on one page before and after, for whom and when."""
+    sides = [_Side(state, path) for state in (old, new)]
+    space = LensSpace((audience for side in sides for audience in side.audiences), since)
+    found: dict[str, _Cells] = {}
+    wanted = sorted(targets, key=str)
+    for grades, cells in space.cells.items():
+        lens = space.lens(cells[0])
+        stand = pieces
+        for side in sides:
+            stand &= side.seen(side.outcomes(space, grades, wanted), lens)
+        for slug in stand:
+            found.setdefault(slug, []).extend(cells)
+    return [Redraw(slug, space.sightings(cells), ()) for slug, cells in sorted(found.items())]
+
+
+_Shown = tuple[Outcome, tuple[str, ...]]
+
+
+class _Side:
+    """One page in one state."""
+
+    def __init__(self, state: _State, path: str) -> None:
+        self.tree, self.layout = state.index.tree, state.layout
+        self.page = self.tree.page(path)
+        self.matches: list[Match] = state.matches(path) if self.page else []
+        self.audiences: list[Audience] = (
+            audiences_on(self.tree, self.layout, self.page, self.matches) if self.page else []
+        )
+
+    def outcomes(self, space: LensSpace, grades: Grades, targets: list[Target]) -> dict[Target, Outcome]:
+        """What each target comes to; nothing where the page is not there."""
+        if self.page is None:
+            return {}
+        wanted = dict.fromkeys((TEMPLATE, *targets))
+        return resolve_graded(self.matches, space, grades, self.layout, self.page, wanted)
+
+    def shown(self, outcomes: dict[Target, Outcome], lens: Lens) -> Mapping[Target, _Shown]:
+        """Outcomes, each with the widgets of the sidebars in it."""
+        return {target: (outcome, self._widgets(outcome, lens)) for target, outcome in outcomes.items()}
+
+    def seated(self, outcomes: dict[Target, Outcome], lens: Lens) -> frozenset[str]:
+        """The slots that have a place."""
+        if self.page is None:
+            return frozenset()
+        return seated_slots(self.layout, self.page, outcomes[TEMPLATE], _slots(outcomes), lens, self.tree)
+
+    def seen(self, outcomes: dict[Target, Outcome], lens: Lens) -> frozenset[str]:
+        """The pieces that are seen."""
+        assert self.page is not None
+        return seen_pieces(self.layout, self.page, outcomes[TEMPLATE], _slots(outcomes), lens, self.tree)
+
+    def _widgets(self, outcome: Outcome, lens: Lens) -> tuple[str, ...]:
+        """The widgets of the sidebars among an outcome's pieces."""
+        assert self.page is not None
+        sidebars = [piece for slug in outcome.pieces if (piece := self.layout.pieces.get(slug)) and piece.entries]
+        return tuple(
+            widget.slug
+            for sidebar in sidebars
+            for widget in shown_entries(self.layout, sidebar, self.tree, self.page, lens)
+        )
+
+
+def _slots(outcomes: dict[Target, Outcome]) -> dict[str, Outcome]:
+    return {target.name: outcome for target, outcome in outcomes.items() if target.kind == "slot"}
+
+
+def _differ(before: _Shown | None, after: _Shown | None) -> bool:
+    """Whether a visitor can see the difference; a page that comes or goes differs where it shows something."""
+    shown = [None if one is None else (_plain(one[0]), one[1]) for one in (before, after)]
+    if None in shown:
+        return any(one is not None and one[0].state == "filled" for one in (before, after))
+    return shown[0] != shown[1]
+
+
+def _plain(outcome: Outcome) -> object:
+    return (outcome.state, outcome.pieces, outcome.value)
+
+
+def _named(outcome: Outcome | None) -> object:
+    """An outcome by what it shows and by the name of its decider."""
+    return outcome and (_plain(outcome), outcome.by.name if outcome.by else None)
