@@ -9,7 +9,7 @@ from navrel.core.calendar.schedule import Repeats, Schedule, Span, read_duration
 from navrel.core.language.query import Query, parse_query
 from navrel.core.layout.condition import Audience
 from navrel.core.lenses.space import LensSpace, Sighting
-from navrel.wording import scheduled, seen_by, when, who
+from navrel.wording.audiences import scheduled, seen_by, when, who
 
 SINCE = datetime(2026, 11, 23, 12)
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense } from "react";
 import { Link, Navigate, Route, Routes, useLocation, useParams } from "react-router";
-import { Problem } from "./api/client";
+import { ApiError } from "./api/client";
 import { sessionQuery, siteQuery, sitesQuery } from "./api/queries";
 import { PagesView } from "./pages/PagesView";
 import { Shell } from "./parts/Shell";
@@ -95,11 +95,11 @@ function Nowhere({ site }: { site: string }) {
 }
 
 function Trouble({ error }: { error: Error }) {
-  const missing = error instanceof Problem && error.status === 404;
+  const missing = error instanceof ApiError && error.status === 404;
   return (
     <main className="column">
       <h1>{error.message}</h1>
-      <p className="mute">{error instanceof Problem && error.detail}</p>
+      <p className="mute">{error instanceof ApiError && error.detail}</p>
       {missing ? <a href="/">Go to the first site</a> : <a href={window.location.href}>Try again</a>}
     </main>
   );

@@ -11,7 +11,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
 import { App } from "./App";
-import { Problem } from "./api/client";
+import { ApiError } from "./api/client";
 import { Messages } from "./parts/messages";
 import { theme } from "./theme";
 
@@ -19,7 +19,7 @@ const client = new QueryClient({
   defaultOptions: {
     queries: {
       staleTime: 15_000,
-      retry: (count, error) => count < 1 && !(error instanceof Problem && error.status >= 400),
+      retry: (count, error) => count < 1 && !(error instanceof ApiError && error.status >= 400),
     },
   },
 });

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from navrel.core.calendar.schedule import MAX_SPANS
-from navrel.core.cascade.conditions import Refused, visitor_term_holds, weigh_audience
+from navrel.core.cascade.conditions import Unmet, visitor_term_holds, weigh_audience
 from navrel.core.cascade.plain import resolve_page
 from navrel.core.cascade.seating import shown_sidebars
 from navrel.core.index.page_index import PageIndex
@@ -90,7 +90,7 @@ def test_a_space_grades_visitors_as_the_plain_test_does(include, exclude, visito
         for sighting in space.sightings(cells)
         if lets_in(sighting, visitor)
     ]
-    assert holding == [(None if isinstance(plain, Refused) else plain,)]
+    assert holding == [(None if isinstance(plain, Unmet) else plain,)]
 
 
 def described(text):

@@ -13,7 +13,7 @@ from django.db import transaction  # noqa: E402
 
 from navrel.rendering.sanitising import sanitise  # noqa: E402
 from navrel.server.inventory.models import Content, Page  # noqa: E402
-from navrel.server.states import lock_site  # noqa: E402
+from navrel.server.sitestate.locking import lock_site  # noqa: E402
 
 path, what, name = sys.argv[1:]
 with transaction.atomic():

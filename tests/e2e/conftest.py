@@ -7,9 +7,8 @@ import re
 from pathlib import Path
 
 import pytest
+from navrel_rehearsal import CHROMIUM_FLAGS, Stage, chromium_path, rehearse
 from playwright.sync_api import Browser, Page, expect, sync_playwright
-
-from navrel.server.rehearsal import CHROMIUM_FLAGS, Stage, chromium_path, rehearse
 
 HERE = Path(__file__).parent
 

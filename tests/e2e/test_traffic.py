@@ -6,7 +6,7 @@ import urllib.request
 from concurrent.futures import ThreadPoolExecutor
 from itertools import count
 
-from navrel.server.rehearsal import Stage
+from navrel_rehearsal import Stage
 
 REQUESTS, AT_ONCE, PUBLICATIONS = 2000, 16, 20
 

@@ -3,10 +3,11 @@
 import pytest
 from django.test import Client
 
-from navrel.server import states
 from navrel.server.demo import load_demo
 from navrel.server.inventory.models import Site
-from navrel.server.publishing import services as publishing
+from navrel.server.publishing import changes, live, services
+from navrel.server.sitestate import draft
+from navrel.server.sitestate.kept import Kept
 
 
 @pytest.fixture(scope="session")
@@ -18,10 +19,10 @@ def django_db_setup(django_db_setup, django_db_blocker):
 @pytest.fixture(autouse=True)
 def fresh_models(monkeypatch):
     """Rolled-back versions come again with other contents, which never happens outside of tests."""
-    monkeypatch.setattr(states, "_drafts", states.Kept())
-    monkeypatch.setattr(publishing, "_served", states.Kept())
-    monkeypatch.setattr(publishing, "_counted", states.Kept())
-    monkeypatch.setattr(publishing, "_impacts", states.Kept())
+    for module, name in (
+        (draft, "_drafts"), (live, "_served"), (services, "_impacts"), (changes, "_changes"), (changes, "_contents"),
+    ):  # fmt: skip
+        monkeypatch.setattr(module, name, Kept())
 
 
 @pytest.fixture

@@ -3,6 +3,7 @@
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from navrel.server.api.errors import Missing, Refused
 from navrel.server.inventory.models import Content, Intake, Page, Site, StagedPage
 from navrel.server.inventory.services import (
     find_intake,
@@ -12,7 +13,6 @@ from navrel.server.inventory.services import (
     stop_intake,
     take_in_folder,
 )
-from navrel.server.problems import Missing, Refused
 from navrel.server.rules.models import Rule
 
 
@@ -66,7 +66,7 @@ def test_a_folder_is_taken_in_and_what_is_no_page_is_named(fresh, folder):
 
 def test_taking_the_same_folder_in_again_updates_adds_and_marks_as_gone(fresh, folder):
     take_in_folder("fresh", folder)
-    rule = Rule.objects.create(site=fresh, name="kept", place=1, condition={"include": "page:/isles/hestan"})
+    rule = Rule.objects.create(site=fresh, name="kept", position=1, condition={"include": "page:/isles/hestan"})
     (folder / "isles" / "hestan.html").unlink()
     (folder / "twice.html").unlink()
     (folder / "isles" / "index.html").write_text(html("The isles"))
@@ -133,7 +133,7 @@ def test_files_come_over_the_api_in_batches(api, site):
     answer = api.client.post(path, {"files": files, "names": names, "too_large": ["big.html"]})
     assert answer.json() == {"id": number, "files": 3}
     mismatched = api.client.post(path, {"files": [SimpleUploadedFile("x.html", b"<p>")], "names": ["a.html", "b.html"]})
-    assert mismatched.status_code == 422
+    assert mismatched.status_code == 400
     report = api.post(f"intakes/{number}/finish").json()
     assert (report["pages"], report["gone"], report["skipped"]) == (
         2,
@@ -141,7 +141,7 @@ def test_files_come_over_the_api_in_batches(api, site):
         [{"file": "big.html", "reason": "larger than 5 MB"}],
     )
     assert api.get("").json()["pages"] == 2
-    assert api.get("intakes").json()[0]["by"] == "una"
+    assert api.get("intakes").json()["items"][0]["by"] == "una"
     assert Rule.objects.filter(site=site).count() == 19
 
 

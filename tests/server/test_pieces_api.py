@@ -73,13 +73,16 @@ def test_a_changed_piece_shows_on_its_pages_and_raises_its_version(api):
 def test_a_piece_in_use_is_not_removed_and_says_by_what(api):
     answer = api.delete("pieces/slim-header")
     assert answer.status_code == 409
-    assert answer.json()["users"] == ["the rule Quiet checkout", "the rule Legal"]
-    assert api.get("pieces/call-us/uses").json()["uses"] == ["the sidebar Help desk", "the sidebar Pass corner"]
+    assert [(use["kind"], use["name"], use["ends"]) for use in answer.json()["uses"]] == [
+        ("rule", "Quiet checkout", False),
+        ("rule", "Legal", False),
+    ]
+    assert [use["key"] for use in api.get("pieces/call-us/uses").json()["items"]] == ["help-desk", "pass-corner"]
     assert api.delete("pieces/standard").status_code == 409
 
 
 def test_every_piece_of_the_demo_can_be_saved_unchanged(api):
-    for piece in api.get("pieces").json():
+    for piece in api.get("pieces").json()["items"]:
         seen = api.get(f"pieces/{piece['slug']}").json()
         answer = api.put(f"pieces/{piece['slug']}", seen, seen["version"])
         assert (answer.status_code, {**answer.json(), "version": 1}) == (200, {**seen, "version": 1}), piece["slug"]
@@ -111,7 +114,7 @@ def test_an_unused_piece_goes(api):
 
 def test_the_shelf_counts_pages_through_the_lens(api):
     def shown(visitor):
-        return {row["slug"]: row["pages"] for row in api.get("piece-pages", visitor=visitor).json()}
+        return {row["slug"]: row["pages"] for row in api.get("piece-pages", visitor=visitor).json()["items"]}
 
     assert "crew-header" not in shown("")
     assert shown("signed:in role:crew")["crew-header"] == 9
@@ -129,5 +132,5 @@ def test_a_picture_is_drawn_from_the_unsaved_piece(api):
 
 
 def test_item_types_are_described(api):
-    types = {one["type"]: [part["name"] for part in one["parts"]] for one in api.get("/api/item-types").json()}
+    types = {one["type"]: [part["name"] for part in one["parts"]] for one in api.get("/api/item-types").json()["items"]}
     assert types["menu"] == ["label", "links"]

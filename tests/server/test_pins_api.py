@@ -39,7 +39,7 @@ def test_a_second_choice_replaces_the_first_and_the_last_to_go_takes_the_rule_al
     assert unpin(api, "template").status_code == 204
     assert pins() == {}
     assert unpin(api, "template").status_code == 404
-    assert list(Rule.objects.values_list("place", flat=True)) == list(range(1, Rule.objects.count() + 1))
+    assert list(Rule.objects.values_list("position", flat=True)) == list(range(1, Rule.objects.count() + 1))
 
 
 def test_a_pin_of_another_priority_stands_in_a_rule_of_its_own(api):
@@ -56,7 +56,7 @@ def test_a_pin_of_another_priority_stands_in_a_rule_of_its_own(api):
     ("action", "path", "status"),
     [
         (HEADER, "/nowhere", 404), ({**HEADER, "piece": "none"}, "/about", 422), ({**HEADER, "piece": "site-footer"}, "/about", 422),
-        ({"do": "fill", "slot": "header"}, "/about", 422), ({"do": "dance"}, "/about", 400), ({}, "/about", 400),
+        ({"do": "fill", "slot": "header"}, "/about", 422), ({"do": "dance"}, "/about", 422), ({}, "/about", 400),
         ({"do": "set", "setting": "none", "value": 1}, "/about", 422),
     ],
 )  # fmt: skip
@@ -78,14 +78,16 @@ def test_reach_counts_what_is_seen_and_says_where_there_is_no_place(api):
         {"do": "fill", "slot": "aside-start", "piece": "help-desk"}]}  # fmt: skip
     found = api.post("reach", {"rule": rule}).json()
     (target,) = found["by_target"]
-    assert (found["reached"], target["pages"] + target["no_place"]) == (2, 2)
-    assert target["no_place"] > 0
+    assert (found["reached"], target["pages"] + target["unplaced"]) == (2, 2)
+    assert target["unplaced"] > 0
     templates = {
-        row["slug"] for row in api.get("pieces").json() if row["kind"] == "template" and "aside-start" in row["slots"]
+        row["slug"]
+        for row in api.get("pieces").json()["items"]
+        if row["kind"] == "template" and "aside-start" in row["slots"]
     }
     assert set(target["templates"]) == templates
-    unplaced = [row["path"] for row in found["pages"] if row["state"] == "no-place"]
-    assert len(unplaced) == target["no_place"]
+    unplaced = [row["path"] for row in found["pages"] if row["fate"] == "unplaced"]
+    assert len(unplaced) == target["unplaced"]
     shown = {row["target"]: row for row in api.get("preview", path=unplaced[0]).json()["targets"]}
     assert shown["aside-start"]["seated"] is False
 

@@ -71,7 +71,7 @@ def test_a_database_that_does_not_answer_is_one_clear_503(public, api, monkeypat
     def gone(*arguments, **more):
         raise OperationalError("connection refused\nIs the server running?")
 
-    monkeypatch.setattr("navrel.server.outages.connections.close_all", lambda: None)
+    monkeypatch.setattr("navrel.server.api.outages.connections.close_all", lambda: None)
     monkeypatch.setattr("navrel.server.delivery.views.served", gone)
     answer = public.get("/about")
     assert (answer.status_code, answer.headers["Retry-After"]) == (503, "3")
@@ -84,8 +84,8 @@ def test_the_application_says_so_as_a_problem(api, monkeypatch):
     def gone(*arguments, **more):
         raise OperationalError("connection refused")
 
-    monkeypatch.setattr("navrel.server.outages.connections.close_all", lambda: None)
-    monkeypatch.setattr("navrel.server.rules.views.find_site", gone)
+    monkeypatch.setattr("navrel.server.api.outages.connections.close_all", lambda: None)
+    monkeypatch.setattr("navrel.server.api.views.find_site", gone)
     answer = api.get("layout")
     assert (answer.status_code, answer.headers["Retry-After"], answer.json()["code"]) == (503, "3", "unavailable")
     assert answer.headers["Content-Type"] == "application/problem+json"

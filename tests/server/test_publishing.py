@@ -3,8 +3,8 @@
 import pytest
 from django.test import Client, override_settings
 
+from navrel.server.api.errors import Refused
 from navrel.server.inventory.models import Site, Term
-from navrel.server.problems import Refused
 from navrel.server.publishing.models import Revision
 from navrel.server.publishing.services import publish
 from navrel.server.rules.models import Rule
@@ -45,9 +45,9 @@ def test_publishing_freezes_the_draft_and_the_public_sees_only_that(api, public)
     slim = b'data-piece="slim-header"'
     api.post("rules", RULE)
     assert slim not in public.get("/harbours/norrvoe").content
-    changes = api.get("changes").json()
-    assert [(part["what"], part["how"], part["name"]) for part in changes["parts"]] == [
-        ("rule", "added", "Harbour header")
+    changes = api.get("impact").json()
+    assert [(one["what"], one["how"], one["words"]) for one in changes["changes"]] == [
+        ("rule", "added", "Harbour header: made")
     ]
     assert changes["pages"] == 9
     assert [(one["target"], one["before"]["pieces"], one["after"]["pieces"], one["pages"]) for one in changes["shifts"]] == [
@@ -57,9 +57,9 @@ def test_publishing_freezes_the_draft_and_the_public_sees_only_that(api, public)
     assert made.status_code == 201
     assert slim in public.get("/harbours/norrvoe").content
     assert slim not in public.get("/routes").content
-    assert api.get("changes").json()["parts"] == []
+    assert api.get("impact").json()["changes"] == []
     assert api.get("").json()["live"]["number"] == 2
-    revisions = api.get("revisions").json()
+    revisions = api.get("revisions").json()["items"]
     assert [(one["number"], one["live"], one["note"]) for one in revisions] == [
         (2, True, "Harbours"),
         (1, False, "The demo site as it comes"),
@@ -68,10 +68,10 @@ def test_publishing_freezes_the_draft_and_the_public_sees_only_that(api, public)
 
 def test_an_edited_piece_changes_every_page_that_shows_it(api):
     piece = api.get("pieces/main-header").json()
-    shown = {row["slug"]: row["pages"] for row in api.get("piece-pages").json()}["main-header"]
+    shown = {row["slug"]: row["pages"] for row in api.get("piece-pages").json()["items"]}["main-header"]
     content = {**piece["content"], "items": piece["content"]["items"][:1]}
     api.put("pieces/main-header", {**piece, "content": content}, piece["version"])
-    changes = api.get("changes").json()
+    changes = api.get("impact").json()
     told = {one["words"]: one["pages"] for one in changes["redraws"] if one["piece"] == "main-header"}
     assert told["everyone"] + told["visitors without the role crew"] == shown > 100
     assert changes["pages"] >= shown
@@ -104,9 +104,9 @@ def test_changes_are_told_for_whom_and_when(api):
         "condition": {"include": "type:route", "visitors": {"include": "browser:firefox"}, "schedule": {"repeats": nights}},
     }  # fmt: skip
     assert [api.post("rules", rule).status_code for rule in (out, crew)] == [201, 201]
-    rows = api.get("rules", visitor="browser:firefox", at="2027-01-04T23:00").json()
+    rows = api.get("rules", visitor="browser:firefox", at="2027-01-04T23:00").json()["items"]
     routes = next(row["wins"] for row in rows if row["rule"]["name"] == "Night crew")
-    told = {one["words"]: one["pages"] for one in api.get("changes").json()["audiences"]}
+    told = {one["words"]: one["pages"] for one in api.get("impact").json()["audiences"]}
     assert told == {"signed-out visitors": 1, "Firefox visitors, weeknights from 22:00 to 10:00": routes}
 
 
@@ -115,7 +115,7 @@ def test_a_page_of_which_the_content_differs_is_a_change(api, site):
     page.content = site.pages.get(path="/contact").content
     page.save()
     Site.objects.update(version=site.version + 1)
-    changes = api.get("changes").json()
+    changes = api.get("impact").json()
     assert (changes["own"], changes["pages"]) == ({"pages": 1, "paths": ["/about"]}, 1)
     standing = api.get("preview", path="/about").json()["standing"]
     assert (standing["same_through_lens"], standing["own"], standing["others"]) == (False, True, [])
@@ -123,7 +123,7 @@ def test_a_page_of_which_the_content_differs_is_a_change(api, site):
 
 def test_a_live_revision_that_cannot_be_read_is_passed_over_and_said(api, public):
     rule = api.post("rules", RULE).json()
-    api.post("revisions", {"version": api.get("changes").json()["version"]})
+    api.post("revisions", {"version": api.get("impact").json()["version"]})
     newest = Revision.objects.get(number=2)
     Revision.objects.filter(pk=newest.pk).delete()
     Revision.objects.create(site=newest.site, number=2, site_version=newest.site_version, archive=b"rubbish")
@@ -132,7 +132,7 @@ def test_a_live_revision_that_cannot_be_read_is_passed_over_and_said(api, public
     assert (info["live"]["number"], info["unreadable"], info["edits"]) == (1, [2], 1)
     api.delete(f"rules/{rule['id']}")
     api.post("rules", {**RULE, "name": "Again"})
-    assert api.post("revisions", {"version": api.get("changes").json()["version"]}).status_code == 201
+    assert api.post("revisions", {"version": api.get("impact").json()["version"]}).status_code == 201
     info = api.get("").json()
     assert (info["live"]["number"], info["unreadable"]) == (3, [])
     Revision.objects.all().delete()
@@ -145,14 +145,14 @@ def test_what_could_not_be_read_back_is_not_published(api, public, site):
     term = Term.objects.filter(taxonomy__site=site).first()
     Term.objects.filter(pk=term.pk).update(slug="a" * 79 + "-")
     Site.objects.update(version=site.version + 1, inventory_version=site.inventory_version + 1)
-    answer = api.post("revisions", {"version": api.get("changes").json()["version"]})
+    answer = api.post("revisions", {"version": api.get("impact").json()["version"]})
     assert (answer.status_code, answer.json()["code"]) == (422, "unreadable")
     assert "is no slug" in answer.json()["detail"]
     assert public.get("/about").status_code == 200
 
 
 def test_a_draft_edited_since_its_changes_were_looked_at_is_not_published(api):
-    version = api.get("changes").json()["version"]
+    version = api.get("impact").json()["version"]
     api.post("rules", RULE)
     answer = api.post("revisions", {"version": version})
     assert (answer.status_code, answer.json()["code"]) == (409, "edited-meanwhile")

@@ -33,12 +33,12 @@ def test_signing_in_and_out(visitor):
     assert sign_in(visitor).json()["username"] == "una"
     assert visitor.get("/api/sites").status_code == 200
     assert visitor.delete("/api/session", headers=token(visitor)).status_code == 204
-    assert visitor.get("/api/sites").status_code == 403
+    assert visitor.get("/api/sites").status_code == 401
 
 
 def test_a_wrong_password_is_refused_without_saying_which_was_wrong(visitor):
     answer = sign_in(visitor, "tea")
-    assert (answer.status_code, answer.json()["title"]) == (422, "This name and password do not belong together")
+    assert (answer.status_code, answer.json()["title"]) == (401, "This name and password do not belong together")
 
 
 def test_a_write_without_the_csrf_token_is_refused(visitor):
@@ -48,10 +48,12 @@ def test_a_write_without_the_csrf_token_is_refused(visitor):
     assert answer.status_code == 403
 
 
-@pytest.mark.parametrize("path", ["rules", "pages", "layout", "pieces", "changes", "revisions", "preview?path=/"])
+@pytest.mark.parametrize(
+    "path", ["rules", "pages", "layout", "pieces", "impact", "edits", "revisions", "preview?path=/"]
+)
 def test_nothing_is_told_to_those_not_signed_in(visitor, path):
     answer = visitor.get(f"/api/sites/marrowick/{path}")
-    assert answer.status_code == 403
+    assert (answer.status_code, answer.headers["WWW-Authenticate"]) == (401, 'Session realm="Navrel"')
     assert answer.headers["Content-Type"] == "application/problem+json"
 
 

@@ -6,13 +6,15 @@ from threading import Event
 import pytest
 from django.db import connection, transaction
 
-from navrel.server import states
+from navrel.server.api.errors import Refused
 from navrel.server.demo import load_demo
 from navrel.server.inventory.models import Site
-from navrel.server.problems import Refused
 from navrel.server.publishing.services import publish
 from navrel.server.rules.services import make_rule
-from navrel.server.states import Kept, draft, find_site, lock_site
+from navrel.server.sitestate import draft as draft_module
+from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.kept import Kept
+from navrel.server.sitestate.locking import find_site, lock_site
 
 pytestmark = pytest.mark.django_db(transaction=True)
 WAIT = 20
@@ -70,20 +72,20 @@ def test_another_worker_sees_what_was_committed(demo, elsewhere, monkeypatch):
     rules_now()
     elsewhere(make_rule, "marrowick", rule("By the other")).result(WAIT)
     assert rules_now()[0] == "By the other"
-    monkeypatch.setattr(states, "_drafts", Kept())
+    monkeypatch.setattr(draft_module, "_drafts", Kept())
     assert rules_now()[0] == "By the other", "and so does a worker that has kept nothing yet"
 
 
 def test_a_state_is_read_in_one_snapshot(demo, elsewhere, monkeypatch):
     """A save between two reads of a build shows in neither part, or in both."""
-    inner = states._layout
+    inner = draft_module._layout
 
     def slow(site):
-        monkeypatch.setattr(states, "_layout", inner)
+        monkeypatch.setattr(draft_module, "_layout", inner)
         elsewhere(make_rule, "marrowick", rule("Meanwhile")).result(WAIT)
         return inner(site)
 
-    monkeypatch.setattr(states, "_layout", slow)
+    monkeypatch.setattr(draft_module, "_layout", slow)
     first = draft(find_site("marrowick"))
     assert "Meanwhile" not in [one.name for one in first.layout.rules]
     now = find_site("marrowick")

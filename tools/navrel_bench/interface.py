@@ -7,9 +7,8 @@ import time
 from collections.abc import Iterator
 from pathlib import Path
 
+from navrel_rehearsal import CHROMIUM_FLAGS, Stage, chromium_path, rehearse
 from playwright.sync_api import Page, expect, sync_playwright
-
-from navrel.server.rehearsal import CHROMIUM_FLAGS, Stage, chromium_path, rehearse
 
 from .made import made_pages, write_folder
 

@@ -42,7 +42,7 @@ class Editor(threading.Thread):
             if status == 201:
                 self.made.append(rule["name"])
             if number % 3 == 0:
-                status, body = self._ask("/api/sites/marrowick/changes")
+                status, body = self._ask("/api/sites/marrowick/impact")
                 if status == 200:
                     version = json.loads(body)["version"]
                     status, body = self._ask("/api/sites/marrowick/revisions", "POST", {"version": version})
@@ -109,7 +109,7 @@ def _check(here: Installation, editor: Editor) -> None:
     lost = [name for name in editor.made if name not in names]
     revisions = {one["number"] for one in json.loads(here.ask("/api/sites/marrowick/revisions")[1])}
     info = json.loads(here.ask("/api/sites/marrowick")[1])
-    places = [row["place"] for row in rules]
+    places = [row["position"] for row in rules]
     assert not lost, f"lost: {lost}"
     assert places == list(range(1, len(rules) + 1)), "the order of the rules has gaps"
     assert set(editor.published[-100:]) <= revisions, "a revision is lost"

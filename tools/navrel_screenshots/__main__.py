@@ -5,9 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 from typing import Literal
 
+from navrel_rehearsal import CHROMIUM_FLAGS, chromium_path, rehearse
 from playwright.sync_api import Browser, Page, expect, sync_playwright
-
-from navrel.server.rehearsal import CHROMIUM_FLAGS, chromium_path, rehearse
 
 expect.set_options(timeout=20_000)
 

@@ -3,29 +3,24 @@ import type { components, paths } from "./schema";
 
 export type Shapes = components["schemas"];
 
-export interface ProblemDetail {
-  pointer: string;
-  message: string;
-  code: string;
-  column: number;
-  length: number;
-}
+/** One thing that is wrong with a request: where, what, and what to write instead. */
+export type Problem = Shapes["SingleProblem"];
 
-/** An error that the server stated as Problem Details (RFC 9457), or that the network made. */
-export class Problem extends Error {
+/** An error that the server stated as ApiError Details (RFC 9457), or that the network made. */
+export class ApiError extends Error {
   constructor(
     readonly status: number,
     readonly code: string,
     title: string,
     readonly detail: string,
-    readonly problems: ProblemDetail[] = [],
+    readonly problems: Problem[] = [],
     readonly body: Record<string, unknown> = {},
   ) {
     super(title);
   }
 
   /** What is wrong at one place of the request, such as `/name`. */
-  at(pointer: string): ProblemDetail | undefined {
+  at(pointer: string): Problem | undefined {
     return this.problems.find((problem) => problem.pointer === pointer);
   }
 }
@@ -42,10 +37,10 @@ function cookie(name: string): string {
   return found ? decodeURIComponent(found.slice(name.length + 1)) : "";
 }
 
-async function readProblem(response: Response): Promise<Problem> {
+async function readError(response: Response): Promise<ApiError> {
   const body = await response.json().catch(() => ({}));
   const title = body.title ?? `The server answered ${response.status}`;
-  return new Problem(response.status, body.code ?? "", title, body.detail ?? "", body.problems ?? [], body);
+  return new ApiError(response.status, body.code ?? "", title, body.detail ?? "", body.problems ?? [], body);
 }
 
 const middleware: Middleware = {
@@ -54,11 +49,11 @@ const middleware: Middleware = {
     return request;
   },
   async onResponse({ response }) {
-    if (!response.ok) throw await readProblem(response);
+    if (!response.ok) throw await readError(response);
     return response;
   },
   onError() {
-    return new Problem(
+    return new ApiError(
       0,
       "offline",
       "The server does not answer",
@@ -83,6 +78,6 @@ export async function sendFiles<T>(path: string, form: FormData, signal: AbortSi
     signal,
     headers: { "X-CSRFToken": cookie(csrfCookie) },
   });
-  if (!response.ok) throw await readProblem(response);
+  if (!response.ok) throw await readError(response);
   return response.json();
 }

@@ -1,13 +1,13 @@
 import { keepPreviousData, queryOptions } from "@tanstack/react-query";
 import { answer, api, nameCsrfCookie, type Shapes } from "./client";
 
-/** Everything that is asked of one site stands under its slug, so that a write can refresh all of it. */
 /** The lens as requests name it: a visitor's terms and a local date-time, empty for now. */
 export interface LensParams {
   visitor: string;
   at: string;
 }
 
+/** Everything that is asked of one site stands under its slug, so that a write can refresh all of it. */
 export const siteKey = (site: string) => ["site", site] as const;
 
 export const sessionQuery = queryOptions({
@@ -21,14 +21,19 @@ export const sessionQuery = queryOptions({
 
 export const sitesQuery = queryOptions({
   queryKey: ["sites"],
-  queryFn: () => answer(api.GET("/api/sites")),
+  queryFn: () => items(api.GET("/api/sites")),
 });
 
 export const itemTypesQuery = queryOptions({
   queryKey: ["item-types"],
-  queryFn: () => answer(api.GET("/api/item-types")),
+  queryFn: () => items(api.GET("/api/item-types")),
   staleTime: Number.POSITIVE_INFINITY,
 });
+
+/** The entries of a list; what is listed here fits into one answer. */
+async function items<T>(call: Promise<{ data?: { items: T[] } }>): Promise<T[]> {
+  return (await answer(call)).items;
+}
 
 export const siteQuery = (site: string) =>
   queryOptions({
@@ -99,7 +104,7 @@ export const choicesQuery = (site: string, fact: string, text: string) =>
     queryKey: [...siteKey(site), "choices", fact, text],
     placeholderData: keepPreviousData,
     queryFn: () =>
-      answer(api.GET("/api/sites/{site}/choices", { params: { path: { site }, query: { fact, text } } })),
+      items(api.GET("/api/sites/{site}/choices", { params: { path: { site }, query: { fact, text } } })),
   });
 
 export const completionQuery = (site: string, text: string, caret: number, domain: "page" | "visitor") =>
@@ -128,7 +133,7 @@ export const rulesQuery = (site: string, lens: LensParams) =>
     queryKey: [...siteKey(site), "rules", lens],
     placeholderData: keepPreviousData,
     queryFn: () =>
-      answer(api.GET("/api/sites/{site}/rules", { params: { path: { site }, query: { ...lens } } })),
+      items(api.GET("/api/sites/{site}/rules", { params: { path: { site }, query: { ...lens } } })),
   });
 
 export const reachQuery = (site: string, body: Shapes["ReachRequest"]) =>
@@ -143,13 +148,13 @@ export const suggestionsQuery = (site: string, paths: string[]) =>
   queryOptions({
     queryKey: [...siteKey(site), "suggestions", paths],
     queryFn: () =>
-      answer(api.POST("/api/sites/{site}/suggestions", { params: { path: { site } }, body: { paths } })),
+      items(api.POST("/api/sites/{site}/suggestions", { params: { path: { site } }, body: { paths } })),
   });
 
 export const piecesQuery = (site: string) =>
   queryOptions({
     queryKey: [...siteKey(site), "pieces"],
-    queryFn: () => answer(api.GET("/api/sites/{site}/pieces", { params: { path: { site } } })),
+    queryFn: () => items(api.GET("/api/sites/{site}/pieces", { params: { path: { site } } })),
   });
 
 export const piecePagesQuery = (site: string, lens: LensParams) =>
@@ -157,7 +162,7 @@ export const piecePagesQuery = (site: string, lens: LensParams) =>
     queryKey: [...siteKey(site), "piece-pages", lens],
     placeholderData: keepPreviousData,
     queryFn: () =>
-      answer(api.GET("/api/sites/{site}/piece-pages", { params: { path: { site }, query: { ...lens } } })),
+      items(api.GET("/api/sites/{site}/piece-pages", { params: { path: { site }, query: { ...lens } } })),
   });
 
 export const pictureQuery = (site: string, piece: Shapes["PieceTree"]) =>
@@ -188,10 +193,16 @@ export const previewQuery = (
       ),
   });
 
-export const changesQuery = (site: string) =>
+export const impactQuery = (site: string) =>
   queryOptions({
-    queryKey: [...siteKey(site), "changes"],
-    queryFn: () => answer(api.GET("/api/sites/{site}/changes", { params: { path: { site } } })),
+    queryKey: [...siteKey(site), "impact"],
+    queryFn: () => answer(api.GET("/api/sites/{site}/impact", { params: { path: { site } } })),
+  });
+
+export const editsQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "edits"],
+    queryFn: () => answer(api.GET("/api/sites/{site}/edits", { params: { path: { site } } })),
   });
 
 export const lensQuery = (site: string, lens: LensParams) =>
@@ -206,11 +217,11 @@ export const lensQuery = (site: string, lens: LensParams) =>
 export const revisionsQuery = (site: string) =>
   queryOptions({
     queryKey: [...siteKey(site), "revisions"],
-    queryFn: () => answer(api.GET("/api/sites/{site}/revisions", { params: { path: { site } } })),
+    queryFn: () => items(api.GET("/api/sites/{site}/revisions", { params: { path: { site } } })),
   });
 
 export const intakesQuery = (site: string) =>
   queryOptions({
     queryKey: [...siteKey(site), "intakes"],
-    queryFn: () => answer(api.GET("/api/sites/{site}/intakes", { params: { path: { site } } })),
+    queryFn: () => items(api.GET("/api/sites/{site}/intakes", { params: { path: { site } } })),
   });

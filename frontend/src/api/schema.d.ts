@@ -74,17 +74,17 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/changes": {
+    "/api/sites/{site}/back-to-live": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description What changed since live: the parts, and what comes out differently for whom, when, on which pages. */
-        get: operations["listChanges"];
+        get?: never;
         put?: never;
-        post?: never;
+        /** @description Take the draft's layout back to what is live, all of it or one part, as one edit. */
+        post: operations["backToLive"];
         delete?: never;
         options?: never;
         head?: never;
@@ -125,6 +125,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The edits of the draft, newest first; each with what stands in the way of undoing it. */
+        get: operations["listEdits"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/edits/{number}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Do an edit again that was taken back; 409 with what stands in the way. */
+        post: operations["redoEdit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/edits/{number}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take an edit back; 409 with what stands in the way where something later touches the same. */
+        post: operations["undoEdit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/impact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What differs from what is live: the parts, and what comes out differently for whom, when, on which pages. */
+        get: operations["getImpact"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/intakes": {
         parameters: {
             query?: never;
@@ -132,7 +200,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The newest twenty intakes that were finished, newest first. */
+        /** @description The intakes that were finished, newest first. */
         get: operations["listIntakes"];
         put?: never;
         /** @description Begin taking pages in. */
@@ -150,7 +218,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** @description How far an intake that is open has got. */
+        get: operations["getIntake"];
         put?: never;
         /** @description Add a batch of files; `names` gives the path of each below the chosen folder, in the same order. */
         post: operations["addFiles"];
@@ -287,7 +356,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every piece, with how many rules and sidebars name it. At most 2,000. */
+        /** @description The pieces, each with how many rules and sidebars name it. */
         get: operations["listPieces"];
         put?: never;
         /** @description A new piece. */
@@ -305,12 +374,12 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description One piece. */
+        /** @description One piece, with its version in the ETag. */
         get: operations["getPiece"];
         /** @description Replace a piece; 412 with the other version where somebody changed it meanwhile. */
         put: operations["changePiece"];
         post?: never;
-        /** @description Remove a piece that nothing uses; 409 with the names of what does, 412 where somebody changed it. */
+        /** @description Remove a piece; 409 with what uses it, unless it is to be taken out there; 412 where somebody changed it. */
         delete: operations["removePiece"];
         options?: never;
         head?: never;
@@ -341,7 +410,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What names a piece, in words. */
+        /** @description What names a piece. */
         get: operations["listPieceUses"];
         put?: never;
         post?: never;
@@ -395,7 +464,11 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Read a query: its terms, its normal form and how many pages it matches, or what is wrong with it. */
+        /**
+         * @description Read a query: its terms, its normal form and how many pages it matches, or what is wrong with it.
+         *
+         *     Given in its parts, it is written as a text first: the one place that knows how.
+         */
         post: operations["readQuery"];
         delete?: never;
         options?: never;
@@ -427,11 +500,45 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The newest hundred revisions, newest first. */
+        /** @description The revisions, newest first. */
         get: operations["listRevisions"];
         put?: never;
-        /** @description Publish the draft; refused when it was edited since its changes were looked at. */
+        /** @description Publish the draft; refused when it was edited since its impact was looked at. */
         post: operations["publish"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/revisions/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description One revision. */
+        get: operations["getRevision"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/revisions/{number}/bring-back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Make the draft's layout what a revision was, as one edit; nothing is published by that. */
+        post: operations["bringBack"];
         delete?: never;
         options?: never;
         head?: never;
@@ -445,7 +552,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every rule in cascade order, with its reach and where it wins through the lens. At most 2,000. */
+        /** @description The rules in cascade order, with their reach and where they win through the lens. */
         get: operations["listRules"];
         put?: never;
         /** @description A new rule, at the top of the list. */
@@ -463,7 +570,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description One rule. */
+        /** @description One rule, with its version in the ETag. */
         get: operations["getRule"];
         /** @description Replace a rule; 412 with the other version where somebody changed it meanwhile. */
         put: operations["changeRule"];
@@ -492,7 +599,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/sites/{site}/rules/{number}/place": {
+    "/api/sites/{site}/rules/{number}/position": {
         parameters: {
             query?: never;
             header?: never;
@@ -501,8 +608,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Move a rule to a place of the list; 412 where somebody changed it meanwhile. */
-        post: operations["placeRule"];
+        /** @description Move a rule to a position of the list; 412 where somebody changed it meanwhile. */
+        post: operations["moveRule"];
         delete?: never;
         options?: never;
         head?: never;
@@ -516,7 +623,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The pages that a search finds: a page query in which bare words are allowed. */
+        /** @description The numbers of all pages that a search finds. */
         get: operations["searchPages"];
         put?: never;
         post?: never;
@@ -535,7 +642,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description Conditions that the given pages have in common, best first. */
+        /** @description Conditions that the given pages have in common, best first; five at most. */
         post: operations["suggestConditions"];
         delete?: never;
         options?: never;
@@ -564,21 +671,51 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description One thing that a rule does, as it stands in the layout file. */
         ActionTree: {
+            /**
+             * @description What is done
+             *
+             *     * `fill` - fill
+             *     * `empty` - empty
+             *     * `prepend` - prepend
+             *     * `append` - append
+             *     * `use` - use
+             *     * `set` - set
+             */
             do: components["schemas"]["DoEnum"];
+            /** @description The slot that it is done to */
             slot?: string;
+            /** @description The slug of the piece that is put there */
             piece?: string;
+            /** @description The slug of the template that is used */
             template?: string;
+            /** @description Whether weaker additions are dropped */
             exclusive?: boolean;
+            /** @description The setting that is set */
             setting?: string;
+            /** @description The value that it is set to */
             value?: unknown;
         };
-        /** @description Who sees a difference and when, in words, and on which pages. */
+        /** @description Who sees a difference, and on which pages. */
         Audience: {
+            /** @description How many pages */
             pages: number;
+            /** @description The first two hundred of their paths */
             paths: string[];
+            /** @description For whom and when, in words */
             words: string;
         };
+        /** @description What is taken back. */
+        BackRequest: {
+            /**
+             * @description The key of one part, as the impact names it; empty for everything
+             * @default
+             */
+            part: string;
+        };
+        /** @enum {unknown} */
+        BlankEnum: "";
         /**
          * @description * `chrome` - chrome
          *     * `edge` - edge
@@ -588,11 +725,32 @@ export interface components {
          * @enum {string}
          */
         BrowserEnum: "chrome" | "edge" | "firefox" | "safari" | "other";
+        /** @description A part in which the draft differs from what is live. */
         ChangeInfo: {
+            /**
+             * @description What it is
+             *
+             *     * `rule` - rule
+             *     * `piece` - piece
+             *     * `order` - order
+             *     * `pages` - pages
+             *     * `site` - site
+             */
             what: components["schemas"]["ChangeInfoWhatEnum"];
+            /**
+             * @description How it differs
+             *
+             *     * `added` - added
+             *     * `removed` - removed
+             *     * `changed` - changed
+             *     * `moved` - moved
+             */
             how: components["schemas"]["HowEnum"];
-            name: string;
-            details: string[];
+            /** @description What differs, in words */
+            words: string;
+            /** @description Its key, to take it back; empty for what is not taken back */
+            part: string;
+            /** @description How many there are, of pages and of moves */
             count: number;
         };
         /**
@@ -604,36 +762,46 @@ export interface components {
          * @enum {string}
          */
         ChangeInfoWhatEnum: "rule" | "piece" | "order" | "pages" | "site";
-        /** @description What publishing would change, over all visitors and from now on. */
-        ChangesInfo: {
-            version: number;
-            parts: components["schemas"]["ChangeInfo"][];
-            /** @description Pages on which somebody can see a difference, now or later */
-            pages: number;
-            audiences: components["schemas"]["Audience"][];
-            shifts: components["schemas"]["ShiftInfo"][];
-            redraws: components["schemas"]["RedrawInfo"][];
-            /** @description Pages that come or go, or whose own content or facts differ */
-            own: components["schemas"]["Somewhere"];
-            /** @description Pages with more combinations of visitors than can be told apart */
-            untold: components["schemas"]["Somewhere"];
-            /** @description The names of pieces, by slug */
-            names: {
-                [key: string]: string;
-            };
-        };
-        /** @description A value that a fact can take here. ``text`` is ready to stand in a query. */
-        Choice: {
+        /** @description A value that a fact can take here. */
+        ChoiceInfo: {
+            /** @description The value, ready to stand in a query */
             text: string;
+            /** @description The value as people call it */
             label: string;
+            /** @description What there is to say of it */
             about: string;
+            /** @description Pages on which it holds; 0 for visitors */
             pages: number;
+            /** @description Whether it ends in a wildcard */
+            wild: boolean;
         };
+        /** @description The values that fit. */
+        ChoicesInfo: {
+            /** @description The values, best first; fifty at most */
+            items: components["schemas"]["ChoiceInfo"][];
+            /** @description Whether there are more */
+            more: boolean;
+        };
+        /** @description Terms that have to hold together. */
+        ClauseTree: {
+            /** @description The terms */
+            terms: components["schemas"]["TermTree"][];
+        };
+        /** @description What fits at the caret. */
         CompletionInfo: {
+            /** @description Where the part begins that an offer takes the place of */
             start: number;
+            /** @description Where it ends */
             end: number;
+            /**
+             * @description What is being written there
+             *
+             *     * `fact` - fact
+             *     * `value` - value
+             */
             what: components["schemas"]["CompletionInfoWhatEnum"];
-            offers: components["schemas"]["Offer"][];
+            /** @description What fits, best first; fifty at most */
+            offers: components["schemas"]["OfferInfo"][];
         };
         /**
          * @description * `fact` - fact
@@ -641,10 +809,18 @@ export interface components {
          * @enum {string}
          */
         CompletionInfoWhatEnum: "fact" | "value";
+        /** @description A query text that is being written. */
         CompletionRequest: {
+            /** @description The text, which need not be whole */
             text: string;
-            /** @description Counted from 0, in characters */
+            /** @description Where the caret stands, from 0, in characters */
             caret: number;
+            /**
+             * @description What the query is about
+             *
+             *     * `page` - page
+             *     * `visitor` - visitor
+             */
             domain: components["schemas"]["CompletionRequestDomainEnum"];
         };
         /**
@@ -653,10 +829,15 @@ export interface components {
          * @enum {string}
          */
         CompletionRequestDomainEnum: "page" | "visitor";
+        /** @description Where, for whom and when something holds, as it stands in the layout file. */
         ConditionTree: {
+            /** @description A query about pages: which are reached */
             include?: string;
+            /** @description A query about pages: which are taken out again */
             exclude?: string;
+            /** @description For whom */
             visitors?: components["schemas"]["VisitorsTree"];
+            /** @description When */
             schedule?: components["schemas"]["ScheduleTree"];
         };
         /**
@@ -665,9 +846,12 @@ export interface components {
          *     * `order` - order
          * @enum {string}
          */
-        DecisiveEnum: "priority" | "specificity" | "order";
+        Decisive: "priority" | "specificity" | "order";
+        /** @description The account of the demo. */
         DemoAccount: {
+            /** @description Its name */
             username: string;
+            /** @description Its password */
             password: string;
         };
         /**
@@ -687,17 +871,69 @@ export interface components {
          * @enum {string}
          */
         DoEnum: "fill" | "empty" | "prepend" | "append" | "use" | "set";
+        /** @description One write to the draft. */
+        EditRow: {
+            /** @description Its number, counted from 1 */
+            number: number;
+            /**
+             * Format: date-time
+             * @description When it was made
+             */
+            made: string;
+            /** @description Who made it; null for the program itself */
+            by: string | null;
+            /** @description What it did */
+            words: string;
+            /** @description Whether it is taken back */
+            undone: boolean;
+            /** @description Whether it is of a kind that can be undone */
+            undoable: boolean;
+            /** @description The later edit that has to be undone first, in words */
+            in_the_way: string | null;
+        };
+        EditRowList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["EditRow"][];
+        };
+        /** @description A widget in a sidebar. */
         EntryTree: {
+            /** @description The slug of the widget */
             piece: string;
+            /** @description Where, for whom and when it shows; everywhere where empty */
             condition?: components["schemas"]["ConditionTree"];
         };
+        /**
+         * @description * `wins` - wins
+         *     * `adds` - adds
+         *     * `unplaced` - unplaced
+         *     * `outranked` - outranked
+         *     * `cleared` - cleared
+         *     * `duplicate` - duplicate
+         *     * `locked` - locked
+         *     * `excluded` - excluded
+         *     * `gone` - gone
+         *     * `reached` - reached
+         * @enum {string}
+         */
+        FateEnum: "wins" | "adds" | "unplaced" | "outranked" | "cleared" | "duplicate" | "locked" | "excluded" | "gone" | "reached";
+        /** @description What is to be said of a file. */
         FileNote: {
+            /** @description Its name below the folder */
             file: string;
+            /** @description What is to be said of it */
             reason: string;
         };
+        /** @description A batch of files. */
         FilesRequest: {
+            /** @description The files */
             files: string[];
+            /** @description The path of each below the chosen folder */
             names: string[];
+            /** @description The paths of files that are too large to be sent */
             too_large?: string[];
         };
         /**
@@ -708,124 +944,259 @@ export interface components {
          * @enum {string}
          */
         HowEnum: "added" | "removed" | "changed" | "moved";
+        /** @description What publishing would change, over all visitors and from now on. */
+        ImpactInfo: {
+            /** @description The site's version that this is of, to publish what was looked at */
+            version: number;
+            /** @description The parts that differ */
+            changes: components["schemas"]["ChangeInfo"][];
+            /** @description Pages on which somebody can see a difference, now or later */
+            pages: number;
+            /** @description For whom; two hundred at most, most pages first */
+            audiences: components["schemas"]["Audience"][];
+            /** @description What comes out differently; two hundred at most, most pages first */
+            shifts: components["schemas"]["ShiftInfo"][];
+            /** @description What is drawn differently; two hundred at most, most pages first */
+            redraws: components["schemas"]["RedrawInfo"][];
+            /** @description Pages that come or go, or whose own content or facts differ */
+            own: components["schemas"]["Somewhere"];
+            /** @description Pages with more combinations of visitors than can be told apart */
+            untold: components["schemas"]["Somewhere"];
+            /** @description The names of pieces, by slug */
+            names: {
+                [key: string]: string;
+            };
+        };
+        /** @description An intake that is open. */
         IntakeInfo: {
+            /** @description Its id */
             id: number;
+            /** @description Files that were read so far */
             files: number;
         };
-        IntakeRecord: {
-            id: number;
-            /** Format: date-time */
-            finished: string;
-            by: string | null;
-            report: components["schemas"]["IntakeReport"];
-        };
+        /** @description What an intake brought. */
         IntakeReport: {
+            /** @description Pages in the files */
             pages: number;
+            /** @description Pages that were not there before */
             added: number;
+            /** @description Pages that were there */
             updated: number;
+            /** @description Pages that were gone, and are back */
             returned: number;
+            /** @description Pages that are not in the files any more */
             gone: number;
+            /** @description Files that were skipped */
             skipped_count: number;
+            /** @description The first two hundred of them, each with the reason */
             skipped: components["schemas"]["FileNote"][];
+            /** @description Files with something to be said of */
             remark_count: number;
+            /** @description The first two hundred of them, each with what is to be said */
             remarks: components["schemas"]["FileNote"][];
         };
-        ItemPart: {
-            name: string;
-            takes: components["schemas"]["TakesEnum"];
-            default: unknown;
+        /** @description An intake that is finished. */
+        IntakeRow: {
+            /** @description Its id */
+            id: number;
+            /**
+             * Format: date-time
+             * @description When it was finished
+             */
+            finished: string;
+            /** @description Who did it; null for the command line */
+            by: string | null;
+            /** @description What it brought */
+            report: components["schemas"]["IntakeReport"];
         };
+        IntakeRowList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["IntakeRow"][];
+        };
+        /** @description A setting of an item. */
+        ItemPart: {
+            /** @description Its name */
+            name: string;
+            /**
+             * @description What it takes
+             *
+             *     * `line` - line
+             *     * `text` - text
+             *     * `href` - href
+             *     * `own-href` - own-href
+             *     * `links` - links
+             *     * `number` - number
+             *     * `query` - query
+             *     * `tone` - tone
+             */
+            takes: components["schemas"]["TakesEnum"];
+            /** @description What it is when not given */
+            default: unknown | null;
+        };
+        /** @description What a piece can be made of. */
         ItemType: {
+            /** @description The item's type */
             type: string;
+            /** @description Its settings */
             parts: components["schemas"]["ItemPart"][];
         };
+        /** @description Everything that a piece can be made of. */
+        ItemTypes: {
+            /** @description The types of items */
+            items: components["schemas"]["ItemType"][];
+        };
+        /** @description Pages that have something in common. */
         KindCount: {
+            /** @description What they have in common */
             name: string;
+            /** @description How many there are */
             pages: number;
         };
-        /**
-         * @description * `header` - header
-         *     * `footer` - footer
-         *     * `sidebar` - sidebar
-         *     * `widget` - widget
-         *     * `title` - title
-         *     * `template` - template
-         * @enum {string}
-         */
-        KindEnum: "header" | "footer" | "sidebar" | "widget" | "title" | "template";
+        /** @description What targets come to on every page. */
         LayoutInfo: {
+            /** @description The site's version that this is of */
             version: number;
+            /** @description The targets that were asked for */
             columns: components["schemas"]["TargetColumn"][];
         };
         /** @description Everything that can be so about a visitor. */
         LensFacts: {
+            /**
+             * @description Whether signed in
+             *
+             *     * `in` - in
+             *     * `out` - out
+             */
             signed: components["schemas"]["SignedEnum"];
+            /** @description The roles held when signed in */
             roles: string[];
+            /**
+             * @description The kind of device
+             *
+             *     * `phone` - phone
+             *     * `tablet` - tablet
+             *     * `desktop` - desktop
+             */
             device: components["schemas"]["DeviceEnum"];
+            /**
+             * @description The browser
+             *
+             *     * `chrome` - chrome
+             *     * `edge` - edge
+             *     * `firefox` - firefox
+             *     * `safari` - safari
+             *     * `other` - other
+             */
             browser: components["schemas"]["BrowserEnum"];
             /** @description Language tags, best first */
             accepts: string[];
+            /** @description Parameters in the page's address */
             query: {
                 [key: string]: string;
             };
+            /** @description The host that the visitor came from */
             referrer: string;
         };
+        /** @description A lens that was read. */
         LensInfo: {
             /** @description The visitor as terms, in their normal form */
             visitor: string;
+            /** @description Everything that is so about the visitor */
             facts: components["schemas"]["LensFacts"];
             /** @description The visitor in words, the most telling first */
             words: string[];
+            /** @description The moment; empty for now */
             at: string;
         };
-        /** @description Either the visitor as terms, or its facts. */
+        /** @description A lens: the visitor as terms or by facts, and the moment. */
         LensRequest: {
+            /** @description The visitor as terms */
             visitor?: string;
+            /** @description Or everything that is so about the visitor */
             facts?: components["schemas"]["LensFacts"];
+            /** @description A local date-time; empty for now */
             at?: string;
         };
+        /** @description The revision that is served. */
         LiveInfo: {
+            /** @description Its number */
             number: number;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description When it was published
+             */
             published: string;
+            /** @description What was noted with it */
             note: string;
         };
+        /** @description Where a rule is to stand. */
+        MoveRequest: {
+            /** @description The position in cascade order, from 1 */
+            position: number;
+        };
+        /** @description A name. */
         NameRequest: {
+            /** @description The name */
             name: string;
         };
+        /** @description A page that one clause would match but for one term. */
         NearMissInfo: {
+            /** @description Its path */
             path: string;
+            /** @description Its title */
             title: string;
+            /** @description The term that does not hold */
             term: string;
         };
         NullEnum: null;
-        /** @description A rule that a pin here would not beat, on what, and for whom and when in words. */
+        /** @description A rule that a pin here would not beat. */
         ObstacleInfo: {
+            /** @description Its id */
             rule: number;
+            /** @description Its name */
             name: string;
+            /** @description What it does here */
             action: components["schemas"]["ActionTree"];
-            on: components["schemas"]["OnEnum"];
+            /**
+             * @description On what it is stronger
+             *
+             *     * `priority` - priority
+             *     * `specificity` - specificity
+             *     * `order` - order
+             */
+            on: components["schemas"]["Decisive"];
+            /** @description For whom and when, in words */
             words: string;
         };
         /** @description One thing to write at the caret. */
-        Offer: {
+        OfferInfo: {
+            /** @description What to put there */
             insert: string;
+            /** @description What people call it */
             label: string;
+            /** @description What there is to say of it */
             about: string;
             /** @description Pages that the term would match; null in a visitor query */
             pages: number | null;
         };
-        /**
-         * @description * `priority` - priority
-         *     * `specificity` - specificity
-         *     * `order` - order
-         * @enum {string}
-         */
-        OnEnum: "priority" | "specificity" | "order";
+        /** @description What a target of a page comes to. */
         OutcomeInfo: {
+            /**
+             * @description Whether something stands there, it is left empty, no rule says anything, or another system owns it
+             *
+             *     * `filled` - filled
+             *     * `empty` - empty
+             *     * `unset` - unset
+             *     * `locked` - locked
+             */
             state: components["schemas"]["OutcomeInfoStateEnum"];
+            /** @description The slugs of the pieces that stand there, in order */
             pieces: string[];
-            /** @description The id of the deciding rule */
+            /** @description The id of the deciding rule; null where none decides */
             by: number | null;
             /** @description Of a setting, its value; null for all else */
             value: unknown | null;
@@ -838,103 +1209,217 @@ export interface components {
          * @enum {string}
          */
         OutcomeInfoStateEnum: "filled" | "empty" | "unset" | "locked";
-        PageFacts: {
-            path: string;
-            title: string;
-            kind: string;
-            type: string;
-            parent: string | null;
-            terms: string[];
-            lists: string;
-            author: string;
-            language: string;
-            /** Format: date */
-            published: string | null;
-            words: number;
-            /** @description The free fields */
-            extra: {
-                [key: string]: string;
-            };
-            slots: string[];
-            locks: string[];
-        };
-        /** @description The pages in tree order, a list a fact; a page's number is its place in each. */
-        PageTree: {
+        /** @description Pages in tree order, a list a fact; a page's number is its place in each, counted from the offset. */
+        PageColumns: {
+            /** @description Pages in all */
             total: number;
+            /** @description Pages passed over before the first of these */
+            offset: number;
+            /** @description The version of the pages that was read */
             inventory_version: number;
+            /** @description Their paths */
             paths: string[];
+            /** @description Their titles */
             titles: string[];
+            /** @description Their kinds */
             kinds: string[];
+            /** @description Their types */
             types: string[];
+            /** @description How far below the top each stands */
             depths: number[];
         };
+        /** @description The facts of one page. */
+        PageFacts: {
+            /** @description Its path */
+            path: string;
+            /** @description Its title */
+            title: string;
+            /** @description What kind of page it is */
+            kind: string;
+            /** @description Its type, as the site names it */
+            type: string;
+            /** @description The path of the page above; null for a top page */
+            parent: string | null;
+            /** @description The terms it carries, as taxonomy/term */
+            terms: string[];
+            /** @description What a listing lists */
+            lists: string;
+            /** @description Who wrote it */
+            author: string;
+            /** @description Its language, a BCP 47 tag */
+            language: string;
+            /**
+             * Format: date
+             * @description When it was published
+             */
+            published: string | null;
+            /** @description Words in its content */
+            words: number;
+            /** @description Slots in its own content */
+            slots: string[];
+            /** @description Slots that another system owns */
+            locks: string[];
+        };
+        /** @description A page as lists name it. */
+        PageRow: {
+            /** @description Its path */
+            path: string;
+            /** @description Its title */
+            title: string;
+        };
+        /** @description A piece as it is rendered. */
         Picture: {
+            /** @description A whole HTML document */
             html: string;
         };
+        /** @description A piece as it stands in the editor. */
         PictureRequest: {
+            /** @description The piece */
             piece: components["schemas"]["PieceTree"];
+            /** @description The page it is drawn on; the first when not given */
             path?: string;
         };
-        /** @description A piece as it stands in the layout file, without its slug. */
+        /** @description A piece of a site. */
         PieceInfo: {
+            /** @description Its name, one of its kind on the site */
             name: string;
-            kind: components["schemas"]["KindEnum"];
+            /**
+             * @description Its kind, which stays for life
+             *
+             *     * `header` - header
+             *     * `footer` - footer
+             *     * `sidebar` - sidebar
+             *     * `widget` - widget
+             *     * `title` - title
+             *     * `template` - template
+             */
+            kind: components["schemas"]["PieceKind"];
+            /** @description What it is for */
             note?: string;
+            /** @description What it is made of: items, and a look */
             content?: {
                 [key: string]: unknown;
             };
-            /** @description Of a template: absent or null are the ten standard slots, an empty list is none */
+            /** @description The slots it holds. Of a template: absent or null are the ten standard ones, an empty list is none */
             slots?: string[] | null;
+            /** @description Of a sidebar: the widgets in it */
             entries?: components["schemas"]["EntryTree"][];
+            /** @description Its slug, made from its first name, which stays for life */
             slug: string;
+            /** @description Its version, as in the ETag */
             version: number;
-            /** @description The colour that the piece has everywhere in the interface */
+            /** @description The colour that it has everywhere in the interface */
             colour: string;
         };
-        PiecePages: {
+        /**
+         * @description * `header` - header
+         *     * `footer` - footer
+         *     * `sidebar` - sidebar
+         *     * `widget` - widget
+         *     * `title` - title
+         *     * `template` - template
+         * @enum {string}
+         */
+        PieceKind: "header" | "footer" | "sidebar" | "widget" | "title" | "template";
+        /** @description How many pages show a piece. */
+        PiecePagesRow: {
+            /** @description The piece */
             slug: string;
+            /** @description How many pages */
             pages: number;
         };
-        /** @description A piece as it stands in the layout file, without its slug. */
+        PiecePagesRowList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["PiecePagesRow"][];
+        };
+        /** @description A piece in the list of pieces. */
         PieceRow: {
+            /** @description Its name, one of its kind on the site */
             name: string;
-            kind: components["schemas"]["KindEnum"];
+            /**
+             * @description Its kind, which stays for life
+             *
+             *     * `header` - header
+             *     * `footer` - footer
+             *     * `sidebar` - sidebar
+             *     * `widget` - widget
+             *     * `title` - title
+             *     * `template` - template
+             */
+            kind: components["schemas"]["PieceKind"];
+            /** @description What it is for */
             note?: string;
+            /** @description What it is made of: items, and a look */
             content?: {
                 [key: string]: unknown;
             };
-            /** @description Of a template: absent or null are the ten standard slots, an empty list is none */
+            /** @description The slots it holds. Of a template: absent or null are the ten standard ones, an empty list is none */
             slots?: string[] | null;
+            /** @description Of a sidebar: the widgets in it */
             entries?: components["schemas"]["EntryTree"][];
+            /** @description Its slug, made from its first name, which stays for life */
             slug: string;
+            /** @description Its version, as in the ETag */
             version: number;
-            /** @description The colour that the piece has everywhere in the interface */
+            /** @description The colour that it has everywhere in the interface */
             colour: string;
             /** @description Rules and sidebars that name it */
             uses: number;
         };
+        PieceRowList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["PieceRow"][];
+        };
         /** @description A piece as it stands in the layout file, without its slug. */
         PieceTree: {
+            /** @description Its name, one of its kind on the site */
             name: string;
-            kind: components["schemas"]["KindEnum"];
+            /**
+             * @description Its kind, which stays for life
+             *
+             *     * `header` - header
+             *     * `footer` - footer
+             *     * `sidebar` - sidebar
+             *     * `widget` - widget
+             *     * `title` - title
+             *     * `template` - template
+             */
+            kind: components["schemas"]["PieceKind"];
+            /** @description What it is for */
             note?: string;
+            /** @description What it is made of: items, and a look */
             content?: {
                 [key: string]: unknown;
             };
-            /** @description Of a template: absent or null are the ten standard slots, an empty list is none */
+            /** @description The slots it holds. Of a template: absent or null are the ten standard ones, an empty list is none */
             slots?: string[] | null;
+            /** @description Of a sidebar: the widgets in it */
             entries?: components["schemas"]["EntryTree"][];
         };
+        /** @description What names a piece. */
         PieceUses: {
-            uses: string[];
+            /** @description Rules, sidebars, the site */
+            items: components["schemas"]["UseInfo"][];
         };
         /** @description What is pinned on this target, and what would stand in the way of a choice here. */
         PinInfo: {
+            /** @description The id of the pin's rule; null where nothing is pinned */
             rule: number | null;
+            /** @description What is pinned; null where nothing is */
             action: components["schemas"]["ActionTree"] | null;
+            /** @description Whether another system owns the slot here */
             locked: boolean;
             /** @description Who owns a locked slot, where that is known */
             owner: string;
+            /** @description Why a locked slot is locked, where that is known */
             why: string;
             /** @description Whether a pin of usual priority would decide for somebody at some time */
             wins: boolean;
@@ -942,56 +1427,116 @@ export interface components {
             deciders: components["schemas"]["ObstacleInfo"][];
             /** @description Would be shown beside it, also where it leaves the slot empty */
             additions: components["schemas"]["ObstacleInfo"][];
-            /** @description The lowest that beats all deciders */
+            /** @description The lowest that beats all deciders; null where none does */
             priority: number | null;
-            /** @description The lowest that beats all additions too */
+            /** @description The lowest that beats all additions too; null where none does */
             clearing: number | null;
             /** @description False where there are too many combinations of visitors to tell */
             told: boolean;
         };
+        /** @description A choice for one page. */
         PinRequest: {
+            /** @description The page */
             path: string;
+            /** @description What is to be done there */
             action: components["schemas"]["ActionTree"];
+            /** @description Its priority; that of the choice it replaces, or 0, when not given */
             priority?: number | null;
         };
-        PlaceRequest: {
-            place: number;
-        };
+        /** @description A page as it is rendered. */
         PreviewInfo: {
+            /** @description Its path */
             path: string;
+            /** @description Its title */
             title: string;
+            /** @description A whole HTML document */
             html: string;
+            /** @description What its targets come to */
             targets: components["schemas"]["PreviewTarget"][];
+            /** @description Of what is live, its revision */
             revision: number | null;
             /** @description Of a draft, where there is a live page to compare it with */
             standing: components["schemas"]["Standing"] | null;
         };
+        /** @description What one target of the page comes to. */
         PreviewTarget: {
+            /** @description The target */
             target: string;
+            /** @description What it comes to */
             outcome: components["schemas"]["OutcomeInfo"];
+            /** @description The name of the deciding rule */
             by: string | null;
+            /** @description Whether the slot has a place on the page */
             seated: boolean;
         };
+        /** @description An error (RFC 9457). */
+        ProblemDetails: {
+            /** @description A URI of this kind of error */
+            type: string;
+            /** @description What is wrong, in one sentence */
+            title: string;
+            /** @description The status of the answer */
+            status: number;
+            /** @description What to do about it, where that can be said */
+            detail: string;
+            /** @description This kind of error, for machines */
+            code: string;
+            /** @description The single problems where there are several places; 100 at most */
+            problems: components["schemas"]["SingleProblem"][];
+            /** @description With 412: what stands there now, made by somebody else */
+            theirs?: {
+                [key: string]: unknown;
+            };
+            /** @description With 412: the version of that */
+            version?: number;
+        };
+        /** @description Publishing what was looked at. */
         PublishRequest: {
-            note?: string;
-            /** @description The site version whose changes were looked at */
+            /**
+             * @description What whoever looks back should know
+             * @default
+             */
+            note: string;
+            /** @description The site's version whose impact was looked at */
             version: number;
         };
+        /** @description A query that was read, or what is wrong with it. */
         QueryInfo: {
+            /** @description Its normal form; empty where it cannot be read */
             normal: string;
+            /** @description Its terms, clause by clause */
             clauses: components["schemas"]["TermInfo"][][];
+            /** @description Pages that it matches; 0 for visitors */
             pages: number;
+            /** @description What is wrong with it; null where nothing is */
             problem: components["schemas"]["QueryProblem"] | null;
         };
+        /** @description Why a query cannot be read. */
         QueryProblem: {
+            /** @description What is wrong */
             message: string;
+            /** @description What to write instead */
             hint: string;
+            /** @description Where in the text, from 1 */
             column: number;
+            /** @description How many characters are concerned */
             length: number;
+            /** @description What is wrong, for machines */
             code: string;
         };
+        /** @description A query, as a text or in its parts. */
         QueryRequest: {
-            text: string;
+            /** @description The query as a text */
+            text?: string;
+            /** @description Or its clauses, to be written as a text */
+            clauses?: components["schemas"]["ClauseTree"][];
+            /**
+             * @description What it is about; a search may have bare words
+             *
+             *     * `page` - page
+             *     * `visitor` - visitor
+             *     * `search` - search
+             */
             domain: components["schemas"]["QueryRequestDomainEnum"];
         };
         /**
@@ -1001,138 +1546,249 @@ export interface components {
          * @enum {string}
          */
         QueryRequestDomainEnum: "page" | "visitor" | "search";
+        /** @description How far a rule reaches that is being edited. */
         ReachInfo: {
-            reached: number;
+            /** @description Pages where it decides or adds to at least one target, to be seen */
             wins: number;
-            no_place: number;
-            by_target: components["schemas"]["TargetWins"][];
+            /** @description Further pages where it decides or adds, but nothing of it is to be seen */
+            unplaced: number;
+            /** @description The same for each of its targets */
+            by_target: components["schemas"]["TargetMeasures"][];
+            /** @description Whether it lets the lens through */
+            lets_in: boolean;
+            /** @description Its four counts, on most of its pages */
+            specificity: number[];
+            /**
+             * @description On how many of its pages it is that
+             *
+             *     * `all` - all
+             *     * `most` - most
+             *     * `none` - none
+             */
+            specificity_on: components["schemas"]["SpecificityOnEnum"];
+            /** @description Pages that it reaches */
+            reached: number;
+            /** @description Pages that its exclude takes out */
             excluded: number;
             /** @description Pages reached that the saved rule does not reach */
             new: number;
             /** @description Pages that the saved rule reaches and this one does not */
             gone: number;
+            /** @description The first five hundred of each sort */
             pages: components["schemas"]["ReachPage"][];
+            /** @description Pages one term short; fifty at most */
             nearly: components["schemas"]["NearMissInfo"][];
-            let_in: boolean;
-            specificity: number[];
-            specificity_on: components["schemas"]["SpecificityOnEnum"];
         };
+        /** @description A page that a rule concerns, and what becomes of it there. */
         ReachPage: {
+            /** @description Its path */
             path: string;
+            /** @description Its title */
             title: string;
-            state: components["schemas"]["ReachPageStateEnum"];
+            /**
+             * @description What becomes of the rule there
+             *
+             *     * `wins` - wins
+             *     * `adds` - adds
+             *     * `unplaced` - unplaced
+             *     * `outranked` - outranked
+             *     * `cleared` - cleared
+             *     * `duplicate` - duplicate
+             *     * `locked` - locked
+             *     * `excluded` - excluded
+             *     * `gone` - gone
+             *     * `reached` - reached
+             */
+            fate: components["schemas"]["FateEnum"];
+            /** @description The rule that stands in the way, or the exclude clause */
             by: string;
-            on: string;
+            /**
+             * @description What decides between the two
+             *
+             *     * `priority` - priority
+             *     * `specificity` - specificity
+             *     * `order` - order
+             *     * `` -
+             */
+            on: components["schemas"]["Decisive"] | components["schemas"]["BlankEnum"];
+            /** @description Whether the saved rule does not reach it */
             new: boolean;
         };
-        /**
-         * @description * `wins` - wins
-         *     * `adds` - adds
-         *     * `no-place` - no-place
-         *     * `outranked` - outranked
-         *     * `cleared` - cleared
-         *     * `duplicate` - duplicate
-         *     * `locked` - locked
-         *     * `excluded` - excluded
-         *     * `gone` - gone
-         *     * `reached` - reached
-         * @enum {string}
-         */
-        ReachPageStateEnum: "wins" | "adds" | "no-place" | "outranked" | "cleared" | "duplicate" | "locked" | "excluded" | "gone" | "reached";
+        /** @description A rule that is being edited. */
         ReachRequest: {
+            /** @description The rule as it stands in the editor */
             rule: components["schemas"]["RuleTree"];
+            /** @description The saved rule it came from; none for a new one */
             id?: number | null;
+            /** @description The visitor as terms */
             visitor?: string;
+            /** @description A local date-time; empty for now */
             at?: string;
+            /** @description For which of its targets; the first when not given */
             target?: string;
         };
         /** @description A piece that is drawn differently where it stands. */
         RedrawInfo: {
+            /** @description How many pages */
             pages: number;
+            /** @description The first two hundred of their paths */
             paths: string[];
+            /** @description For whom and when, in words */
             words: string;
+            /** @description Its slug */
             piece: string;
         };
-        /** @description Occurrences: an RRULE of RFC 5545, the local date-time of the first, and an ISO 8601 duration. */
+        /** @description Times that come again. */
         RepeatsTree: {
+            /** @description An RRULE of RFC 5545, without its name */
             rrule: string;
+            /** @description The first time, a local date-time */
             start: string;
+            /** @description How long each lasts, an ISO 8601 duration */
             duration: string;
         };
-        RevisionInfo: {
+        /** @description One published state. */
+        RevisionRow: {
+            /** @description Its number, counted from 1 */
             number: number;
-            /** Format: date-time */
+            /**
+             * Format: date-time
+             * @description When it was published
+             */
             published: string;
+            /** @description Who published it; null for the program itself */
             by: string | null;
+            /** @description What was noted with it */
             note: string;
+            /** @description Whether it is the newest */
             live: boolean;
+            /** @description What differed from the one before; two hundred at most */
             changes: components["schemas"]["ChangeInfo"][];
         };
-        /** @description A rule in the list, with how far it reaches through the lens. */
+        RevisionRowList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["RevisionRow"][];
+        };
+        /** @description A rule in the list of rules. */
         RuleRow: {
+            /** @description Its id */
             id: number;
+            /** @description Its version, as in the ETag */
             version: number;
-            place: number;
+            /** @description Where it stands in cascade order, from 1 */
+            position: number;
+            /** @description The rule itself */
             rule: components["schemas"]["RuleTree"];
-            reach: number;
             /** @description Pages where it decides or adds to at least one target, to be seen */
             wins: number;
             /** @description Further pages where it decides or adds, but nothing of it is to be seen */
-            no_place: number;
-            /** @description The page that the rule is a pin on; null for other rules */
-            pin: string | null;
-            by_target: components["schemas"]["TargetWins"][];
-            /** @description Whether the lens is let through */
-            let_in: boolean;
+            unplaced: number;
+            /** @description The same for each of its targets */
+            by_target: components["schemas"]["TargetMeasures"][];
+            /** @description Whether it lets the lens through */
+            lets_in: boolean;
+            /** @description Its four counts, on most of its pages */
             specificity: number[];
+            /**
+             * @description On how many of its pages it is that
+             *
+             *     * `all` - all
+             *     * `most` - most
+             *     * `none` - none
+             */
             specificity_on: components["schemas"]["SpecificityOnEnum"];
+            /** @description Pages that its include matches and its exclude does not */
+            reach: number;
+            /** @description The page that it is a pin on; null for other rules */
+            pin: string | null;
+        };
+        RuleRowList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["RuleRow"][];
         };
         /** @description A rule as it stands in the layout file. */
         RuleTree: {
+            /** @description Its name, one on the site */
             name: string;
+            /** @description Why it is there */
             note?: string;
+            /** @description Whether it is in force */
             on?: boolean;
+            /** @description From -1000 to 1000; the higher wins */
             priority?: number;
+            /** @description Where, for whom and when */
             condition?: components["schemas"]["ConditionTree"];
+            /** @description What it does */
             actions?: components["schemas"]["ActionTree"][];
         };
+        /** @description A rule as it is kept. */
         SavedRule: {
+            /** @description Its id */
             id: number;
+            /** @description Its version, as in the ETag */
             version: number;
-            place: number;
+            /** @description Where it stands in cascade order, from 1 */
+            position: number;
+            /** @description The rule itself */
             rule: components["schemas"]["RuleTree"];
         };
-        /** @description When a condition holds: local date-times in the site's time zone. */
+        /** @description When a condition holds, in the site's time zone. */
         ScheduleTree: {
+            /** @description From when on, a local date-time */
             from?: string;
+            /** @description Until when, a local date-time */
             until?: string;
+            /** @description Only at times that come again */
             repeats?: components["schemas"]["RepeatsTree"];
         };
-        /** @description The numbers of the pages that a search finds; ``condition`` is its normal form where a rule can have it. */
+        /** @description The pages that a search finds. */
         SearchResult: {
+            /** @description Its normal form where a rule can have it, else empty */
             condition: string;
+            /** @description Pages in all */
             total: number;
+            /** @description Their numbers in the page tree */
             numbers: number[];
         };
+        /** @description Who is signed in. */
         SessionInfo: {
+            /** @description The account's name; null where nobody is signed in */
             username: string | null;
             /** @description The cookie whose value every write repeats in X-CSRFToken */
             csrf_cookie: string;
+            /** @description The demo account, in demo mode only */
             demo: components["schemas"]["DemoAccount"] | null;
         };
-        /** @description One target that comes out differently; ``before`` and ``after`` are null where the page is not there. */
+        /** @description One target that comes out differently. */
         ShiftInfo: {
+            /** @description How many pages */
             pages: number;
+            /** @description The first two hundred of their paths */
             paths: string[];
+            /** @description For whom and when, in words */
             words: string;
+            /** @description The target */
             target: string;
+            /** @description What it comes to live; null where the page is not there */
             before: components["schemas"]["OutcomeInfo"] | null;
+            /** @description What it comes to in the draft; null where the page is not there */
             after: components["schemas"]["OutcomeInfo"] | null;
             /** @description False where the slot has no place, so that nobody sees it */
             visible: boolean;
         };
+        /** @description A name and a password. */
         SignIn: {
+            /** @description The account's name */
             username: string;
+            /** @description Its password */
             password: string;
         };
         /**
@@ -1141,34 +1797,84 @@ export interface components {
          * @enum {string}
          */
         SignedEnum: "in" | "out";
+        /** @description One thing that is wrong with a request. Every part of it is a field of its own, to be worded by whoever asks. */
+        SingleProblem: {
+            /** @description Where in the body it stands, as a JSON Pointer (RFC 6901) */
+            pointer: string;
+            /** @description Or which parameter of the address, or which header, has it */
+            parameter: string;
+            /** @description What is wrong, for people */
+            message: string;
+            /** @description What to write instead, where that can be said */
+            hint: string;
+            /** @description What is wrong, for machines */
+            code: string;
+            /** @description Where in a text it begins, from 1; 0 where that says nothing */
+            column: number;
+            /** @description How many characters of the text are concerned; 0 where that says nothing */
+            length: number;
+        };
+        /** @description What a site is, and how its draft stands to what is live. */
         SiteInfo: {
+            /** @description Its slug, which addresses name */
             slug: string;
+            /** @description Its name */
             name: string;
+            /** @description Where the real site stands */
             base_url: string;
+            /** @description The language of pages that state none, a BCP 47 tag */
             language: string;
+            /** @description The roles that visitors can have */
             roles: string[];
+            /** @description The template of pages where no rule uses another */
             default_template: string;
+            /** @description Rises with every write */
             version: number;
+            /** @description Rises with every write to pages and terms */
             inventory_version: number;
+            /** @description How many pages there are */
             pages: number;
+            /** @description How many pages were there once */
             gone: number;
+            /** @description The pages by kind */
             kinds: components["schemas"]["KindCount"][];
+            /** @description The pages by type, fifty types at most */
             types: components["schemas"]["KindCount"][];
+            /** @description The slots that the site has */
             slots: string[];
-            /** @description Parts in which the draft differs from the live state */
+            /** @description Edits that the draft is ahead of what is live; 0 where nothing differs */
             edits: number;
+            /** @description The edit that undo takes back next, of those that you made */
+            undo: components["schemas"]["StepInfo"] | null;
+            /** @description The edit that redo does again next */
+            redo: components["schemas"]["StepInfo"] | null;
+            /** @description What is served; null where nothing is published */
             live: components["schemas"]["LiveInfo"] | null;
             /** @description Revisions newer than the one that is served, which cannot be read */
             unreadable: number[];
+            /** @description Where the published site is served */
             published_origin: string;
         };
-        SiteShort: {
+        /** @description A site as the list names it. */
+        SiteRow: {
+            /** @description Its slug, which addresses name */
             slug: string;
+            /** @description Its name */
             name: string;
+        };
+        SiteRowList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["SiteRow"][];
         };
         /** @description Pages: how many, and the first of them by path. */
         Somewhere: {
+            /** @description How many pages */
             pages: number;
+            /** @description The first two hundred of their paths */
             paths: string[];
         };
         /**
@@ -1190,79 +1896,159 @@ export interface components {
             own: boolean;
             /** @description Who else sees a difference and when, in words */
             others: string[];
+            /** @description Whether there are more combinations of visitors than can be told apart */
             untold: boolean;
         };
-        StrengthInfo: {
-            priority: number;
-            specificity: number[];
-            place: number;
+        /** @description An edit that a person can step over, back or forth. */
+        StepInfo: {
+            /** @description The number of the edit */
+            number: number;
+            /** @description What it did */
+            words: string;
         };
+        /** @description What rules are compared by, in turn. */
+        StrengthInfo: {
+            /** @description The priority */
+            priority: number;
+            /** @description Its four counts on this page */
+            specificity: number[];
+            /** @description Where the rule stands in cascade order */
+            position: number;
+        };
+        /** @description Pages that were picked. */
         SuggestRequest: {
+            /** @description Their paths */
             paths: string[];
         };
+        /** @description A condition that the picked pages have in common. */
         SuggestionInfo: {
+            /** @description Which pages it reaches */
             include: string;
+            /** @description Which it takes out again */
             exclude: string;
             /** @description Pages that it would add to those picked */
             adds: number;
             /** @description Picked pages that it leaves out */
             misses: number;
-            examples: string[];
+            /** @description The first eight of the pages it would add */
+            examples: components["schemas"]["PageRow"][];
+            /** @description Whether it meets later pages like these too */
             lasting: boolean;
+        };
+        /** @description Conditions that picked pages have in common. */
+        SuggestionsInfo: {
+            /** @description The conditions, best first; five at most */
+            items: components["schemas"]["SuggestionInfo"][];
         };
         /**
          * @description * `line` - line
          *     * `text` - text
          *     * `href` - href
+         *     * `own-href` - own-href
          *     * `links` - links
          *     * `number` - number
          *     * `query` - query
          *     * `tone` - tone
          * @enum {string}
          */
-        TakesEnum: "line" | "text" | "href" | "links" | "number" | "query" | "tone";
-        /** @description One target over all pages: ``codes`` gives for each page number a place in ``outcomes``. */
+        TakesEnum: "line" | "text" | "href" | "own-href" | "links" | "number" | "query" | "tone";
+        /** @description One target over all pages. */
         TargetColumn: {
+            /** @description The target */
             target: string;
+            /** @description For each page number a place in the outcomes */
             codes: number[];
+            /** @description What it comes to anywhere */
             outcomes: components["schemas"]["OutcomeInfo"][];
-            /** @description Pages where it shows something that has no place */
+            /** @description The numbers of pages where it shows something that has no place */
             unseated: number[];
         };
-        TargetWins: {
+        /** @description How far a rule gets with one of its targets. */
+        TargetMeasures: {
+            /** @description The target */
             target: string;
             /** @description Pages where it decides or adds, and that is to be seen */
             pages: number;
             /** @description Pages where it decides or adds, but the slot has no place */
-            no_place: number;
+            unplaced: number;
             /** @description Templates in which the slot has a place */
             templates: string[];
         };
+        /** @description One term of a query that was read. */
         TermInfo: {
+            /** @description What it asks about */
             fact: string;
+            /** @description Which field, or which parameter */
             key: string;
-            values: string[];
+            /** @description The values, any of which will do */
+            values: components["schemas"]["ValueTree"][];
+            /** @description Whether it has to be otherwise */
             negated: boolean;
+            /** @description The term without its negation, as a text */
             text: string;
+            /** @description Where in the text it stands, from 1 */
             column: number;
+            /** @description How many characters it takes */
             length: number;
-            /** @description Pages on which the term holds; 0 for visitors */
+            /** @description Pages on which it holds; 0 for visitors */
             pages: number;
         };
+        /** @description One term of a clause, in its parts. */
+        TermTree: {
+            /** @description What it asks about */
+            fact: string;
+            /** @description Which field, or which parameter */
+            key?: string;
+            /** @description The values, any of which will do */
+            values: components["schemas"]["ValueTree"][];
+            /** @description Whether it has to be otherwise */
+            negated?: boolean;
+        };
+        /** @description One action on the target, and what became of it. */
         TraceEntry: {
+            /** @description The id of its rule */
             rule: number;
+            /** @description The name of its rule */
             name: string;
-            place: number;
+            /** @description Where the rule stands in cascade order */
+            position: number;
+            /** @description What it does */
             action: components["schemas"]["ActionTree"];
+            /**
+             * @description What became of it
+             *
+             *     * `won` - won
+             *     * `added` - added
+             *     * `outranked` - outranked
+             *     * `cleared` - cleared
+             *     * `duplicate` - duplicate
+             *     * `excluded` - excluded
+             *     * `not-included` - not-included
+             *     * `visitor` - visitor
+             *     * `time` - time
+             *     * `off` - off
+             *     * `locked` - locked
+             */
             state: components["schemas"]["TraceEntryStateEnum"];
+            /** @description How strong it is here; null where it does not contend */
             strength: components["schemas"]["StrengthInfo"] | null;
+            /** @description The rule that outranked or dropped it */
             by: string | null;
-            on: components["schemas"]["OnEnum"] | components["schemas"]["NullEnum"];
+            /**
+             * @description What decided between the two
+             *
+             *     * `priority` - priority
+             *     * `specificity` - specificity
+             *     * `order` - order
+             */
+            on: components["schemas"]["Decisive"] | components["schemas"]["NullEnum"];
+            /** @description The exclude clause that kept the page or the visitor out */
             clause: string;
             /** @description When a rule that is not in force will be, local date-time */
             next_start: string | null;
             /** @description When the schedule of a rule in force ends, local date-time */
             ends: string | null;
+            /** @description Where its rule applies, as a query */
             include: string;
         };
         /**
@@ -1280,25 +2066,86 @@ export interface components {
          * @enum {string}
          */
         TraceEntryStateEnum: "won" | "added" | "outranked" | "cleared" | "duplicate" | "excluded" | "not-included" | "visitor" | "time" | "off" | "locked";
+        /** @description Why one target of one page comes to what it does. */
         TraceInfo: {
+            /** @description Its path */
             path: string;
+            /** @description Its title */
             title: string;
+            /** @description The target */
             target: string;
+            /** @description What it comes to */
             outcome: components["schemas"]["OutcomeInfo"];
+            /** @description The name of the deciding rule */
             by: string | null;
+            /** @description Whether the slot has a place on the page */
             seated: boolean;
             /** @description Whether no other rule acts on this here, for any visitor at any time */
             alone: boolean;
             /** @description Templates in which the slot has a place */
             templates: string[];
+            /** @description What is pinned here, and what would stand in a pin's way */
             pin: components["schemas"]["PinInfo"];
-            decisive: components["schemas"]["DecisiveEnum"] | components["schemas"]["NullEnum"];
+            /**
+             * @description On what the decider beat the next one
+             *
+             *     * `priority` - priority
+             *     * `specificity` - specificity
+             *     * `order` - order
+             */
+            decisive: components["schemas"]["Decisive"] | components["schemas"]["NullEnum"];
+            /** @description The name of the next one */
             runner_up: string | null;
+            /** @description Whether it is the site's default template */
             default_template: boolean;
+            /** @description Every action on the target, strongest first */
             entries: components["schemas"]["TraceEntry"][];
         };
+        /** @description An edit that was undone, or done again. */
+        TurnedEdit: {
+            /** @description The edit's number */
+            number: number;
+            /** @description What it did */
+            words: string;
+            /** @description Whether it is taken back now */
+            undone: boolean;
+        };
+        /** @description Something that names a piece. */
+        UseInfo: {
+            /**
+             * @description What it is
+             *
+             *     * `rule` - rule
+             *     * `sidebar` - sidebar
+             *     * `site` - site
+             */
+            kind: components["schemas"]["UseKind"];
+            /** @description The rule's id, the sidebar's slug, or the site's */
+            key: string;
+            /** @description Its name */
+            name: string;
+            /** @description Whether it is a rule that does nothing else, and so would go with the piece */
+            ends: boolean;
+        };
+        /**
+         * @description * `rule` - rule
+         *     * `sidebar` - sidebar
+         *     * `site` - site
+         * @enum {string}
+         */
+        UseKind: "rule" | "sidebar" | "site";
+        /** @description One value of a term. */
+        ValueTree: {
+            /** @description The value as it is meant */
+            text: string;
+            /** @description Whether it ends in a wildcard */
+            wild?: boolean;
+        };
+        /** @description For whom a condition holds; an empty include means everyone. */
         VisitorsTree: {
+            /** @description A query about visitors: who is let through */
             include?: string;
+            /** @description A query about visitors: who is not */
             exclude?: string;
         };
     };
@@ -1324,7 +2171,25 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ItemType"][];
+                    "application/json": components["schemas"]["ItemTypes"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -1344,6 +2209,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionInfo"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -1369,6 +2243,69 @@ export interface operations {
                     "application/json": components["schemas"]["SessionInfo"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     signOut: {
@@ -1387,11 +2324,61 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     listSites: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description How many entries are wanted; 100 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -1403,7 +2390,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SiteShort"][];
+                    "application/json": components["schemas"]["SiteRowList"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -1427,9 +2441,36 @@ export interface operations {
                     "application/json": components["schemas"]["SiteInfo"];
                 };
             };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
-    listChanges: {
+    backToLive: {
         parameters: {
             query?: never;
             header?: never;
@@ -1438,14 +2479,98 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["BackRequest"];
+            };
+        };
         responses: {
-            200: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ChangesInfo"];
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -1453,7 +2578,9 @@ export interface operations {
     listChoices: {
         parameters: {
             query: {
+                /** @description The fact, as in a query: author, term, field.colour */
                 fact: string;
+                /** @description What the value, or its name, has to contain */
                 text?: string;
             };
             header?: never;
@@ -1469,7 +2596,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Choice"][];
+                    "application/json": components["schemas"]["ChoicesInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -1497,9 +2669,333 @@ export interface operations {
                     "application/json": components["schemas"]["CompletionInfo"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
-    listIntakes: {
+    listEdits: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 100 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+                /** @description `live`, when not given: those that are not live yet; `ever`: all */
+                since?: "ever" | "live";
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EditRowList"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    redoEdit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnedEdit"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    undoEdit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnedEdit"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getImpact: {
         parameters: {
             query?: never;
             header?: never;
@@ -1515,7 +3011,96 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["IntakeRecord"][];
+                    "application/json": components["schemas"]["ImpactInfo"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listIntakes: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 20 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeRowList"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -1537,6 +3122,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["IntakeInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeInfo"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -1565,6 +3262,78 @@ export interface operations {
                     "application/json": components["schemas"]["IntakeInfo"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     stopIntake: {
@@ -1585,6 +3354,69 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
             };
         };
     };
@@ -1608,6 +3440,78 @@ export interface operations {
                     "application/json": components["schemas"]["IntakeReport"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     getLayout: {
@@ -1615,12 +3519,15 @@ export interface operations {
             query?: {
                 /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
                 at?: string;
-                /** @description Comma-separated; the template and all slots where empty */
+                /** @description The targets wanted, parted by commas; the template and all slots when not given */
                 targets?: string;
                 /** @description The visitor as terms: signed:in role:crew device:phone */
                 visitor?: string;
             };
-            header?: never;
+            header?: {
+                /** @description An ETag that was given before; 304 where it still holds */
+                "If-None-Match"?: string;
+            };
             path: {
                 site: string;
             };
@@ -1634,6 +3541,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LayoutInfo"];
+                };
+            };
+            /** @description No response body */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -1661,11 +3620,84 @@ export interface operations {
                     "application/json": components["schemas"]["LensInfo"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     getPage: {
         parameters: {
             query: {
+                /** @description The path of the page */
                 path: string;
             };
             header?: never;
@@ -1684,15 +3716,56 @@ export interface operations {
                     "application/json": components["schemas"]["PageFacts"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     listPages: {
         parameters: {
             query?: {
+                /** @description How many entries are wanted; 20,000 when not given, 20,000 at most */
                 limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
                 offset?: number;
             };
-            header?: never;
+            header?: {
+                /** @description An ETag that was given before; 304 where it still holds */
+                "If-None-Match"?: string;
+            };
             path: {
                 site: string;
             };
@@ -1705,7 +3778,50 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PageTree"];
+                    "application/json": components["schemas"]["PageColumns"];
+                };
+            };
+            /** @description No response body */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -1733,6 +3849,78 @@ export interface operations {
                     "application/json": components["schemas"]["Picture"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     countPiecePages: {
@@ -1740,6 +3928,10 @@ export interface operations {
             query?: {
                 /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
                 at?: string;
+                /** @description How many entries are wanted; 2,000 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
                 /** @description The visitor as terms: signed:in role:crew device:phone */
                 visitor?: string;
             };
@@ -1756,14 +3948,64 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PiecePages"][];
+                    "application/json": components["schemas"]["PiecePagesRowList"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
     };
     listPieces: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description How many entries are wanted; 2,000 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
             header?: never;
             path: {
                 site: string;
@@ -1777,7 +4019,43 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PieceRow"][];
+                    "application/json": components["schemas"]["PieceRowList"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -1805,6 +4083,87 @@ export interface operations {
                     "application/json": components["schemas"]["PieceInfo"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     getPiece: {
@@ -1827,12 +4186,40 @@ export interface operations {
                     "application/json": components["schemas"]["PieceInfo"];
                 };
             };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     changePiece: {
         parameters: {
             query?: never;
             header: {
+                /** @description The ETag of what the change was made from */
                 "If-Match": string;
             };
             path: {
@@ -1855,12 +4242,106 @@ export interface operations {
                     "application/json": components["schemas"]["PieceInfo"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     removePiece: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Whether it is first taken out of the rules and sidebars that name it */
+                take_out?: boolean;
+            };
             header: {
+                /** @description The ETag of what the change was made from */
                 "If-Match": string;
             };
             path: {
@@ -1877,6 +4358,96 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
             };
         };
     };
@@ -1904,6 +4475,87 @@ export interface operations {
                     "application/json": components["schemas"]["PieceInfo"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     listPieceUses: {
@@ -1924,6 +4576,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceUses"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -1951,12 +4630,95 @@ export interface operations {
                     "application/json": components["schemas"]["SavedRule"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     unpin: {
         parameters: {
             query: {
+                /** @description The path of the page */
                 path: string;
+                /** @description A slot, `template`, or `setting:NAME` */
                 target: string;
             };
             header?: never;
@@ -1974,6 +4736,78 @@ export interface operations {
                 };
                 content?: never;
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     previewPage: {
@@ -1981,8 +4815,11 @@ export interface operations {
             query: {
                 /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
                 at?: string;
+                /** @description Whether the slots are outlined */
                 outlines?: boolean;
+                /** @description The path of the page */
                 path: string;
+                /** @description Which state; the draft when not given */
                 state?: "draft" | "live";
                 /** @description The visitor as terms: signed:in role:crew device:phone */
                 visitor?: string;
@@ -2001,6 +4838,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -2028,6 +4910,78 @@ export interface operations {
                     "application/json": components["schemas"]["QueryInfo"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     measureReach: {
@@ -2053,11 +5007,88 @@ export interface operations {
                     "application/json": components["schemas"]["ReachInfo"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     listRevisions: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description How many entries are wanted; 100 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
             header?: never;
             path: {
                 site: string;
@@ -2071,7 +5102,43 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RevisionInfo"][];
+                    "application/json": components["schemas"]["RevisionRowList"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -2096,7 +5163,230 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RevisionInfo"];
+                    "application/json": components["schemas"]["RevisionRow"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getRevision: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RevisionRow"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    bringBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -2106,6 +5396,10 @@ export interface operations {
             query?: {
                 /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
                 at?: string;
+                /** @description How many entries are wanted; 2,000 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
                 /** @description The visitor as terms: signed:in role:crew device:phone */
                 visitor?: string;
             };
@@ -2122,7 +5416,52 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RuleRow"][];
+                    "application/json": components["schemas"]["RuleRowList"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -2150,6 +5489,87 @@ export interface operations {
                     "application/json": components["schemas"]["SavedRule"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     getRule: {
@@ -2172,12 +5592,40 @@ export interface operations {
                     "application/json": components["schemas"]["SavedRule"];
                 };
             };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     changeRule: {
         parameters: {
             query?: never;
             header: {
+                /** @description The ETag of what the change was made from */
                 "If-Match": string;
             };
             path: {
@@ -2200,12 +5648,103 @@ export interface operations {
                     "application/json": components["schemas"]["SavedRule"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     removeRule: {
         parameters: {
             query?: never;
             header: {
+                /** @description The ETag of what the change was made from */
                 "If-Match": string;
             };
             path: {
@@ -2222,6 +5761,87 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
             };
         };
     };
@@ -2245,12 +5865,85 @@ export interface operations {
                     "application/json": components["schemas"]["SavedRule"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
-    placeRule: {
+    moveRule: {
         parameters: {
             query?: never;
             header: {
+                /** @description The ETag of what the change was made from */
                 "If-Match": string;
             };
             path: {
@@ -2261,7 +5954,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PlaceRequest"];
+                "application/json": components["schemas"]["MoveRequest"];
             };
         };
         responses: {
@@ -2273,11 +5966,102 @@ export interface operations {
                     "application/json": components["schemas"]["SavedRule"];
                 };
             };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
         };
     };
     searchPages: {
         parameters: {
             query?: {
+                /** @description A page query in which bare words are allowed; empty: every page */
                 query?: string;
             };
             header?: never;
@@ -2294,6 +6078,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SearchResult"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -2318,7 +6147,79 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SuggestionInfo"][];
+                    "application/json": components["schemas"]["SuggestionsInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };
@@ -2328,7 +6229,9 @@ export interface operations {
             query: {
                 /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
                 at?: string;
+                /** @description The path of the page */
                 path: string;
+                /** @description A slot, `template`, or `setting:NAME` */
                 target: string;
                 /** @description The visitor as terms: signed:in role:crew device:phone */
                 visitor?: string;
@@ -2347,6 +6250,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TraceInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
         };

@@ -4,7 +4,7 @@ import MenuItem from "@mui/material/MenuItem";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import { Problem } from "../api/client";
+import { ApiError } from "../api/client";
 import { layoutQuery, searchQuery, type Tree, treeQuery } from "../api/queries";
 import { useKept } from "../parts/memory";
 import { QueryField } from "../parts/QueryField";
@@ -151,7 +151,7 @@ function useSearch(site: string) {
   }, [rested, set]);
   const asked = rested.trim();
   const result = useQuery({ ...searchQuery(site, asked), enabled: asked !== "" });
-  const problem = asked && result.error instanceof Problem ? result.error.at("/query") : undefined;
+  const problem = asked && result.error instanceof ApiError ? result.error.at("/query") : undefined;
   const numbers = asked && result.data && !problem ? result.data.numbers : null;
   const found = useMemo(() => (numbers ? new Set(numbers.length ? numbers : NO_PAGES) : null), [numbers]);
   const condition = asked && result.data && !problem ? result.data.condition : "";

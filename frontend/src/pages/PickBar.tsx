@@ -98,7 +98,10 @@ function describe({ adds, misses }: Suggestion): string {
 }
 
 const examples = ({ adds, examples: named }: Suggestion) =>
-  `adds ${named.slice(0, 3).join(", ")}${adds > 3 ? " …" : ""}`;
+  `adds ${named
+    .slice(0, 3)
+    .map((page) => page.title)
+    .join(", ")}${adds > 3 ? " …" : ""}`;
 
 /** The pages in a few words, for the name of a rule. */
 function where(chosen: Suggestion, paths: string[]): string {

@@ -149,7 +149,7 @@ function Rung({
             >
               {specificityText(entry.strength.specificity)}
             </span>
-            <span className={on === "order" ? "decisive" : ""}>no. {entry.strength.place}</span>
+            <span className={on === "order" ? "decisive" : ""}>no. {entry.strength.position}</span>
           </div>
         ) : (
           <div className="mute">{reason(entry)}</div>

@@ -1,8 +1,16 @@
+import Autocomplete from "@mui/material/Autocomplete";
+import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { type KeyboardEvent, type Ref, useId, useRef, useState } from "react";
+import { type FormEvent, type KeyboardEvent, type ReactNode, type Ref, useId, useRef, useState } from "react";
+import type { Shapes } from "../api/client";
 import { completionQuery } from "../api/queries";
 import { useSite } from "./site";
+import { useDebounced } from "./useDebounced";
 import { count } from "./words";
+
+type Offer = Shapes["OfferInfo"];
+/** What is offered at once; typing one letter more narrows it. */
+const MOST_SHOWN = 12;
 
 export interface QueryProblem {
   message: string;
@@ -45,13 +53,16 @@ export function QueryField({
   const field = useRef<HTMLInputElement | HTMLTextAreaElement | null>(null);
   /** Where the caret stands while something is being typed; null when nothing is to be offered. */
   const [caret, setCaret] = useState<number | null>(null);
-  const [chosen, setChosen] = useState(-1);
+  const [meant, setMeant] = useState<Offer | null>(null);
+  const asked = useDebounced({ value, caret }, 60);
   const completion = useQuery({
-    ...completionQuery(site.slug, value, caret ?? 0, domain),
-    enabled: caret !== null,
+    ...completionQuery(site.slug, asked.value, asked.caret ?? 0, domain),
+    enabled: asked.caret !== null,
   });
   const found = completion.data;
-  const shown = caret !== null && found ? found.offers.slice(0, 12) : [];
+  // What was offered for another text fits this one no more.
+  const current = asked.value === value && !completion.isPlaceholderData;
+  const shown = caret !== null && found && current ? found.offers.slice(0, MOST_SHOWN) : [];
   const written = found ? value.slice(found.start, found.end) : "";
   // What is written out needs no offers; in a line of their own they would only take room from what is found.
   const open = shown.length > 0 && !(forSearch && shown.some((offer) => offer.insert === written));
@@ -62,9 +73,8 @@ export function QueryField({
     // Nothing is begun where a space or the bar of a new clause stands before the caret.
     const begun = forSearch ? /:[^\s|]*$/.test(before) : !/^$|[\s|]$/.test(before);
     setCaret(begun ? place : null);
-    setChosen(-1);
   };
-  const take = (insert: string) => {
+  const take = ({ insert }: Offer) => {
     if (!found) return;
     const after = found.start + insert.length;
     onChange(value.slice(0, found.start) + insert + value.slice(found.end));
@@ -75,82 +85,79 @@ export function QueryField({
     setCaret(null);
   };
   const onKeyDown = (event: KeyboardEvent) => {
-    if (event.key === "Escape" && caret !== null) {
-      event.stopPropagation();
-      setCaret(null);
-    }
     if (event.key === " " && event.ctrlKey) {
       event.preventDefault();
       setCaret(field.current?.selectionStart ?? 0);
-      setChosen(-1);
-    }
-    if (!open) return;
-    const forward = event.key === "ArrowDown" || (forSearch && chosen >= 0 && event.key === "ArrowRight");
-    const back = event.key === "ArrowUp" || (forSearch && chosen >= 0 && event.key === "ArrowLeft");
-    if (forward || back) {
+    } else if (event.key === "Tab" && open && meant) {
       event.preventDefault();
-      const step = forward ? 1 : -1;
-      setChosen((chosen + step + shown.length) % shown.length);
-    } else if ((event.key === "Enter" || event.key === "Tab") && chosen >= 0) {
-      event.preventDefault();
-      take(shown[chosen]?.insert ?? "");
+      take(meant);
     }
-  };
-  const shared = {
-    "aria-label": label,
-    "aria-invalid": Boolean(problem),
-    "aria-describedby": problem ? `${id}-problem` : undefined,
-    "aria-expanded": open,
-    "aria-controls": `${id}-offers`,
-    "aria-activedescendant": open && chosen >= 0 ? `${id}-${chosen}` : undefined,
-    role: "combobox",
-    autoComplete: "off",
-    spellCheck: false,
-    value,
-    placeholder,
-    onKeyDown,
-    // In a line of their own they stay: what is found below must not move under the pointer that goes to it.
-    onBlur: () => forSearch || setCaret(null),
-    onChange: (event: { target: HTMLInputElement | HTMLTextAreaElement }) => {
-      onChange(event.target.value);
-      look(event.target);
-    },
-  };
-  const keep = (element: HTMLInputElement | HTMLTextAreaElement | null) => {
-    field.current = element;
-    if (typeof inputRef === "object" && inputRef) inputRef.current = element as HTMLInputElement;
   };
   return (
-    <div className="query-field">
-      {multiline ? <textarea {...shared} rows={1} ref={keep} /> : <input {...shared} ref={keep} />}
-      {open && (
-        <ul
-          className={forSearch ? "offer in-line" : "offer"}
-          id={`${id}-offers`}
-          role="listbox"
-          aria-label="What fits"
-        >
-          {shown.map((choice, number) => (
-            <li
-              key={choice.insert}
-              id={`${id}-${number}`}
-              role="option"
-              aria-selected={number === chosen}
-              onMouseDown={(event) => event.preventDefault()}
-              onClick={() => take(choice.insert)}
-            >
-              <span className="mono">{choice.insert}</span>
-              <span className="mute clip">
-                {choice.label === choice.insert || found?.what === "fact" ? choice.about : choice.label}
-              </span>
-              {choice.pages !== null && <span className="count">{count(choice.pages, "page")}</span>}
-            </li>
-          ))}
-        </ul>
-      )}
+    <div className={forSearch ? "query-field for-search" : "query-field"}>
+      <Autocomplete<Offer, false, true, true>
+        freeSolo
+        disableClearable
+        disablePortal
+        open={open}
+        value=""
+        inputValue={value}
+        options={shown}
+        filterOptions={(offers) => offers}
+        getOptionLabel={(offer) => (typeof offer === "string" ? offer : offer.insert)}
+        onInputChange={(_, text, reason) => reason === "input" && onChange(text)}
+        onChange={(_, chosen) => typeof chosen === "object" && take(chosen)}
+        onHighlightChange={(_, offer) => setMeant(offer)}
+        // In a line of their own they stay: what is found below must not move under the pointer that goes to it.
+        onClose={(_, reason) => (reason === "escape" || !forSearch) && setCaret(null)}
+        renderOption={({ key: _, ...props }, offer) => (
+          <li {...props} key={offer.insert}>
+            <span className="mono">{offer.insert}</span>
+            <span className="mute clip">
+              {offer.label === offer.insert || found?.what === "fact" ? offer.about : offer.label}
+            </span>
+            {offer.pages !== null && <span className="count">{count(offer.pages, "page")}</span>}
+          </li>
+        )}
+        slots={{ popper: forSearch ? InLine : undefined }}
+        slotProps={{
+          listbox: { "aria-label": "What fits", className: forSearch ? "offer in-line" : "offer" },
+          popper: { placement: "bottom-start", style: { width: "max-content", minWidth: "100%" } },
+        }}
+        renderInput={(params) => (
+          <TextField
+            {...params}
+            fullWidth
+            multiline={multiline}
+            placeholder={placeholder}
+            error={Boolean(problem)}
+            onKeyDown={onKeyDown}
+            inputRef={(element) => {
+              field.current = element;
+              if (typeof inputRef === "object" && inputRef) inputRef.current = element as HTMLInputElement;
+            }}
+            slotProps={{
+              ...params.slotProps,
+              htmlInput: {
+                ...params.slotProps?.htmlInput,
+                "aria-label": label,
+                "aria-describedby": problem ? `${id}-problem` : undefined,
+                className: "mono",
+                spellCheck: false,
+                onInput: (event: FormEvent<HTMLInputElement>) => look(event.currentTarget),
+              },
+            }}
+          />
+        )}
+      />
       {problem && !(forSearch && open) && <QueryError id={`${id}-problem`} text={value} problem={problem} />}
     </div>
   );
+}
+
+/** The offers in a line of their own, which covers nothing of what is found. */
+function InLine({ children }: { children?: ReactNode | ((props: never) => ReactNode) }) {
+  return <div className="offers-in-line">{children as ReactNode}</div>;
 }
 
 function QueryError({ id, text, problem }: { id: string; text: string; problem: QueryProblem }) {

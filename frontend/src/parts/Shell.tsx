@@ -3,6 +3,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { api } from "../api/client";
+import { UndoRedo } from "../edits/UndoRedo";
 import { Boundary } from "./Boundary";
 import { useDraftList } from "./drafts";
 import { Figure } from "./icons";
@@ -25,6 +26,7 @@ export function Shell({ children }: { children: ReactNode }) {
       <Rail edits={site.edits} />
       <header className="top">
         <h1>{site.name}</h1>
+        <UndoRedo />
         <Standing />
         <span className="grow" />
         <Lens />

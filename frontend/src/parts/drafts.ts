@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useMemo, useSyncExternalStore } from "react";
+import { useMemo, useSyncExternalStore } from "react";
 import { sessionQuery } from "../api/queries";
 import { useSite } from "./site";
 
@@ -32,7 +32,7 @@ function changed() {
   for (const listener of listeners) listener();
 }
 
-function subscribe(listener: () => void) {
+export function subscribeDrafts(listener: () => void) {
   listeners.add(listener);
   const fromElsewhere = (event: StorageEvent) => event.key?.startsWith(ROOT) && changed();
   window.addEventListener("storage", fromElsewhere);
@@ -85,36 +85,7 @@ export function useDraftPrefix(): string {
 /** Every edit at this site that is not saved. */
 export function useDraftList(): DraftEntry[] {
   const prefix = useDraftPrefix();
-  const now = useSyncExternalStore(subscribe, () => revision);
+  const now = useSyncExternalStore(subscribeDrafts, () => revision);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the revision stands for what the storage holds
   return useMemo(() => listDrafts(prefix), [prefix, now]);
-}
-
-/** The edited form of one thing, null while it is as saved. `same` tells whether two forms say the same. */
-export function useDraft<T extends { name: string }>(
-  kind: DraftKind,
-  id: string,
-  saved: T | null,
-  same: (a: T, b: T) => boolean,
-) {
-  const prefix = useDraftPrefix();
-  const key = `${prefix}${kind}/${id}`;
-  const draft = useSyncExternalStore(subscribe, () => readDraft(key)) as Draft<T> | null;
-  const edit = useCallback(
-    (tree: T, version: number) =>
-      writeDraft(key, saved && same(tree, saved) ? null : { tree, name: tree.name, version }),
-    [key, saved, same],
-  );
-  const drop = useCallback(() => writeDraft(key, null), [key]);
-  /** What was sent is saved under this id and version; what was typed meanwhile stays an edit of it. */
-  const settle = useCallback(
-    (sent: T, version: number, savedAs = id) => {
-      const newest = readDraft(key) as Draft<T> | null;
-      const kept = newest && !same(newest.tree, sent) ? { ...newest, version } : null;
-      writeDraft(key, null);
-      if (kept) writeDraft(`${prefix}${kind}/${savedAs}`, kept);
-    },
-    [id, key, kind, prefix, same],
-  );
-  return { draft, edit, drop, settle };
 }

@@ -41,3 +41,37 @@ export function Grip() {
     </svg>
   );
 }
+
+/** A step back: an arrow that turns to where it came from. */
+export function UndoSign() {
+  return (
+    <svg
+      width="16"
+      height="16"
+      viewBox="0 0 16 16"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.8"
+      aria-hidden="true"
+    >
+      <path d="M6 3 2.5 6.5 6 10M3 6.5h6.5a3.5 3.5 0 0 1 0 7H6" />
+    </svg>
+  );
+}
+
+/** A step forth again: the same the other way round. */
+export function RedoSign() {
+  return (
+    <svg
+      width="16"
+      height="16"
+      viewBox="0 0 16 16"
+      fill="none"
+      stroke="currentColor"
+      strokeWidth="1.8"
+      aria-hidden="true"
+    >
+      <path d="m10 3 3.5 3.5L10 10M13 6.5H6.5a3.5 3.5 0 0 0 0 7H10" />
+    </svg>
+  );
+}

@@ -1,6 +1,6 @@
 import Snackbar from "@mui/material/Snackbar";
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useState } from "react";
-import { Problem } from "../api/client";
+import { ApiError } from "../api/client";
 
 const MessageContext = createContext<(message: string) => void>(() => undefined);
 
@@ -14,7 +14,7 @@ export function useTellError() {
   const tell = useMessage();
   return useCallback(
     (error: unknown) => {
-      const problem = error instanceof Problem ? error : null;
+      const problem = error instanceof ApiError ? error : null;
       tell(problem ? [problem.message, problem.detail].filter(Boolean).join(". ") : String(error));
     },
     [tell],

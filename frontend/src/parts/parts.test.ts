@@ -2,33 +2,22 @@ import { describe, expect, it } from "vitest";
 import { stepFor } from "../pages/keys";
 import { actionFor, pinAction, pinnedText, ruleFor } from "../pages/newRule";
 import { moved } from "../pieces/tree";
-import { isHalfMade, sameRule } from "../rules/drafts";
-import { queryText, quoted, termText, tokenText, withTerm } from "../rules/sentence";
+import { isHalfMade, sameRule } from "../rules/ruleTree";
+import { tokenText, withTerm } from "../rules/terms";
 import { batches, pageFiles } from "../site/intake";
 import { listDrafts, readDraft, writeDraft } from "./drafts";
+import { type History, NOTHING, stepped } from "./history";
 import { readParameters } from "./LensForm";
 import { count, kindFor, targetName } from "./words";
 
 const piece = (kind: string, slug = kind) => ({ kind, slug, name: `The ${kind}` }) as never;
-
-describe("values", () => {
-  it.each([
-    ["plain", "plain"],
-    ["a b", '"a b"'],
-    ['say "x"', '"say \\"x\\""'],
-    ["-x", '"-x"'],
-    ["a,b", '"a,b"'],
-  ])("quotes %s only where it has to", (value, text) => {
-    expect(quoted(value)).toBe(text);
-  });
-});
 
 describe("the sentence", () => {
   const term = (fact: string, value: string, negated = false) =>
     ({
       fact,
       key: "",
-      values: [value],
+      values: [{ text: value, wild: false }],
       negated,
       text: `${fact}:${value}`,
       column: 1,
@@ -36,20 +25,51 @@ describe("the sentence", () => {
       pages: 0,
     }) as never;
   const clauses = [[term("within", "/a"), term("type", "x", true)], [term("page", "/b")]];
+  const all = { fact: "all", values: [] };
+  const facts = (found: ReturnType<typeof withTerm>) =>
+    found.map(({ terms }) => terms.map((one) => one.fact));
 
   it("changes, adds and takes away terms", () => {
-    expect(withTerm(clauses, 0, 1, "kind:home")).toBe("within:/a kind:home | page:/b");
-    expect(withTerm(clauses, 1, 1, "type:y")).toBe("within:/a -type:x | page:/b type:y");
-    expect(withTerm(clauses, 2, 0, "all")).toBe("within:/a -type:x | page:/b | all");
-    expect(withTerm(clauses, 1, 0, null)).toBe("within:/a -type:x");
-    expect(queryText([[], []])).toBe("");
+    expect(facts(withTerm(clauses, 0, 1, all))).toEqual([["within", "all"], ["page"]]);
+    expect(facts(withTerm(clauses, 1, 1, all))).toEqual([
+      ["within", "type"],
+      ["page", "all"],
+    ]);
+    expect(facts(withTerm(clauses, 2, 0, all))).toEqual([["within", "type"], ["page"], ["all"]]);
+    expect(facts(withTerm(clauses, 1, 0, null))).toEqual([["within", "type"]]);
+    expect(withTerm(clauses, 1, 0, null)[0]?.terms[1]).toEqual({
+      fact: "type",
+      key: "",
+      values: [{ text: "x", wild: false }],
+      negated: true,
+    });
   });
 
-  it("writes terms as text and as tokens", () => {
-    expect(termText("type", ["a b", "c"], true)).toBe('-type:"a b",c');
-    expect(termText("field", ["Aurora"], false, "vessel")).toBe("field.vessel:Aurora");
-    expect(termText("all", [], false)).toBe("all");
+  it("writes terms as tokens", () => {
     expect(tokenText(term("type", "x", true))).toBe("not type x");
+  });
+});
+
+describe("steps through what is not saved", () => {
+  const edit = (from: string | null, now: number) => ({ do: "edit", from, now }) as const;
+
+  it("go back and forth, and a new edit ends what could be redone", () => {
+    let history: History<string> = NOTHING;
+    history = stepped(history, edit(null, 1000));
+    history = stepped(history, edit("a", 3000));
+    expect(history.past).toEqual([null, "a"]);
+    history = stepped(history, { do: "undo", from: "b" });
+    expect([history.past, history.future]).toEqual([[null], ["b"]]);
+    history = stepped(history, { do: "redo", from: "a" });
+    expect([history.past, history.future]).toEqual([[null, "a"], []]);
+    history = stepped(stepped(history, { do: "undo", from: "b" }), edit("a", 9000));
+    expect(history.future).toEqual([]);
+    expect(stepped(history, { do: "forget" })).toEqual(NOTHING);
+  });
+
+  it("are one for what is typed in quick succession", () => {
+    const first = stepped<string>(NOTHING, edit(null, 1000));
+    expect(stepped(first, edit("a", 1200)).past).toEqual([null]);
   });
 });
 

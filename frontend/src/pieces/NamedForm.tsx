@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
-import { Problem, type Shapes } from "../api/client";
+import { ApiError, type Shapes } from "../api/client";
 import { useMessage } from "../parts/messages";
 import { useLinkTo, useRefresh } from "../parts/site";
 
@@ -37,7 +37,7 @@ export function NamedForm({ label, title, nameLabel, submit, main, children, mak
       tell(said(made));
       navigate(linkTo(`pieces/${made.slug}`));
     } catch (error) {
-      setProblem(error instanceof Problem ? error.message : String(error));
+      setProblem(error instanceof ApiError ? error.message : String(error));
     }
   };
   return (

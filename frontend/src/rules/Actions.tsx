@@ -11,7 +11,7 @@ type Action = Shapes["ActionTree"];
 
 interface Props {
   actions: Action[];
-  wins: Map<string, Shapes["TargetWins"]>;
+  wins: Map<string, Shapes["TargetMeasures"]>;
   reached: number;
   includes: boolean;
   problemAt: (pointer: string) => string | undefined;
@@ -72,7 +72,7 @@ function onTarget(action: Action, target: string, kindOf: (slug: string) => stri
 interface DoingProps {
   action: Action;
   targets: string[];
-  wins: Shapes["TargetWins"] | undefined;
+  wins: Shapes["TargetMeasures"] | undefined;
   reached: number;
   includes: boolean;
   problem: string | undefined;
@@ -158,8 +158,8 @@ function Doing({ action, targets, wins, reached, includes, problem, onChange, on
           {wins && includes
             ? `${ADDING.includes(action.do) ? "added on" : "wins"} ${wins.pages} of ${reached}`
             : ""}
-          {wins && wins.no_place > 0 && (
-            <span className="warn">no place on {count(wins.no_place, "page")}</span>
+          {wins && wins.unplaced > 0 && (
+            <span className="warn">no place on {count(wins.unplaced, "page")}</span>
           )}
         </span>
         <RemoveAction name={targetName(target) || "this line"} onRemove={onRemove} />

@@ -1,7 +1,7 @@
-import type { ProblemDetail } from "../api/client";
+import type { Problem } from "../api/client";
 
 /** What the server says is wrong with a field. */
-export function FieldError({ problem }: { problem: ProblemDetail | undefined }) {
+export function FieldError({ problem }: { problem: Problem | undefined }) {
   if (!problem) return null;
   return (
     <p className="field-error" role="alert">

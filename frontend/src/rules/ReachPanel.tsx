@@ -58,15 +58,15 @@ export function ReachPanel({ reach, targets, target, saved, current, uses, onTar
           </div>
         )}
       </div>
-      {!reach.let_in && (
+      {!reach.lets_in && (
         <p className="note-box">
           This rule is not for the visitor or the moment of the lens, so it wins nowhere through it.
         </p>
       )}
-      {mine && mine.no_place > 0 && <NoPlace mine={mine} uses={uses} onUse={onUse} />}
+      {mine && mine.unplaced > 0 && <NoPlace mine={mine} uses={uses} onUse={onUse} />}
       {reach.reached === 0 && <p className="mute">No page matches yet.</p>}
       {reach.pages.map((page) => (
-        <div className="reach-row" key={`${page.state} ${page.path}`}>
+        <div className="reach-row" key={`${page.fate} ${page.path}`}>
           <Link
             className="mono clip"
             style={{ color: "inherit" }}
@@ -81,7 +81,7 @@ export function ReachPanel({ reach, targets, target, saved, current, uses, onTar
               </>
             )}
           </Link>
-          <span className={`tag clip ${toneOf(page.state)}`} title={fateOf(page)}>
+          <span className={`tag clip ${toneOf(page.fate)}`} title={fateOf(page)}>
             {fateOf(page)}
           </span>
         </div>
@@ -112,7 +112,7 @@ function NoPlace({
   uses,
   onUse,
 }: {
-  mine: Shapes["TargetWins"];
+  mine: Shapes["TargetMeasures"];
   uses: boolean;
   onUse: (template: string) => void;
 }) {
@@ -120,7 +120,7 @@ function NoPlace({
   const linkTo = useLinkTo();
   return (
     <div className="note-box">
-      <b>No place on {count(mine.no_place, "page")}.</b> The template of these pages has no{" "}
+      <b>No place on {count(mine.unplaced, "page")}.</b> The template of these pages has no{" "}
       {targetName(mine.target).toLowerCase()}, so nothing shows there.
       {mine.templates.length === 0 && " No template has one yet; give it to one under Pieces."}
       {mine.templates.length > 0 && (
@@ -153,12 +153,12 @@ function toneOf(state: string): string {
 }
 
 function fateOf(page: Shapes["ReachPage"]): string {
-  switch (page.state) {
+  switch (page.fate) {
     case "wins":
       return "wins";
     case "adds":
       return "adds";
-    case "no-place":
+    case "unplaced":
       return "no place here";
     case "outranked":
       return `outranked by ${page.by} on ${page.on}`;

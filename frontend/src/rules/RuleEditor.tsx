@@ -1,22 +1,31 @@
 import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
 import { useNavigate } from "react-router";
-import { answer, api, Problem, type Shapes } from "../api/client";
-import { reachQuery, readQueryQuery } from "../api/queries";
-import { useDraft } from "../parts/drafts";
+import type { Shapes } from "../api/client";
+import { reachQuery } from "../api/queries";
+import { ConflictBox } from "../parts/ConflictBox";
 import { useMessage } from "../parts/messages";
-import { QueryField } from "../parts/QueryField";
-import { useAddress, useLens, useLinkTo, useRefresh, useSite } from "../parts/site";
+import { SaveBar } from "../parts/SaveBar";
+import { useAddress, useLens, useLinkTo, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
+import { useDraft } from "../parts/useDraft";
 import { count, specificityText } from "../parts/words";
 import { Actions } from "./Actions";
-import { CONDITION_PARTS, isHalfMade, type RuleTree, sameRule } from "./drafts";
 import { FieldError } from "./FieldError";
 import { ReachPanel } from "./ReachPanel";
+import { RemoveRule } from "./RemoveRule";
+import {
+  CONDITION_PARTS,
+  type ConditionPart,
+  isHalfMade,
+  type RuleTree,
+  sameRule,
+  sendRule,
+} from "./ruleTree";
 import { ScheduleFields } from "./ScheduleFields";
 import { Line, Sentence, type SentenceProps } from "./Sentence";
+import { TextPart } from "./TextPart";
 
 interface Props {
   /** The saved rule; null for a new one. */
@@ -27,16 +36,14 @@ interface Props {
   onRemove?: () => void;
 }
 
-type Part = (typeof CONDITION_PARTS)[number];
-
 /** How each of the four queries is read out as part of the sentence. */
-const SENTENCES: Record<Part["key"], Pick<SentenceProps, "tone" | "leads" | "empty" | "add">> = {
+const SENTENCES: Record<ConditionPart["key"], Pick<SentenceProps, "tone" | "leads" | "empty" | "add">> = {
   include: { tone: "", leads: ["On pages", "or"], empty: "none yet", add: "pages" },
   exclude: { tone: "against", leads: ["but not on", "nor on"], empty: "nothing left out", add: "but not" },
   visitorsInclude: { tone: "who", leads: ["seen by", "or by"], empty: "everyone", add: "only" },
   visitorsExclude: { tone: "who", leads: ["but not by", "nor by"], empty: "nobody left out", add: "but not" },
 };
-const TEXT_LABELS: Record<Part["key"], string> = {
+const TEXT_LABELS: Record<ConditionPart["key"], string> = {
   include: "Include",
   exclude: "Exclude",
   visitorsInclude: "Visitors",
@@ -50,11 +57,36 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
   const site = useSite();
   const lens = useLens();
   const { get, set } = useAddress();
-  const saving = useSaving(row, id);
-  const { tree, edit } = saving;
+  const navigate = useNavigate();
+  const linkTo = useLinkTo();
+  const tell = useMessage();
+  const editing = useDraft<RuleTree>({
+    kind: "rule",
+    id,
+    saved: row && { tree: row.rule, version: row.version },
+    blank: BLANK,
+    same: sameRule,
+    send: (tree, version) => sendRule(site.slug, row?.id ?? null, tree, version),
+  });
+  const { tree, edit } = editing;
+  const saved = (number: string) => {
+    if (!row) navigate(linkTo(`rules/${number}`), { replace: true });
+    tell(`Saved ${tree.name}. It is in the draft, not live yet.`);
+  };
+  const save = async () => {
+    const number = await editing.save();
+    if (number) saved(number);
+  };
+  const drop = () => {
+    editing.drop();
+    if (!row) navigate(linkTo("rules"));
+  };
   const condition = tree.condition ?? {};
-  const setPart = (part: Part, text: string) => edit({ ...tree, condition: part.write(condition, text) });
+  // A token's text comes from the server, so that other edits may have come before it.
+  const setPart = (part: ConditionPart, text: string) =>
+    edit((newest) => ({ ...newest, condition: part.write(newest.condition ?? {}, text) }));
   const actions = (tree.actions ?? []).filter((action) => !isHalfMade(action));
+  const halfMade = (tree.actions ?? []).length - actions.length;
   const asked = useDebounced({ tree: { ...tree, actions }, target: get("target") }, 80);
   const reach = useQuery(
     reachQuery(site.slug, { rule: asked.tree, id: row?.id ?? null, ...lens, target: asked.target }),
@@ -73,7 +105,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
             aria-label="Name of the rule"
             placeholder="Name the rule"
             value={tree.name}
-            aria-invalid={Boolean(saving.problemAt("/name"))}
+            aria-invalid={Boolean(editing.problemAt("/name"))}
             onChange={(event) => edit({ ...tree, name: event.target.value })}
           />
           <span className="row mute">
@@ -90,17 +122,17 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
             </Button>
           )}
           {row && onRemove && (
-            <RemoveButton
+            <RemoveRule
               name={row.rule.name}
               reach={row.reach}
               onRemove={() => {
-                saving.forget();
+                editing.drop();
                 onRemove();
               }}
             />
           )}
         </div>
-        <FieldError problem={saving.problemAt("/name")} />
+        <FieldError problem={editing.problemAt("/name")} />
         <textarea
           className="note"
           rows={1}
@@ -109,7 +141,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
           value={tree.note ?? ""}
           onChange={(event) => edit({ ...tree, note: event.target.value })}
         />
-        {saving.conflict && <Conflict saving={saving} />}
+        <ConflictBox editing={editing} what="rule" onSaved={() => saved(id)} />
         <section className="sentence" aria-label="The condition as a sentence">
           {CONDITION_PARTS.map((part) => (
             <Sentence
@@ -138,7 +170,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
               </span>
             )}
           </Line>
-          <FieldError problem={saving.problemAt("/priority")} />
+          <FieldError problem={editing.problemAt("/priority")} />
         </section>
         <h2 className="mute" style={{ fontSize: 13, fontWeight: 400, margin: "12px 0 4px" }}>
           This rule does
@@ -148,7 +180,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
           wins={wins}
           reached={reached?.reached ?? 0}
           includes={(tree.condition?.include ?? "") !== ""}
-          problemAt={(pointer) => saving.problemUnder(pointer)?.message}
+          problemAt={(pointer) => editing.problemUnder(pointer)?.message}
           onChange={(changed) => edit({ ...tree, actions: changed })}
         />
         <h2 className="mute" style={{ fontSize: 13, fontWeight: 400, margin: "18px 0 4px" }}>
@@ -169,10 +201,17 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
         </div>
         <ScheduleFields
           schedule={condition.schedule}
-          problemAt={(pointer) => saving.problemAt(`/condition/schedule${pointer}`)}
+          problemAt={(pointer) => editing.problemAt(`/condition/schedule${pointer}`)}
           onChange={(schedule) => edit({ ...tree, condition: { ...condition, schedule } })}
         />
-        <SaveBar saving={saving} isNew={row === null} />
+        <SaveBar
+          editing={editing}
+          what="rule"
+          isNew={row === null}
+          waits={halfMade ? `Waits: ${count(halfMade, "line")} of what it does not complete yet` : ""}
+          onSave={save}
+          onDrop={drop}
+        />
       </div>
       {reach.isError && (
         <aside className="side" style={{ width: 376 }} aria-label="Reach">
@@ -198,181 +237,5 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
         />
       )}
     </>
-  );
-}
-
-function TextPart({
-  part,
-  label,
-  condition,
-  onChange,
-}: {
-  part: Part;
-  label: string;
-  condition: Shapes["ConditionTree"];
-  onChange: (part: Part, text: string) => void;
-}) {
-  const site = useSite();
-  const text = part.read(condition);
-  const read = useQuery(readQueryQuery(site.slug, useDebounced(text, 60), part.domain));
-  return (
-    <>
-      <span className="mute" style={{ paddingTop: 7 }}>
-        {label}
-      </span>
-      <QueryField
-        multiline
-        domain={part.domain}
-        label={`${label}, as text`}
-        value={text}
-        problem={read.data?.problem}
-        onChange={(changed) => onChange(part, changed)}
-      />
-    </>
-  );
-}
-
-function RemoveButton({ name, reach, onRemove }: { name: string; reach: number; onRemove: () => void }) {
-  const [asked, setAsked] = useState(false);
-  if (!asked) {
-    return (
-      <Button variant="text" color="inherit" onClick={() => setAsked(true)}>
-        Remove …
-      </Button>
-    );
-  }
-  return (
-    <>
-      <Button variant="contained" color="error" onClick={onRemove} title={`Removes ${name}`}>
-        Remove, {reach} {reach === 1 ? "page" : "pages"}
-      </Button>
-      <Button variant="text" color="inherit" onClick={() => setAsked(false)}>
-        Keep
-      </Button>
-    </>
-  );
-}
-
-interface ConflictState {
-  theirs: RuleTree;
-  version: number;
-}
-
-/** The edited rule, what is wrong with it, and saving it. */
-function useSaving(row: Shapes["RuleRow"] | null, id: string) {
-  const site = useSite();
-  const navigate = useNavigate();
-  const linkTo = useLinkTo();
-  const refresh = useRefresh();
-  const tell = useMessage();
-  const { draft, edit, drop, settle } = useDraft<RuleTree>("rule", id, row?.rule ?? null, sameRule);
-  const [problem, setProblem] = useState<Problem | null>(null);
-  const [busy, setBusy] = useState(false);
-  const tree = draft?.tree ?? row?.rule ?? BLANK;
-  const version = draft?.version ?? row?.version ?? 0;
-  const changed = draft !== null;
-  const conflict: ConflictState | null =
-    problem?.status === 412
-      ? { theirs: problem.body.theirs as RuleTree, version: problem.body.version as number }
-      : null;
-
-  const save = async (as: number = version) => {
-    setBusy(true);
-    setProblem(null);
-    const path = { site: site.slug };
-    try {
-      const made = row
-        ? await answer(
-            api.PUT("/api/sites/{site}/rules/{number}", {
-              params: { path: { ...path, number: row.id }, header: { "If-Match": `"${as}"` } },
-              body: tree,
-            }),
-          )
-        : await answer(api.POST("/api/sites/{site}/rules", { params: { path }, body: tree }));
-      await refresh();
-      settle(tree, made.version, String(made.id));
-      if (!row) navigate(linkTo(`rules/${made.id}`), { replace: true });
-      tell(`Saved ${made.rule.name}. It is in the draft, not live yet.`);
-    } catch (error) {
-      setProblem(error instanceof Problem ? error : new Problem(0, "", String(error), ""));
-    } finally {
-      setBusy(false);
-    }
-  };
-  return {
-    tree,
-    changed,
-    conflict,
-    busy,
-    problem,
-    edit: (next: RuleTree) => edit(next, version),
-    drop: () => {
-      setProblem(null);
-      drop();
-      if (!row) navigate(linkTo("rules"));
-    },
-    forget: drop,
-    takeTheirs: async () => {
-      setProblem(null);
-      drop();
-      await refresh();
-    },
-    save,
-    problemAt: (pointer: string) => problem?.at(pointer),
-    problemUnder: (pointer: string) => problem?.problems.find((one) => one.pointer.startsWith(pointer)),
-  };
-}
-
-type Saving = ReturnType<typeof useSaving>;
-
-function SaveBar({ saving, isNew }: { saving: Saving; isNew: boolean }) {
-  const { changed, busy, problem, tree } = saving;
-  if (!changed && !isNew) return null;
-  const elsewhere = problem && problem.status !== 412 ? problem.message : "";
-  const halfMade = (tree.actions ?? []).filter(isHalfMade).length;
-  const waits = halfMade ? `Waits: ${count(halfMade, "line")} of what it does not complete yet` : "";
-  return (
-    <div className="save-bar">
-      <span className={elsewhere ? "field-error grow" : "mute grow"} role={elsewhere ? "alert" : undefined}>
-        {elsewhere || waits || (isNew ? "New rule, not saved yet" : "Edited, not saved yet")}
-      </span>
-      <Button variant="text" color="inherit" onClick={saving.drop}>
-        {isNew ? "Drop it" : "Back to saved"}
-      </Button>
-      <Button
-        variant="contained"
-        disabled={busy || halfMade > 0}
-        title={waits || undefined}
-        onClick={() => saving.save()}
-      >
-        Save rule
-      </Button>
-    </div>
-  );
-}
-
-function Conflict({ saving }: { saving: Saving }) {
-  const { conflict, tree } = saving;
-  if (!conflict) return null;
-  return (
-    <section className="note-box" role="alert" aria-label="Changed meanwhile">
-      <b>Somebody saved this rule while you edited it.</b> Nothing is lost: both versions stand here.
-      <div className="versions">
-        <div>
-          Yours
-          <pre>{JSON.stringify(tree, null, 2)}</pre>
-          <Button variant="contained" onClick={() => saving.save(conflict.version)}>
-            Save mine over it
-          </Button>
-        </div>
-        <div>
-          Theirs, saved
-          <pre>{JSON.stringify(conflict.theirs, null, 2)}</pre>
-          <Button variant="outlined" onClick={saving.takeTheirs}>
-            Take theirs
-          </Button>
-        </div>
-      </div>
-    </section>
   );
 }

@@ -176,7 +176,7 @@ function RuleItem({ row, chosen, unsaved, pages }: ItemProps) {
         className="handle"
         {...attributes}
         {...listeners}
-        aria-label={`Move ${row.rule.name}, number ${row.place}`}
+        aria-label={`Move ${row.rule.name}, number ${row.position}`}
       >
         <Grip />
       </button>
@@ -221,10 +221,10 @@ export function RuleListFrame() {
 /** Priority and targets in one line; or why it does nothing now. */
 function summary(row: Row): string {
   if (!(row.rule.on ?? true)) return "off";
-  if (!row.let_in) return "not through this lens";
+  if (!row.lets_in) return "not through this lens";
   if (row.reach === 0) return "matches no page";
-  if (row.wins === 0 && row.no_place === 1) return "no place on the page it wins";
-  if (row.wins === 0 && row.no_place) return `no place on any of ${count(row.no_place, "page")}`;
+  if (row.wins === 0 && row.unplaced === 1) return "no place on the page it wins";
+  if (row.wins === 0 && row.unplaced) return `no place on any of ${count(row.unplaced, "page")}`;
   if (row.wins === 0) return "never wins through this lens";
   const priority = row.rule.priority ?? 0;
   const targets = row.by_target.map((one) => one.target.replaceAll("-", " ")).join(", ");

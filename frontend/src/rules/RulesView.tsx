@@ -39,9 +39,9 @@ export function RulesView() {
     act(async () => {
       const params = { path: { site: site.slug, number: id }, header: versionOf(id) };
       const moved = await answer(
-        api.POST("/api/sites/{site}/rules/{number}/place", { params, body: { place: to } }),
+        api.POST("/api/sites/{site}/rules/{number}/position", { params, body: { position: to } }),
       );
-      return `${moved.rule.name} is now number ${moved.place}`;
+      return `${moved.rule.name} is now number ${moved.position}`;
     });
   const copy = (id: number) =>
     act(async () => {

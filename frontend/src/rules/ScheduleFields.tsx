@@ -1,12 +1,12 @@
-import type { ProblemDetail, Shapes } from "../api/client";
-import { normalSchedule, type Repeats, trimSchedule } from "./drafts";
+import type { Problem, Shapes } from "../api/client";
 import { FieldError } from "./FieldError";
+import { normalSchedule, type Repeats, trimSchedule } from "./ruleTree";
 
 type Schedule = Shapes["ConditionTree"]["schedule"];
 
 interface Props {
   schedule: Schedule;
-  problemAt: (pointer: string) => ProblemDetail | undefined;
+  problemAt: (pointer: string) => Problem | undefined;
   onChange: (schedule: Schedule) => void;
 }
 
@@ -58,7 +58,7 @@ interface FieldProps {
   type: string;
   placeholder?: string;
   value: string;
-  problem: ProblemDetail | undefined;
+  problem: Problem | undefined;
   onChange: (value: string) => void;
 }
 

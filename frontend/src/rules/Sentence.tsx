@@ -2,9 +2,10 @@ import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, type ReactNode, useState } from "react";
 import { readQueryQuery } from "../api/queries";
+import { useTellError } from "../parts/messages";
 import { useSite } from "../parts/site";
-import { type Clauses, type Term, tokenText, withTerm } from "./sentence";
 import { TokenEditor } from "./TokenEditor";
+import { type Clauses, type Term, tokenText, withTerm, writtenText } from "./terms";
 
 export interface SentenceProps {
   text: string;
@@ -28,6 +29,7 @@ interface Place {
 /** One query as a sentence of tokens. Each token opens its editor; the query's text stays the one truth. */
 export function Sentence({ text, domain, tone, leads, empty, add, onChange }: SentenceProps) {
   const site = useSite();
+  const tellError = useTellError();
   const read = useQuery(readQueryQuery(site.slug, text, domain));
   const clauses: Clauses = read.data?.problem ? [] : (read.data?.clauses ?? []);
   const [place, setPlace] = useState<Place | null>(null);
@@ -88,9 +90,14 @@ export function Sentence({ text, domain, tone, leads, empty, add, onChange }: Se
           <TokenEditor
             term={place.term}
             domain={domain}
-            onChange={(changed) => {
-              onChange(withTerm(clauses, place.clause, place.place, changed));
+            onChange={async (changed) => {
+              const next = withTerm(clauses, place.clause, place.place, changed);
               setPlace(null);
+              try {
+                onChange(next.length ? await writtenText(site.slug, next, domain) : "");
+              } catch (error) {
+                tellError(error);
+              }
             }}
           />
         )}

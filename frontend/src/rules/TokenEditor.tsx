@@ -1,10 +1,16 @@
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import Chip from "@mui/material/Chip";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import type { Shapes } from "../api/client";
 import { choicesQuery } from "../api/queries";
+import { SearchList } from "../parts/SearchList";
 import { useSite } from "../parts/site";
+import { useDebounced } from "../parts/useDebounced";
 import { count } from "../parts/words";
-import { type Term, termText } from "./sentence";
+import type { Term, TermTree } from "./terms";
 
 const PAGE_FACTS: [string, string][] = [
   ["page", "page"],
@@ -31,54 +37,64 @@ const VISITOR_FACTS: [string, string][] = [
   ["referrer", "came from"],
 ];
 
+type Value = Shapes["ValueTree"];
+
 interface Props {
   term: Term | null;
   domain: "page" | "visitor";
-  onChange: (text: string | null) => void;
+  onChange: (term: TermTree | null) => void;
 }
+
+const same = (one: Value, other: Value) =>
+  one.text === other.text && (one.wild ?? false) === (other.wild ?? false);
+const valueText = (value: Value) => (value.wild ? "any value" : value.text);
 
 /** The small editor behind a token: a fact, its values found by searching the site, and whether it is negated. */
 export function TokenEditor({ term, domain, onChange }: Props) {
   const site = useSite();
   const facts = domain === "page" ? PAGE_FACTS : VISITOR_FACTS;
   const [fact, setFact] = useState(term?.fact ?? (domain === "page" ? "page" : "signed"));
-  const [values, setValues] = useState(term?.values ?? []);
+  const [values, setValues] = useState<Value[]>(term?.values ?? []);
   const [negated, setNegated] = useState(term?.negated ?? false);
   const [text, setText] = useState("");
-  const [active, setActive] = useState(0);
-  const found = useQuery({ ...choicesQuery(site.slug, fact, text), enabled: fact !== "all" });
-  const choices = found.data ?? [];
+  // A fact that has a key, such as a field, keeps it as long as it is that fact.
+  const key = term?.fact === fact ? term.key : "";
+  const found = useQuery({
+    ...choicesQuery(site.slug, key ? `${fact}.${key}` : fact, useDebounced(text, 60)),
+    enabled: fact !== "all",
+  });
   const typed = text.trim();
-  const own =
-    typed && !choices.some((choice) => choice.text === typed)
-      ? [{ text: typed, label: `Use “${typed}”`, about: "", pages: 0 }]
-      : [];
-  const offered = [...choices, ...own];
+  const choices = found.data ?? [];
+  const own = { text: typed, label: `Use “${typed}”`, about: "", pages: 0, wild: false };
+  const offered = typed && !choices.some((choice) => choice.text === typed) ? [...choices, own] : choices;
   const ready = fact === "all" || values.length > 0;
 
-  const toggle = (value: string) => {
-    setValues(values.includes(value) ? values.filter((known) => known !== value) : [...values, value]);
+  const toggle = ({ text: value, wild }: Value) => {
+    const chosen = { text: value, wild: wild ?? false };
+    setValues(
+      values.some((known) => same(known, chosen))
+        ? values.filter((known) => !same(known, chosen))
+        : [...values, chosen],
+    );
     setText("");
-    setActive(0);
   };
-  const done = () => ready && onChange(termText(fact, values, negated, term?.fact === fact ? term.key : ""));
+  const done = () => ready && onChange({ fact, key, values: fact === "all" ? [] : values, negated });
   return (
     <div className="popover" role="dialog" aria-label={term ? `Edit ${term.text}` : "A new term"}>
       <div className="facts">
         {facts.map(([name, label]) => (
-          <button
-            type="button"
+          <Chip
             key={name}
-            className={`token ${name === fact ? "" : "add"}`}
-            style={{ fontSize: 12, padding: "2px 7px" }}
+            size="small"
+            label={label}
+            color={name === fact ? "primary" : "default"}
+            variant={name === fact ? "filled" : "outlined"}
             aria-pressed={name === fact}
             onClick={() => {
               setFact(name);
               setValues([]);
             }}
-          >
-            {label}
-          </button>
+          />
         ))}
       </div>
       {fact !== "all" && (
@@ -86,69 +102,55 @@ export function TokenEditor({ term, domain, onChange }: Props) {
           {values.length > 0 && (
             <div className="facts">
               {values.map((value) => (
-                <button
-                  type="button"
-                  key={value}
-                  className="token"
-                  aria-label={`Take away ${value}`}
+                <Chip
+                  key={`${value.text} ${value.wild}`}
+                  size="small"
+                  label={`${valueText(value)} ×`}
+                  aria-label={`Take away ${valueText(value)}`}
                   onClick={() => toggle(value)}
-                >
-                  {value} ×
-                </button>
+                />
               ))}
             </div>
           )}
-          <input
-            className="input"
-            aria-label="Value"
+          <SearchList
+            label="Value"
             placeholder={
               fact === "page" || fact === "within" ? "Type part of a title or a path" : "Type to search"
             }
-            autoFocus
-            value={text}
-            onChange={(event) => {
-              setText(event.target.value);
-              setActive(0);
-            }}
-            onKeyDown={(event) => {
-              if (event.key === "ArrowDown") setActive(Math.min(active + 1, offered.length - 1));
-              else if (event.key === "ArrowUp") setActive(Math.max(active - 1, 0));
-              else if (event.key === "Enter" && typed && offered[active]) toggle(offered[active].text);
-              else if (event.key === "Enter") done();
-              else return;
-              event.preventDefault();
-            }}
-          />
-          <ul className="choices" role="listbox" aria-label="Values" aria-multiselectable="true">
-            {offered.map((choice, number) => (
-              <li
-                key={choice.text}
-                role="option"
-                aria-selected={number === active}
-                onClick={() => toggle(choice.text)}
-              >
-                <input
-                  type="checkbox"
-                  readOnly
+            options={offered}
+            keyOf={(choice) => `${choice.text} ${choice.wild}`}
+            nameOf={(choice) => choice.label}
+            text={text}
+            onText={setText}
+            onChoose={toggle}
+            onEnter={done}
+            isChosen={(choice) => values.some((value) => same(value, choice))}
+            nothing={found.isPending ? "" : "Nothing on this site fits."}
+          >
+            {(choice) => (
+              <>
+                <Checkbox
+                  size="small"
                   tabIndex={-1}
-                  aria-hidden="true"
-                  checked={values.includes(choice.text)}
+                  disableRipple
+                  checked={values.some((value) => same(value, choice))}
+                  slotProps={{ input: { "aria-hidden": true } }}
                 />
                 <span className="clip">{choice.label}</span>
                 {choice.label !== choice.text && <span className="mono mute clip">{choice.text}</span>}
                 {domain === "page" && choice.pages > 0 && (
                   <span className="count">{count(choice.pages, "page")}</span>
                 )}
-              </li>
-            ))}
-          </ul>
+              </>
+            )}
+          </SearchList>
         </>
       )}
       <div className="row" style={{ marginTop: 10 }}>
-        <label className="row">
-          <input type="checkbox" checked={negated} onChange={(event) => setNegated(event.target.checked)} />
-          not
-        </label>
+        <FormControlLabel
+          label="not"
+          control={<Checkbox checked={negated} onChange={(event) => setNegated(event.target.checked)} />}
+        />
         <span className="grow" />
         {term && (
           <Button variant="text" color="error" onClick={() => onChange(null)}>

@@ -2,7 +2,7 @@ import { useCallback } from "react";
 import { useNavigate } from "react-router";
 import { useDraftPrefix, writeDraft } from "../parts/drafts";
 import { useLinkTo } from "../parts/site";
-import type { RuleTree } from "./drafts";
+import type { RuleTree } from "./ruleTree";
 
 export const isNew = (id: string | undefined) => id?.startsWith("new-") ?? false;
 

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { Problem, type Shapes } from "../api/client";
+import { ApiError, type Shapes } from "../api/client";
 import { intakesQuery } from "../api/queries";
 import { useRefresh, useSite } from "../parts/site";
 import { count, when } from "../parts/words";
@@ -89,7 +89,7 @@ function TakeIn() {
     } catch (error) {
       const stopped = error instanceof DOMException && error.name === "AbortError";
       const detail =
-        error instanceof Problem ? [error.message, error.detail].filter(Boolean).join(". ") : String(error);
+        error instanceof ApiError ? [error.message, error.detail].filter(Boolean).join(". ") : String(error);
       setStage({ name: "failed", message: stopped ? "Stopped. The site is as it was." : detail });
     }
   };

@@ -15,7 +15,7 @@ from navrel.core.pages.page import Page
 from navrel.core.questions.changes import changed_parts
 from navrel.core.questions.impact import Shift, impact
 from navrel.rendering.redrawing import redrawing
-from navrel.wording import seen_by
+from navrel.wording.audiences import seen_by
 
 from .files import MOST_PATHS, print_json, read_layout, read_lens, say, some_paths, takes_file, takes_json, takes_moment
 from .looking import told_sightings

@@ -61,7 +61,7 @@ def read_layout(file: Path) -> tuple[SiteDocument, PageTree]:
     except OSError as error:
         cannot_use([f"{file}: {error.strerror}"])
     except DocumentError as error:
-        cannot_use([f"{file}: {problem.pointer or '/'}: {problem.message}" for problem in error.problems])
+        cannot_use([f"{file}: {problem.pointer or '/'}: {problem}" for problem in error.problems])
     warnings = warnings_of(document)
     for warning in warnings[:MOST_WARNINGS]:
         tell(f"{file}: {warning.pointer}: column {warning.column}: {warning.message}")

@@ -16,7 +16,7 @@ from navrel.core.lenses.space import Sighting
 from navrel.core.lenses.visitors import TooManyCombinations
 from navrel.core.pages.page import Page
 from navrel.core.pages.tree import PageTree
-from navrel.wording import seen_by
+from navrel.wording.audiences import seen_by
 
 from .files import cannot_use, find_page, print_json, read_layout, read_lens, say, takes_file, takes_json, takes_moment
 from .resolving import cell, described

@@ -57,9 +57,8 @@ def intake(folder: Path, site: str, as_json: bool) -> None:
     _django()
     from rich.console import Console
 
-    from navrel.server.inventory.services import take_in_folder
-    from navrel.server.inventory.views import describe
-    from navrel.server.problems import Refused
+    from navrel.server.api.errors import Refused
+    from navrel.server.inventory.services import describe, take_in_folder
 
     try:
         with Console(stderr=True).status("Reading …") as status:

@@ -9,7 +9,8 @@ from dataclasses import dataclass
 class Problem:
     """One thing that is wrong in a document: where (a JSON Pointer, RFC 6901), what, and what to do.
 
-    ``column`` (from 1) and ``length`` tell where in a query text it stands; 0 where that does not apply.
+    ``column`` (from 1) and ``length`` tell where in a query text it stands; 0 where that does not apply. ``hint`` says
+    what to write instead, and may be empty.
     """
 
     pointer: str
@@ -17,18 +18,23 @@ class Problem:
     code: str = "invalid"
     column: int = 0
     length: int = 0
+    hint: str = ""
+
+    def __str__(self) -> str:
+        """The problem in one line, for where there are no fields to put its parts in."""
+        return _in_one_line(self.message, self.column, self.hint)
 
     @classmethod
     def of_query(cls, pointer: str, error: QueryError) -> Problem:
         """The problem that a query text at ``pointer`` has."""
-        return cls(pointer, str(error), error.code, error.column, error.length)
+        return cls(pointer, error.message, error.code, error.column, error.length, error.hint)
 
 
 class DocumentError(ValueError):
     """A document cannot be used. Holds every problem found in it, in document order."""
 
     def __init__(self, problems: list[Problem]) -> None:
-        super().__init__("; ".join(f"{problem.pointer or '/'}: {problem.message}" for problem in problems))
+        super().__init__("; ".join(f"{problem.pointer or '/'}: {problem}" for problem in problems))
         self.problems = problems
 
 
@@ -48,16 +54,17 @@ class QueryError(ValueError):
         self.hint = hint
 
     def __str__(self) -> str:
-        hint = f" ({self.hint})" if self.hint else ""
-        return f"column {self.column}: {self.message}{hint}"
+        return _in_one_line(self.message, self.column, self.hint)
 
 
 class ScheduleError(ValueError):
     """A schedule cannot be read. ``hint`` says what to write instead, and may be empty."""
 
     def __init__(self, code: str, message: str, hint: str = "") -> None:
-        super().__init__(f"{message} ({hint})" if hint else message)
+        super().__init__(_in_one_line(message, 0, hint))
         self.code = code
+        self.message = message
+        self.hint = hint
 
 
 class TreeError(ValueError):
@@ -66,3 +73,8 @@ class TreeError(ValueError):
     def __init__(self, loop: tuple[str, ...]) -> None:
         super().__init__("parents form a loop: " + " → ".join(loop))
         self.loop = loop
+
+
+def _in_one_line(message: str, column: int, hint: str) -> str:
+    place = f"column {column}: " if column else ""
+    return f"{place}{message} ({hint})" if hint else f"{place}{message}"

@@ -9,6 +9,7 @@ from navrel.core.files.reading import read_json
 from navrel.core.files.writing import write_setting
 from navrel.core.layout.document import SiteDocument
 from navrel.server.accounts.services import have_demo_account
+from navrel.server.edits.services import editing
 from navrel.server.inventory.models import Site
 from navrel.server.inventory.services import make_site, take_in_folder
 from navrel.server.library.services import load_pieces
@@ -32,13 +33,12 @@ def load_demo() -> Site:
 
 def load_layout(site: Site, document: SiteDocument) -> None:
     """Give a site the pieces, the rules, the settings and the default template of a layout file."""
-    with transaction.atomic():
-        load_pieces(site, dict(document.layout.pieces))
-        load_rules(site, document.layout.rules)
-        site.default_template = document.layout.default_template or ""
-        site.settings = [write_setting(setting) for setting in document.layout.settings]
-        site.version += 1
-        site.save(update_fields=["default_template", "settings", "version"])
+    with editing(site.slug, None, f"Took in the layout of {document.name}") as locked:
+        load_pieces(locked, dict(document.layout.pieces))
+        load_rules(locked, document.layout.rules)
+        locked.default_template = document.layout.default_template or ""
+        locked.settings = [write_setting(setting) for setting in document.layout.settings]
+        locked.save(update_fields=["default_template", "settings"])
 
 
 def set_up() -> None:

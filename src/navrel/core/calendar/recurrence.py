@@ -20,8 +20,8 @@ MAX_DAYS_LOOKED_AT = 20_000
 
 WEEKDAYS = ("MO", "TU", "WE", "TH", "FR", "SA", "SU")
 #: Seconds of the frequencies that are shorter than a day.
-_UNITS = {"HOURLY": 3600, "MINUTELY": 60, "SECONDLY": 1}
-FREQUENCIES = (*_UNITS, "DAILY", "WEEKLY", "MONTHLY", "YEARLY")
+SHORT_UNITS = {"HOURLY": 3600, "MINUTELY": 60, "SECONDLY": 1}
+FREQUENCIES = (*SHORT_UNITS, "DAILY", "WEEKLY", "MONTHLY", "YEARLY")
 _DAY = 86_400
 #: The days of four hundred years, a whole number of weeks.
 _CALENDAR_DAYS = 146_097
@@ -86,8 +86,8 @@ class Recurrence:
             return lcm(self.interval, 4800) // 4800 * _CALENDAR_DAYS
         if self.frequency == "YEARLY":
             return lcm(self.interval, 400) // 400 * _CALENDAR_DAYS
-        if self.frequency in _UNITS:
-            step = self.interval * _UNITS[self.frequency]
+        if self.frequency in SHORT_UNITS:
+            step = self.interval * SHORT_UNITS[self.frequency]
             days = step // gcd(step, _DAY)
         else:
             days = self.interval * (7 if self.frequency == "WEEKLY" else 1)
@@ -108,7 +108,7 @@ class Recurrence:
             (self._parts.get("BYMINUTE", (start.minute,)), 60, 3600),
             (self._parts.get("BYSECOND", (start.second,)), 1, 60),
         ]
-        unit = _UNITS.get(self.frequency, _DAY)
+        unit = SHORT_UNITS.get(self.frequency, _DAY)
         # A sixtieth second, which RFC 5545 allows for leap seconds, never comes on this clock.
         inside = [[n * size for n in numbers if n * size < whole] for numbers, size, whole in lists if whole <= unit]
         offsets = sorted({sum(parts) for parts in product(*inside)})
@@ -139,7 +139,7 @@ class Recurrence:
     def _occurrences(self, days: range, moment: datetime) -> Iterator[datetime]:
         """The occurrences on some days that make one period, from ``moment`` on, ascending."""
         moment = max(moment, self.start)
-        if "BYSETPOS" in self._parts and self.frequency not in _UNITS:
+        if "BYSETPOS" in self._parts and self.frequency not in SHORT_UNITS:
             yield from (one for one in self._whole_period(days) if one >= moment)
             return
         for ordinal in range(max(days.start, moment.toordinal()), days.stop):
@@ -153,7 +153,7 @@ class Recurrence:
 
     def _last_of(self, days: range, moment: datetime) -> datetime | None:
         """The last occurrence up to ``moment`` on some days that make one period, not before the start."""
-        if "BYSETPOS" in self._parts and self.frequency not in _UNITS:
+        if "BYSETPOS" in self._parts and self.frequency not in SHORT_UNITS:
             found = [one for one in self._whole_period(days) if self.start <= one <= moment]
             return found[-1] if found else None
         for ordinal in reversed(range(max(days.start, self.start.toordinal()), min(days.stop, moment.toordinal() + 1))):
@@ -177,14 +177,14 @@ class Recurrence:
 
     def _times_of(self, day: date) -> Sequence[int]:
         """The seconds of a day at which it occurs, ascending; the day tests are not asked."""
-        return tuple(self._seconds_of(day)) if self.frequency in _UNITS else self._offsets
+        return tuple(self._seconds_of(day)) if self.frequency in SHORT_UNITS else self._offsets
 
     def most_in_a_period(self) -> int:
         """How many occurrences the period of the start may hold: what a question about one moment may have to make."""
         days = sum(self._takes(date.fromordinal(day)) for day in self._span(0) or range(0))
-        if self.frequency in _UNITS:
+        if self.frequency in SHORT_UNITS:
             blocks = sum(end - begin for begin, end in self._blocks)
-            return days * max(1, blocks // _UNITS[self.frequency]) * len(self._offsets)
+            return days * max(1, blocks // SHORT_UNITS[self.frequency]) * len(self._offsets)
         return days * len(self._offsets)
 
     @staticmethod
@@ -251,7 +251,7 @@ class Recurrence:
 
     def _seconds_of(self, day: date) -> Iterator[int]:
         """The seconds of a day at which a frequency shorter than a day occurs."""
-        unit = _UNITS[self.frequency]
+        unit = SHORT_UNITS[self.frequency]
         step = unit * self.interval
         whole = self.start.hour * 3600 + self.start.minute * 60 + self.start.second
         since = (day - self.start.date()).days * _DAY - whole // unit * unit
@@ -266,7 +266,7 @@ class Recurrence:
         """The stretches of a day, in seconds, that BYHOUR and BYMINUTE leave to a frequency shorter than a day."""
         hours = self._parts.get("BYHOUR", range(24))
         minutes = self._parts.get("BYMINUTE")
-        if minutes and _UNITS[self.frequency] <= 60:
+        if minutes and SHORT_UNITS[self.frequency] <= 60:
             return tuple((at, at + 60) for hour in hours for minute in minutes for at in (hour * 3600 + minute * 60,))
         return tuple((hour * 3600, hour * 3600 + 3600) for hour in hours)
 

@@ -8,7 +8,7 @@ from datetime import datetime
 from functools import lru_cache
 
 from ..errors import ScheduleError
-from .recurrence import _UNITS, FREQUENCIES, WEEKDAYS, Recurrence
+from .recurrence import FREQUENCIES, SHORT_UNITS, WEEKDAYS, Recurrence
 
 #: Longest RRULE that is read, in characters.
 MAX_RRULE_LENGTH = 1000
@@ -35,7 +35,7 @@ _NUMBERS = {
 }
 #: What RFC 5545 does not allow together with a frequency.
 _NOT_WITH = {
-    "BYWEEKNO": (*_UNITS, "DAILY", "WEEKLY", "MONTHLY"),
+    "BYWEEKNO": (*SHORT_UNITS, "DAILY", "WEEKLY", "MONTHLY"),
     "BYYEARDAY": ("DAILY", "WEEKLY", "MONTHLY"),
     "BYMONTHDAY": ("WEEKLY",),
 }

@@ -18,7 +18,7 @@ from ..language.visitor import Lens
 from ..layout.condition import Condition
 from ..layout.model import TEMPLATE, Action, Layout, Rule, Target
 from ..pages.pageset import Codes, PageSet, combine
-from .conditions import Refused, Specificity, weigh_audience
+from .conditions import Specificity, Unmet, weigh_audience
 from .plain import Outcome, Stack, decided_outcome, stacked, standard_targets, undecided_outcome
 from .seating import seated_slots
 from .strength import Strength
@@ -74,7 +74,7 @@ def rule_levels(index: PageIndex, layout: Layout, lens: Lens) -> list[Level]:
         if not rule.on:
             continue
         audience = weigh_audience(lens, rule.condition.audience)
-        if isinstance(audience, Refused):
+        if isinstance(audience, Unmet):
             continue
         levels += [
             Level(Strength(rule.priority, Specificity(*counts, audience), -place), rule, pages)
@@ -289,6 +289,6 @@ def _held_codes(found: TargetOutcomes, holding: Container[str]) -> Codes | None:
 
 def entry_pages(index: PageIndex, lens: Lens, condition: Condition) -> PageSet:
     """The pages on which a sidebar's entry shows through a lens. An empty include means every page."""
-    if isinstance(weigh_audience(lens, condition.audience), Refused):
+    if isinstance(weigh_audience(lens, condition.audience), Unmet):
         return PageSet.none(index.size)
     return index.entry(condition)

@@ -16,7 +16,7 @@ from ..language.visitor import Lens
 from ..layout.condition import Audience
 from ..layout.model import Layout, Target
 from ..pages.page import Page
-from .conditions import Refused, weigh_audience
+from .conditions import Unmet, weigh_audience
 from .plain import Entry, Trace, compare, is_locked, page_targets, stand_aside, standard_targets
 from .strength import Aside, Match, acting_on_page, contend
 
@@ -29,7 +29,7 @@ class PageResolver:
         self.layout = layout
         self.classes = PageClasses(index, layout)
         self._targets = standard_targets(layout)
-        self._last: tuple[Lens | None, dict[int, int | Refused]] = (None, {})
+        self._last: tuple[Lens | None, dict[int, int | Unmet]] = (None, {})
         columns = self.classes.columns
         #: For each clause: the rules, by their place in the list from 0, whose include it stands in.
         self._including: dict[int, list[tuple[int, Counts]]] = defaultdict(list)
@@ -42,7 +42,7 @@ class PageResolver:
                     self._including[columns[clause]].append((number, clause.counts))
             self._excluding.append([(columns[clause], clause) for clause in rule.condition.exclude.clauses])
         for number, rule in sorted(enumerate(layout.rules), key=lambda one: (-one[1].priority, one[0])):
-            state = Refused("not-included") if rule.on else "off"
+            state = Unmet("not-included") if rule.on else "off"
             for action in rule.actions:
                 entry = stand_aside(Aside(rule, number + 1, state), action, locked=False)  # type: ignore[arg-type]
                 self._idle[action.target].append((number, entry))
@@ -63,7 +63,7 @@ class PageResolver:
             if clause is None:
                 found.append(Match(self.layout.rules[rule], rule + 1, best[rule]))
             else:
-                excluded.append(Aside(self.layout.rules[rule], rule + 1, Refused("excluded", str(clause))))
+                excluded.append(Aside(self.layout.rules[rule], rule + 1, Unmet("excluded", str(clause))))
         return found, excluded
 
     def resolve(self, page: Page, lens: Lens, more: Iterable[Target] = ()) -> dict[Target, Trace]:
@@ -90,7 +90,7 @@ class PageResolver:
             found[target] = Trace(target, outcome, tuple(entries), lens.moment)
         return found
 
-    def _audience(self, audience: Audience, lens: Lens) -> int | Refused:
+    def _audience(self, audience: Audience, lens: Lens) -> int | Unmet:
         """What an audience says of a lens; asked once for the lens that was asked about last."""
         if audience.is_everyone:
             return 0

@@ -15,7 +15,7 @@ from ..language.visitor import Lens
 from ..layout.model import SLOTS, TEMPLATE, Action, Layout, Rule, SettingValue, Target
 from ..pages.page import Page
 from ..pages.tree import PageTree
-from .conditions import Refused, weigh_audience, weigh_page
+from .conditions import Unmet, weigh_audience, weigh_page
 from .strength import Aside, Contender, Decisive, Match, PageActions, Strength, acting_on_page, contend
 
 State = Literal[
@@ -100,7 +100,7 @@ def match_rules(tree: PageTree, layout: Layout, page: Page) -> tuple[list[Match]
     found: list[Match] = []
     aside: list[Aside] = []
     for place, rule in enumerate(layout.rules, start=1):
-        counts: Counts | Refused | Literal["off"] = weigh_page(tree, page, rule.condition) if rule.on else "off"
+        counts: Counts | Unmet | Literal["off"] = weigh_page(tree, page, rule.condition) if rule.on else "off"
         if isinstance(counts, Counts):
             found.append(Match(rule, place, counts))
         else:

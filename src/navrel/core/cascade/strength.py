@@ -9,7 +9,7 @@ from typing import Literal, NamedTuple
 from ..language.query import Counts
 from ..layout.condition import Audience
 from ..layout.model import Action, Rule, Target
-from .conditions import Refused, Specificity
+from .conditions import Specificity, Unmet
 
 Decisive = Literal["priority", "specificity", "order"]
 
@@ -49,12 +49,10 @@ class Aside(NamedTuple):
 
     rule: Rule
     place: int
-    why: Refused | Literal["off"]
+    why: Unmet | Literal["off"]
 
 
-def contend(
-    matches: Iterable[Match], weigh: Callable[[Audience], int | Refused]
-) -> tuple[list[Contender], list[Aside]]:
+def contend(matches: Iterable[Match], weigh: Callable[[Audience], int | Unmet]) -> tuple[list[Contender], list[Aside]]:
     """Ask of rules that let a page through whether they let a lens through too.
 
     ``weigh`` gives the fourth count of the specificity, or why an audience refuses the lens. First come the rules that
@@ -64,7 +62,7 @@ def contend(
     aside: list[Aside] = []
     for rule, place, counts in matches:
         audience = weigh(rule.condition.audience)
-        if isinstance(audience, Refused):
+        if isinstance(audience, Unmet):
             aside.append(Aside(rule, place, audience))
         else:
             strength = Strength(rule.priority, Specificity(*counts, audience), -place)

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 
 from ..language.facts import BROWSERS, DEVICES, KINDS, PAGE_FACTS, SIGNED, VISITOR_FACTS, Value
 from ..language.query import Domain, Term
 from ..layout.document import SiteDocument
+from .finding import TextFinder
 from .page_index import PageIndex
 
 _PAGE_VALUED = ("page", "within", "under", "child")
@@ -37,15 +38,32 @@ def choices(
     """Up to ``limit`` values of ``fact`` whose text or label contains ``text`` in any case; best first.
 
     With an empty fact, the facts of ``domain`` themselves. Those that start with the text come first, then those
-    with most pages.
+    with most pages. What a fact can take is made once for the pages of an index.
     """
+    table = index.tables.get((domain, fact))
+    if table is None:
+        table = _table(index, document, fact, domain)
+        # Roles are no matter of the pages: they may change while the index stays.
+        if fact != "role":
+            index.tables[domain, fact] = table
+    return [table.choice(number) for number in table.finder.find(text, limit)]
+
+
+@dataclass(frozen=True)
+class _Table:
+    """What can be chosen, in order, and how to find it by its letters."""
+
+    finder: TextFinder
+    choice: Callable[[int], Choice]
+
+
+def _table(index: PageIndex, document: SiteDocument, fact: str, domain: Domain) -> _Table:
+    if fact in _PAGE_VALUED or fact == "path":
+        return _page_table(index, fact)
     found = list(_facts(index, domain) if not fact else _values(index, document, fact))
-    word = text.lower()
-    fitting = [choice for choice in found if word in choice.text.lower() or word in choice.label.lower()]
-    if fact and fact not in _PAGE_VALUED:
-        fitting.sort(key=lambda choice: -choice.pages)
-    fitting.sort(key=lambda choice: not (choice.text.lower().startswith(word) or choice.label.lower().startswith(word)))
-    return fitting[:limit]
+    if fact:
+        found.sort(key=lambda choice: -choice.pages)
+    return _Table(TextFinder([(choice.text, choice.label) for choice in found]), found.__getitem__)
 
 
 def _facts(index: PageIndex, domain: Domain) -> Iterable[Choice]:
@@ -75,11 +93,6 @@ def _facts(index: PageIndex, domain: Domain) -> Iterable[Choice]:
 
 def _values(index: PageIndex, document: SiteDocument, fact: str) -> Iterable[Choice]:
     base, _, key = fact.partition(".")
-    if fact in _PAGE_VALUED:
-        return _page_choices(index, fact)
-    if fact == "path":
-        sections = (choice for choice in _page_choices(index, "under") if choice.text != "/")
-        return (Choice(f"{one.text}/*", f"below {one.label}", one.about, one.pages) for one in sections)
     if fact == "term":
         return [
             _counted(index, fact, f"{taxonomy.slug}/{term.slug}", term.name, taxonomy.name)
@@ -103,15 +116,26 @@ def _values(index: PageIndex, document: SiteDocument, fact: str) -> Iterable[Cho
     return [Choice(value, value, "", 0) for value in closed.get(fact, ())]
 
 
-def _page_choices(index: PageIndex, fact: str) -> Iterable[Choice]:
+def _page_table(index: PageIndex, fact: str) -> _Table:
+    """The pages that a fact can name, in tree order; all pages below one for a path pattern."""
     tree = index.tree
     children = index.texts("parent")
-    for number, page in enumerate(tree.pages):
+    wanted = [
+        number
+        for number, page in enumerate(tree.pages)
+        if fact == "page" or (tree.ends[number] - number > 1 and not (fact == "path" and page.path == "/"))
+    ]
+
+    def choice(at: int) -> Choice:
+        number = wanted[at]
+        page = tree.pages[number]
         below = tree.ends[number] - number - 1
-        if fact != "page" and not below:
-            continue
+        if fact == "path":
+            return Choice(f"{page.path}/*", f"below {page.title}", page.type or page.kind, below)
         count = {"page": 1, "within": below + 1, "child": children.get(page.path, 0)}.get(fact, below)
-        yield Choice(page.path, page.title, page.type or page.kind, count)
+        return Choice(page.path, page.title, page.type or page.kind, count)
+
+    return _Table(TextFinder([(tree.pages[number].path, tree.pages[number].title) for number in wanted]), choice)
 
 
 def _counted(index: PageIndex, fact: str, value: str, label: str, about: str = "") -> Choice:

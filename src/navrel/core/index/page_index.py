@@ -36,6 +36,8 @@ class PageIndex:
         self._clauses: dict[Clause, PageSet] = {}
         #: Answers about whole targets that `bulk.py` keeps here, as long as the pages stay the same.
         self.kept: dict[Target, tuple[Any, ...]] = {}
+        #: What each fact can take here, made by `choices.py` when it is first asked for.
+        self.tables: dict[tuple[str, str], Any] = {}
         self._levels: dict[tuple[Query, Query], tuple[tuple[Counts, PageSet], ...]] = {}
 
     def query(self, query: Query) -> PageSet:

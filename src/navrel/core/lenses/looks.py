@@ -8,7 +8,7 @@ from datetime import datetime
 
 import numpy as np
 
-from ..cascade.conditions import Refused, weigh_page
+from ..cascade.conditions import Unmet, weigh_page
 from ..cascade.lookup import PageResolver
 from ..cascade.plain import Outcome, compare, is_locked, match_rules, page_targets
 from ..cascade.seating import shown_sidebars
@@ -92,7 +92,7 @@ def audiences_on(tree: PageTree, layout: Layout, page: Page, matches: Iterable[M
         for entry in sidebar.entries:
             audience = entry.condition.audience
             weighed = weigh_page(tree, page, entry.condition, empty_is_all=True)
-            if not audience.is_everyone and not isinstance(weighed, Refused):
+            if not audience.is_everyone and not isinstance(weighed, Unmet):
                 found[audience] = None
     return list(found)
 
@@ -122,15 +122,15 @@ def graded_actions(matches: list[Match], space: LensSpace, grades: Grades) -> Pa
     Rules whose audience is not in the space are for everyone.
     """
 
-    def weigh(audience: Audience) -> int | Refused:
+    def weigh(audience: Audience) -> int | Unmet:
         number = space.place_of.get(audience)
         grade = 0 if number is None else grades[number]
-        return _REFUSED if grade is None else grade
+        return _UNMET if grade is None else grade
 
     return acting_on_page(contend(matches, weigh)[0])
 
 
-_REFUSED = Refused("visitor")
+_UNMET = Unmet("visitor")
 
 
 def resolve_graded(

@@ -9,7 +9,7 @@ from typing import Literal
 import numpy as np
 
 from ..cascade.bulk import acting_on, resolve_all, rule_levels, seated_pages, sweep_all
-from ..cascade.conditions import Specificity
+from ..cascade.conditions import Specificity, Unmet, weigh_audience
 from ..index.page_index import PageIndex
 from ..language.query import Query, Term
 from ..language.visitor import Lens
@@ -80,6 +80,53 @@ def reaches(index: PageIndex, layout: Layout, lens: Lens) -> list[Reach]:
         Reach(rule_pages(index, rule), mine, {target: mine[target] - seated[target.name] for target in _showing(rule)})
         for rule, mine in zip(layout.rules, wins, strict=True)
     ]
+
+
+@dataclass(frozen=True)
+class TargetMeasures:
+    """How many pages a rule wins a target on: to be seen, and where the slot has no place.
+
+    ``templates``: where there are any of those, the slugs of the templates that have the slot.
+    """
+
+    target: Target
+    seen: int
+    unplaced: int
+    templates: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Measures:
+    """The numbers of a rule.
+
+    ``wins``: pages where it decides or adds to something, to be seen; ``unplaced``: further ones where nothing of it
+    is. ``specificity``: that on ``specificity_on`` of its pages. ``lets_in``: whether it lets the lens through.
+    """
+
+    wins: int
+    unplaced: int
+    by_target: tuple[TargetMeasures, ...]
+    lets_in: bool
+    specificity: Specificity
+    specificity_on: Literal["all", "most", "none"]
+
+
+def measure(index: PageIndex, layout: Layout, lens: Lens, rule: Rule, reach: Reach) -> Measures:
+    """The numbers of a rule whose reach through the lens is known."""
+    specificity, on = usual_specificity(index, rule)
+    by_target = []
+    for target in reach.wins:
+        unplaced = len(reach.unplaced[target]) if target in reach.unplaced else 0
+        templates = templates_with(layout, target.name) if unplaced else []
+        by_target.append(TargetMeasures(target, len(reach.seen(target)), unplaced, tuple(templates)))
+    return Measures(
+        len(reach.wins_somewhere),
+        len(reach.unplaced_everywhere),
+        tuple(by_target),
+        not isinstance(weigh_audience(lens, rule.condition.audience), Unmet),
+        specificity,
+        on,
+    )
 
 
 def _showing(rule: Rule) -> set[Target]:

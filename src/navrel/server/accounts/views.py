@@ -13,33 +13,36 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
-from navrel.server.problems import Refused
-from navrel.server.views import extend_schema, parsed
+from navrel.server.api.errors import Unknown
+from navrel.server.api.operations import operation
+from navrel.server.api.views import parsed
 
-from . import serializers as shapes
+from . import shapes
 
 
 class SessionView(APIView):
+    """Who is signed in."""
+
     permission_classes = [AllowAny]
 
-    @extend_schema(operation_id="getSession", responses=shapes.SessionInfo)
+    @operation("getSession", responses=shapes.SessionInfo)
     @method_decorator(ensure_csrf_cookie)
     def get(self, request: Request) -> Response:
         """Who is signed in; sets the CSRF cookie that every write has to repeat in X-CSRFToken."""
         return Response(_session(request))
 
-    @extend_schema(operation_id="signIn", request=shapes.SignIn, responses=shapes.SessionInfo)
+    @operation("signIn", request=shapes.SignIn, responses=shapes.SessionInfo, errors=[401, 422])
     @method_decorator(csrf_protect)
     def post(self, request: Request) -> Response:
         """Sign in."""
         body = parsed(shapes.SignIn, request.data)
         user = authenticate(request, username=body["username"], password=body["password"])
         if user is None:
-            raise Refused("wrong-sign-in", "This name and password do not belong together")
+            raise Unknown("wrong-sign-in", "This name and password do not belong together")
         login(request, user)
         return Response(_session(request))
 
-    @extend_schema(operation_id="signOut", responses={204: None})
+    @operation("signOut", responses={204: None})
     def delete(self, request: Request) -> Response:
         """Sign out."""
         logout(request)

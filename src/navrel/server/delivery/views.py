@@ -14,7 +14,7 @@ from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.pages.page import Page
 from navrel.rendering.page import Source, draw_page
 from navrel.server.inventory.models import Content, Site
-from navrel.server.publishing.services import LiveState, Served, served
+from navrel.server.publishing.live import LiveState, Served, served
 
 MOST_RESULTS = 50
 _MAX_SEARCH = 200

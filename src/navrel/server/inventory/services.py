@@ -17,10 +17,11 @@ from navrel.core.errors import TreeError
 from navrel.core.files.writing import write_setting
 from navrel.core.layout.document import SiteDocument
 from navrel.core.pages.page import Page as CorePage
+from navrel.core.pages.tree import PageTree
 from navrel.core.text import fit
-from navrel.server.inventory.serializers import PageTree
-from navrel.server.problems import Missing, Refused
-from navrel.server.states import lock_site
+from navrel.server.api.errors import Missing, Refused
+from navrel.server.edits.services import record
+from navrel.server.sitestate.locking import lock_site
 
 from .models import Content, Intake, Page, Site, StagedPage, Taxonomy, Term
 from .reader import Reader, a_reader
@@ -125,6 +126,7 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
         intake.finished = timezone.now()
         intake.save()
         intake.staged.all().delete()
+        record(site, intake.by, (), f"Took in {describe(intake.report)}")
     return dict(intake.report)
 
 
@@ -296,3 +298,11 @@ def inventory_summary(site: Site) -> dict[str, Any]:
         "kinds": list(present.values("kind").annotate(pages=Count("id")).order_by("-pages")),
         "types": list(present.exclude(type="").values("type").annotate(pages=Count("id")).order_by("-pages")[:50]),
     }
+
+
+def describe(report: dict[str, Any]) -> str:
+    """An intake's report in one sentence."""
+    return (
+        f"{report['pages']} pages: {report['added']} added, {report['updated']} updated, "
+        f"{report['returned']} back again, {report['gone']} gone; {report['skipped_count']} files skipped"
+    )

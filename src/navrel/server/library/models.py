@@ -27,7 +27,9 @@ class Piece(models.Model):
     class Meta:
         constraints = [
             models.UniqueConstraint(fields=["site", "slug"], name="one_piece_a_slug"),
-            models.UniqueConstraint(fields=["site", "kind", "name"], name="one_piece_a_kind_and_name"),
+            models.UniqueConstraint(
+                fields=["site", "kind", "name"], name="one_piece_a_kind_and_name", deferrable=models.Deferrable.DEFERRED
+            ),
         ]
         ordering = ["position", "id"]
 

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Any
 
-from django.db import transaction
 from django.db.models import Max
 
 from navrel.core.errors import DocumentError, Problem
@@ -14,9 +14,11 @@ from navrel.core.layout.document import MAX_NAME, slugify
 from navrel.core.layout.model import Piece as CorePiece
 from navrel.rendering.items import check_content
 from navrel.rendering.palette import COLOURS
+from navrel.server.api.errors import InTheWay, Missing, Outdated
+from navrel.server.edits.services import editing
 from navrel.server.inventory.models import Site
-from navrel.server.problems import InTheWay, Missing, Outdated, Refused
-from navrel.server.states import lock_site, piece_names, piece_tree, stated_name
+from navrel.server.library.uses import take_out_of_all, uses_of
+from navrel.server.sitestate.records import piece_names, piece_tree, stated_name
 
 from .models import Piece
 
@@ -31,65 +33,57 @@ def find_piece(site_slug: str, slug: str) -> Piece:
     return piece
 
 
-@transaction.atomic
-def make_piece(site_slug: str, tree: dict[str, Any]) -> Piece:
+def make_piece(site_slug: str, tree: dict[str, Any], *, by: Any = None) -> Piece:
     """A new piece from its layout-file form without a slug, which is made from the name."""
-    site = lock_site(site_slug)
-    name = stated_name(tree)
-    checked = _checked(site, {**tree, "name": name, "slug": _free_slug(site, str(name))})
-    return _create(site, checked)
+    with editing(site_slug, by) as site:
+        name = stated_name(tree)
+        return _create(site, _checked(site, {**tree, "name": name, "slug": _free_slug(site, str(name))}))
 
 
-@transaction.atomic
-def copy_piece(site_slug: str, slug: str, name: str) -> Piece:
+def copy_piece(site_slug: str, slug: str, name: str, *, by: Any = None) -> Piece:
     """A copy of a piece under another name; the copy is independent of its original."""
-    site = lock_site(site_slug)
-    original = find_piece(site_slug, slug)
-    tree = {**piece_tree(original), "name": name.strip(), "slug": _free_slug(site, name)}
-    return _create(site, _checked(site, tree))
+    with editing(site_slug, by) as site:
+        original = find_piece(site_slug, slug)
+        tree = {**piece_tree(original), "name": name.strip(), "slug": _free_slug(site, name)}
+        return _create(site, _checked(site, tree))
 
 
-@transaction.atomic
-def change_piece(site_slug: str, slug: str, tree: dict[str, Any], version: int) -> Piece:
+def change_piece(site_slug: str, slug: str, tree: dict[str, Any], version: int, *, by: Any = None) -> Piece:
     """Replace a piece's name, note, content, slots and entries. Kind and slug stay."""
-    site = lock_site(site_slug)
-    piece = find_piece(site_slug, slug)
+    with editing(site_slug, by) as site:
+        piece = _find_newest(site, slug, version)
+        checked = _checked(site, {**tree, "slug": slug, "kind": piece.kind}, piece)
+        for key, value in piece_columns(checked).items():
+            setattr(piece, key, value)
+        piece.version += 1
+        piece.save()
+        return piece
+
+
+def remove_piece(site_slug: str, slug: str, version: int, *, take_out: bool = False, by: Any = None) -> None:
+    """Remove a piece, and with ``take_out`` first take it out of all that uses it.
+
+    Raises InTheWay with what uses it where it is not to be taken out, and Outdated.
+    """
+    with editing(site_slug, by) as site:
+        piece = _find_newest(site, slug, version)
+        users = uses_of(site, slug)
+        if users and not take_out:
+            raise InTheWay(
+                "in-use",
+                f"{piece.name} is in use",
+                "Take it out first: " + ", ".join(use.words for use in users),
+                uses=[use.as_tree() for use in users],
+            )
+        take_out_of_all(site, slug)
+        piece.delete()
+
+
+def _find_newest(site: Site, slug: str, version: int) -> Piece:
+    """A piece that a change was made from. Raises Missing, and Outdated."""
+    piece = find_piece(site.slug, slug)
     Outdated.check(piece.name, piece.version, version, piece_tree(piece))
-    checked = _checked(site, {**tree, "slug": slug, "kind": piece.kind}, piece)
-    for key, value in _columns(checked).items():
-        setattr(piece, key, value)
-    piece.version += 1
-    piece.save()
     return piece
-
-
-@transaction.atomic
-def remove_piece(site_slug: str, slug: str, version: int) -> None:
-    """Remove a piece that nothing uses. Raises InTheWay with the names of what does, and Outdated."""
-    site = lock_site(site_slug)
-    piece = find_piece(site_slug, slug)
-    Outdated.check(piece.name, piece.version, version, piece_tree(piece))
-    users = uses_of(site, slug)
-    if users:
-        raise InTheWay(
-            "in-use", f"{piece.name} is in use", "Take it out of these first: " + ", ".join(users), users=users
-        )
-    piece.delete()
-
-
-def uses_of(site: Site, slug: str) -> list[str]:
-    """What names a piece: rules, sidebars, the site's default template; in words."""
-    found = [
-        f"the rule {rule.name}"
-        for rule in site.rules.all()
-        if any(slug in (action.get("piece"), action.get("template")) for action in rule.actions)
-    ]
-    found += [
-        f"the sidebar {sidebar.name}"
-        for sidebar in site.pieces.filter(kind="sidebar")
-        if any(entry.get("piece") == slug for entry in sidebar.entries)
-    ]
-    return found + (["the site, as its default template"] if site.default_template == slug else [])
 
 
 def load_pieces(site: Site, pieces: dict[str, CorePiece]) -> None:
@@ -100,7 +94,7 @@ def load_pieces(site: Site, pieces: dict[str, CorePiece]) -> None:
         try:
             check_content(piece.kind, piece.content)
         except DocumentError as error:
-            problems += [Problem(f"/pieces/{number}{one.pointer}", one.message, one.code) for one in error.problems]
+            problems += [replace(one, pointer=f"/pieces/{number}{one.pointer}") for one in error.problems]
     if problems:
         raise DocumentError(problems)
     Piece.objects.bulk_create(
@@ -111,7 +105,7 @@ def load_pieces(site: Site, pieces: dict[str, CorePiece]) -> None:
                 kind=piece.kind,
                 colour=number % len(COLOURS),
                 position=number,
-                **_columns(piece),
+                **piece_columns(piece),
             )
             for number, piece in enumerate(pieces.values())
         ]
@@ -139,7 +133,8 @@ def _checked(site: Site, tree: dict[str, Any], itself: Piece | None = None) -> C
     return piece
 
 
-def _columns(piece: CorePiece) -> dict[str, Any]:
+def piece_columns(piece: CorePiece) -> dict[str, Any]:
+    """What a record keeps of a piece."""
     tree = write_piece(piece)
     return {
         "name": piece.name,
@@ -153,10 +148,10 @@ def _columns(piece: CorePiece) -> dict[str, Any]:
 def _create(site: Site, piece: CorePiece) -> Piece:
     pieces = Piece.objects.filter(site=site)
     if pieces.count() >= MAX_PIECES:
-        raise Refused("too-many-pieces", f"A site holds at most {MAX_PIECES:,} pieces")
+        raise InTheWay("too-many-pieces", f"A site holds at most {MAX_PIECES:,} pieces")
     position = (pieces.aggregate(last=Max("position"))["last"] or 0) + 1
     return Piece.objects.create(
-        site=site, slug=piece.slug, kind=piece.kind, position=position, colour=_free_colour(site), **_columns(piece)
+        site=site, slug=piece.slug, kind=piece.kind, position=position, colour=free_colour(site), **piece_columns(piece)
     )
 
 
@@ -170,7 +165,7 @@ def _free_slug(site: Site, name: str) -> str:
     return slug
 
 
-def _free_colour(site: Site) -> int:
+def free_colour(site: Site) -> int:
     """The palette place that fewest pieces have, the first of those."""
     used = list(Piece.objects.filter(site=site).values_list("colour", flat=True))
     return min(range(len(COLOURS)), key=lambda place: (used.count(place), place))

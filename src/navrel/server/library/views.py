@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from typing import Any
 
+from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 from rest_framework.response import Response
 
@@ -16,80 +17,109 @@ from navrel.core.pages.page import Page
 from navrel.rendering.items import ITEMS, check_content
 from navrel.rendering.page import Source, draw_piece
 from navrel.rendering.palette import colour
-from navrel.server.states import State, draft, find_site, piece_tree
-from navrel.server.views import IF_MATCH, LENS, SiteView, body_of, extend_schema, made, matched_version, parsed, tagged
+from navrel.server.api.operations import operation
+from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
+from navrel.server.api.shapes import PieceInfo, PieceRow, PieceTree
+from navrel.server.api.views import IF_MATCH, LENS, SiteView, body_of, made, matched_version, parsed, tagged
+from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.locking import find_site
+from navrel.server.sitestate.records import piece_tree
+from navrel.server.sitestate.state import SiteState
 
-from . import serializers as shapes
-from . import services
+from . import services, shapes
 from .models import Piece
+from .uses import uses_of
+
+TAKE_OUT = OpenApiParameter(
+    "take_out", bool, description="Whether it is first taken out of the rules and sidebars that name it"
+)
 
 
 class PiecesView(SiteView):
-    @extend_schema(operation_id="listPieces", responses=shapes.PieceRow(many=True))
-    def get(self, request: Request, site: str) -> Response:
-        """Every piece, with how many rules and sidebars name it. At most 2,000."""
-        record = find_site(site)
-        uses = _use_counts(draft(record))
-        records = Piece.objects.filter(site=record)[: services.MAX_PIECES]
-        return Response([{**_info(piece), "uses": uses[piece.slug]} for piece in records])
+    """The pieces."""
 
-    @extend_schema(operation_id="makePiece", request=shapes.PieceTree, responses={201: shapes.PieceInfo})
+    @operation("listPieces", parameters=stretch_parameters(MOST), responses=listing(PieceRow))
+    def get(self, request: Request, site: str) -> Response:
+        """The pieces, each with how many rules and sidebars name it."""
+        record = find_site(site)
+        stretch = Stretch.asked(request, MOST)
+        uses = _use_counts(draft(record))
+        records, total = stretch.of_records(Piece.objects.filter(site=record))
+        return Response(stretch.listed([{**_info(piece), "uses": uses[piece.slug]} for piece in records], total))
+
+    @operation("makePiece", request=PieceTree, responses={201: PieceInfo}, errors=[409, 422])
     def post(self, request: Request, site: str) -> Response:
         """A new piece."""
-        return _made(site, services.make_piece(site, _tree(request)))
+        return _made(site, services.make_piece(site, _tree(request), by=request.user))
 
 
 class PiecePagesView(SiteView):
-    @extend_schema(operation_id="countPiecePages", parameters=LENS, responses=shapes.PiecePages(many=True))
+    """Where pieces show."""
+
+    @operation(
+        "countPiecePages",
+        parameters=[*LENS, *stretch_parameters(MOST)],
+        responses=listing(shapes.PiecePagesRow),
+        errors=[422],
+    )
     def get(self, request: Request, site: str) -> Response:
         """How many pages show each piece through the lens; those on no page are left out."""
         state = self.draft(site)
         lens = self.lens(state)
+        stretch = Stretch.asked(request, MOST)
         resolved = resolve_all(state.index, state.layout, lens)
         shown = pages_showing(state.index, state.layout, lens, resolved)
-        return Response([{"slug": slug, "pages": len(pages)} for slug, pages in shown.items()])
+        rows = [{"slug": slug, "pages": len(pages)} for slug, pages in shown.items()]
+        return Response(stretch.listed(list(stretch.of(rows)), len(rows)))
 
 
 class PieceView(SiteView):
-    @extend_schema(operation_id="getPiece", responses=shapes.PieceInfo)
+    """One piece."""
+
+    @operation("getPiece", responses=PieceInfo)
     def get(self, request: Request, site: str, piece: str) -> Response:
-        """One piece."""
+        """One piece, with its version in the ETag."""
         record = services.find_piece(site, piece)
         return tagged(_info(record), record.version)
 
-    @extend_schema(
-        operation_id="changePiece", parameters=[IF_MATCH], request=shapes.PieceTree, responses=shapes.PieceInfo
-    )
+    @operation("changePiece", parameters=[IF_MATCH], request=PieceTree, responses=PieceInfo, errors=[412, 422, 428])
     def put(self, request: Request, site: str, piece: str) -> Response:
         """Replace a piece; 412 with the other version where somebody changed it meanwhile."""
-        record = services.change_piece(site, piece, _tree(request), matched_version(request))
+        record = services.change_piece(site, piece, _tree(request), matched_version(request), by=request.user)
         return tagged(_info(record), record.version)
 
-    @extend_schema(operation_id="removePiece", parameters=[IF_MATCH], responses={204: None})
+    @operation("removePiece", parameters=[IF_MATCH, TAKE_OUT], responses={204: None}, errors=[409, 412, 428])
     def delete(self, request: Request, site: str, piece: str) -> Response:
-        """Remove a piece that nothing uses; 409 with the names of what does, 412 where somebody changed it."""
-        services.remove_piece(site, piece, matched_version(request))
+        """Remove a piece; 409 with what uses it, unless it is to be taken out there; 412 where somebody changed it."""
+        take_out = request.query_params.get("take_out") == "true"
+        services.remove_piece(site, piece, matched_version(request), take_out=take_out, by=request.user)
         return Response(status=204)
 
 
 class PieceUsesView(SiteView):
-    @extend_schema(operation_id="listPieceUses", responses=shapes.PieceUses)
+    """Where a piece is used."""
+
+    @operation("listPieceUses", responses=shapes.PieceUses)
     def get(self, request: Request, site: str, piece: str) -> Response:
-        """What names a piece, in words."""
+        """What names a piece."""
         record = services.find_piece(site, piece)
-        return Response({"uses": services.uses_of(record.site, record.slug)})
+        return Response({"items": [use.as_tree() for use in uses_of(record.site, record.slug)]})
 
 
 class CopyPieceView(SiteView):
-    @extend_schema(operation_id="copyPiece", request=shapes.NameRequest, responses={201: shapes.PieceInfo})
+    """Copies of a piece."""
+
+    @operation("copyPiece", request=shapes.NameRequest, responses={201: PieceInfo}, errors=[409, 422])
     def post(self, request: Request, site: str, piece: str) -> Response:
         """A copy under another name."""
-        record = services.copy_piece(site, piece, parsed(shapes.NameRequest, request.data)["name"])
-        return _made(site, record)
+        name = parsed(shapes.NameRequest, request.data)["name"]
+        return _made(site, services.copy_piece(site, piece, name, by=request.user))
 
 
 class PictureView(SiteView):
-    @extend_schema(operation_id="drawPiece", request=shapes.PictureRequest, responses=shapes.Picture)
+    """Pictures of pieces."""
+
+    @operation("drawPiece", request=shapes.PictureRequest, responses=shapes.Picture, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """The real rendering of a piece as it is being edited, saved or not."""
         body = parsed(shapes.PictureRequest, request.data)
@@ -104,24 +134,23 @@ class PictureView(SiteView):
         pages = state.index.tree.pages
         path = body.get("path", "")
         page = state.page(path) if path else (pages[0] if pages else Page("/", "A page"))
-        return Response(
-            {
-                "html": draw_piece(
-                    Source(state.document, state.index), piece, page, Lens(Visitor(), state.document.now())
-                )
-            }
-        )
+        lens = Lens(Visitor(), state.document.now())
+        return Response({"html": draw_piece(Source(state.document, state.index), piece, page, lens)})
 
 
 class ItemTypesView(SiteView):
-    @extend_schema(operation_id="listItemTypes", responses=shapes.ItemType(many=True))
+    """What pieces are made of."""
+
+    @operation("listItemTypes", responses=shapes.ItemTypes)
     def get(self, request: Request) -> Response:
         """What pieces can be made of, and the settings of each."""
-        return Response([{"type": name, "parts": [vars(part) for part in parts]} for name, parts in ITEMS.items()])
+        return Response(
+            {"items": [{"type": name, "parts": [vars(part) for part in parts]} for name, parts in ITEMS.items()]}
+        )
 
 
 def _made(site: str, record: Piece) -> Response:
-    return made(_info(record), record.version, f"/api/sites/{site}/pieces/{record.slug}")
+    return made(_info(record), f"/api/sites/{site}/pieces/{record.slug}", record.version)
 
 
 def _tree(request: Request) -> dict[str, Any]:
@@ -132,7 +161,7 @@ def _info(record: Piece) -> dict[str, Any]:
     return {**piece_tree(record), "version": record.version, "colour": colour(record.colour)}
 
 
-def _use_counts(state: State) -> Counter[str]:
+def _use_counts(state: SiteState) -> Counter[str]:
     """For each piece, how many rules and sidebars name it."""
     uses: Counter[str] = Counter()
     for rule in state.layout.rules:

@@ -12,6 +12,7 @@ class Revision(models.Model):
     """One published state, never changed again; the newest is live.
 
     ``archive`` is the layout file of the whole site and the content digest of every page, as gzipped JSON.
+    ``last_edit`` is the number of the last edit in it, 0 for none.
     """
 
     site = models.ForeignKey(Site, models.CASCADE, related_name="revisions")
@@ -21,6 +22,7 @@ class Revision(models.Model):
     note = models.CharField(max_length=500, blank=True)
     summary = models.JSONField(default=list)
     site_version = models.PositiveBigIntegerField()
+    last_edit = models.PositiveIntegerField(default=0)
     archive = models.BinaryField()
 
     class Meta:

@@ -1,114 +1,150 @@
-"""Preview, changes, publishing, revisions."""
+"""Preview, impact, publishing, revisions."""
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
+from dataclasses import asdict
 from typing import Any
 
+from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from navrel.core.cascade.plain import Outcome
 from navrel.core.language.visitor import Lens
 from navrel.core.pages.page import Page
-from navrel.core.questions.changes import Change
 from navrel.core.questions.impact import Redraw, Shift
 from navrel.rendering.page import DrawnPage, Source, draw_page
 from navrel.rendering.palette import colour
+from navrel.server.api.errors import Missing
+from navrel.server.api.operations import operation
+from navrel.server.api.paging import Stretch, listing, stretch_parameters
+from navrel.server.api.telling import outcome_info, page_row, somewhere
+from navrel.server.api.views import LENS, PATH, SiteView, made, parsed
 from navrel.server.inventory.models import Content, Site
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.library.models import Piece
-from navrel.server.problems import Missing
-from navrel.server.states import State, draft, find_site
-from navrel.server.views import LENS, OpenApiParameter, SiteView, extend_schema, parsed
-from navrel.wording import seen_by
+from navrel.server.publishing.changes import back_to_live, bring_back, changes_since_live
+from navrel.server.publishing.live import LiveState, find_revision, live, newest_revision
+from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.locking import find_site
+from navrel.server.sitestate.state import SiteState
+from navrel.wording.audiences import seen_by
 
-from . import serializers as shapes
-from . import services
+from . import services, shapes
 from .models import Revision
 
-MOST_PATHS = 200
-MOST_REVISIONS = 100
 #: Audiences, shifts and redraws in one answer; most pages first.
 MOST_TOLD = 200
+STATE = OpenApiParameter("state", str, enum=["draft", "live"], description="Which state; the draft when not given")
+OUTLINES = OpenApiParameter("outlines", bool, description="Whether the slots are outlined")
 
 
-class ChangesView(SiteView):
-    @extend_schema(operation_id="listChanges", responses=shapes.ChangesInfo)
+class ImpactView(SiteView):
+    """What publishing would change."""
+
+    @operation("getImpact", responses=shapes.ImpactInfo)
     def get(self, request: Request, site: str) -> Response:
-        """What changed since live: the parts, and what comes out differently for whom, when, on which pages."""
+        """What differs from what is live: the parts, and what comes out differently for whom, when, on which pages."""
         record = find_site(site)
         state = draft(record)
         found = services.impact_since_live(record)
         since = state.document.now()
         keys = {rule.name: rule.key for rule in state.layout.rules}
-        published = services.live(record)
-        pieces = {**(published.layout.pieces if published else {}), **state.layout.pieces}
-        audiences = found.by_audience()
+        serving = live(record)
+        pieces = {**(serving.layout.pieces if serving else {}), **state.layout.pieces}
         return Response(
             {
                 "version": state.version,
-                "parts": [_change(change) for change in services.changes_since_live(record)],
+                "changes": [asdict(change) for change in changes_since_live(record)],
                 "pages": len(found.paths),
                 "audiences": [
-                    {"words": seen_by(seen, since), **_somewhere(pages)} for seen, pages in audiences[:MOST_TOLD]
+                    {"words": seen_by(seen, since), **somewhere(pages)}
+                    for seen, pages in found.by_audience()[:MOST_TOLD]
                 ],
                 "shifts": [
                     {
                         "target": str(one.target),
-                        "before": _named_outcome(one.before, keys),
-                        "after": _named_outcome(one.after, keys),
+                        "before": outcome_info(one.before, keys) if one.before else None,
+                        "after": outcome_info(one.after, keys) if one.after else None,
                         "visible": one.is_visible,
                         "words": seen_by(one.seen, since),
-                        **_somewhere(one.pages),
+                        **somewhere(one.pages),
                     }
                     for one in found.shifts[:MOST_TOLD]
                 ],
                 "redraws": [
-                    {"piece": one.piece, "words": seen_by(one.seen, since), **_somewhere(one.pages)}
+                    {"piece": one.piece, "words": seen_by(one.seen, since), **somewhere(one.pages)}
                     for one in found.redraws[:MOST_TOLD]
                 ],
-                "own": _somewhere(found.own),
-                "untold": _somewhere(found.untold),
+                "own": somewhere(found.own),
+                "untold": somewhere(found.untold),
                 "names": {slug: piece.name for slug, piece in pieces.items()},
             }
         )
 
 
-class RevisionsView(SiteView):
-    @extend_schema(operation_id="listRevisions", responses=shapes.RevisionInfo(many=True))
-    def get(self, request: Request, site: str) -> Response:
-        """The newest hundred revisions, newest first."""
-        records = Revision.objects.filter(site=find_site(site)).defer("archive").select_related("by")
-        return Response([_revision(record, not number) for number, record in enumerate(records[:MOST_REVISIONS])])
+class BackToLiveView(SiteView):
+    """The draft as it is live."""
 
-    @extend_schema(operation_id="publish", request=shapes.PublishRequest, responses={201: shapes.RevisionInfo})
+    @operation("backToLive", request=shapes.BackRequest, responses={204: None}, errors=[409, 422])
     def post(self, request: Request, site: str) -> Response:
-        """Publish the draft; refused when it was edited since its changes were looked at."""
+        """Take the draft's layout back to what is live, all of it or one part, as one edit."""
+        back_to_live(site, request.user, parsed(shapes.BackRequest, request.data)["part"])
+        return Response(status=204)
+
+
+class RevisionsView(SiteView):
+    """Published states."""
+
+    @operation("listRevisions", parameters=stretch_parameters(), responses=listing(shapes.RevisionRow))
+    def get(self, request: Request, site: str) -> Response:
+        """The revisions, newest first."""
+        record = find_site(site)
+        stretch = Stretch.asked(request)
+        records, total = stretch.of_records(Revision.objects.filter(site=record).defer("archive").select_related("by"))
+        newest = newest_revision(record)
+        return Response(stretch.listed([_revision(one, newest) for one in records], total))
+
+    @operation("publish", request=shapes.PublishRequest, responses={201: shapes.RevisionRow}, errors=[409, 422])
+    def post(self, request: Request, site: str) -> Response:
+        """Publish the draft; refused when it was edited since its impact was looked at."""
         body = parsed(shapes.PublishRequest, request.data)
-        record = services.publish(site, request.user, body.get("note", ""), body["version"])
-        return Response(_revision(record, True), status=201)
+        record = services.publish(site, request.user, body["note"], body["version"])
+        return made(_revision(record, record), f"/api/sites/{site}/revisions/{record.number}")
+
+
+class RevisionView(SiteView):
+    """One published state."""
+
+    @operation("getRevision", responses=shapes.RevisionRow)
+    def get(self, request: Request, site: str, number: int) -> Response:
+        """One revision."""
+        record = find_site(site)
+        return Response(_revision(find_revision(record, number), newest_revision(record)))
+
+
+class BringBackView(SiteView):
+    """A published state as the draft."""
+
+    @operation("bringBack", responses={204: None}, errors=[409])
+    def post(self, request: Request, site: str, number: int) -> Response:
+        """Make the draft's layout what a revision was, as one edit; nothing is published by that."""
+        bring_back(site, request.user, number)
+        return Response(status=204)
 
 
 class PreviewView(SiteView):
-    @extend_schema(
-        operation_id="previewPage",
-        parameters=[
-            *LENS,
-            OpenApiParameter("path", str, required=True),
-            OpenApiParameter("state", str, enum=["draft", "live"]),
-            OpenApiParameter("outlines", bool),
-        ],
-        responses=shapes.PreviewInfo,
-    )
+    """Pages as they are rendered."""
+
+    @operation("previewPage", parameters=[*LENS, PATH, STATE, OUTLINES], responses=shapes.PreviewInfo, errors=[422])
     def get(self, request: Request, site: str) -> Response:
         """A page as it is rendered, draft or live, with its slots outlined or not."""
         record = find_site(site)
         wants_live = request.query_params.get("state") == "live"
-        published = services.live(record)
-        if wants_live and published is None:
+        serving = live(record)
+        if wants_live and serving is None:
             raise Missing("nothing-live", "Nothing is published yet", "Publish the draft first.")
-        state = published if wants_live and published else draft(record)
+        state = serving if wants_live and serving else draft(record)
         lens = self.lens(state)
         page = state.page(request.query_params.get("path", ""))
         colours = {piece.slug: colour(piece.colour) for piece in Piece.objects.filter(site=record)}
@@ -116,15 +152,14 @@ class PreviewView(SiteView):
         drawn = _drawn(record, state, page, lens, outlines)
         return Response(
             {
-                "path": page.path,
-                "title": page.title,
+                **page_row(page),
                 "html": drawn.html,
-                "revision": published.revision.number if published and wants_live else None,
-                "standing": _standing(record, state, published, page, lens) if published and not wants_live else None,
+                "revision": serving.revision.number if serving and wants_live else None,
+                "standing": _standing(record, state, serving, page, lens) if serving and not wants_live else None,
                 "targets": [
                     {
                         "target": str(target),
-                        "outcome": _named_outcome(found.outcome, {}),
+                        "outcome": outcome_info(found.outcome),
                         "by": found.outcome.by.name if found.outcome.by else None,
                         "seated": target.kind != "slot" or target.name in drawn.seated,
                     }
@@ -134,9 +169,11 @@ class PreviewView(SiteView):
         )
 
 
-def _drawn(record: Site, state: State, page: Page, lens: Lens, outlines: Mapping[str, str] | None = None) -> DrawnPage:
+def _drawn(
+    record: Site, state: SiteState, page: Page, lens: Lens, outlines: Mapping[str, str] | None = None
+) -> DrawnPage:
     """A page of a state, with its own content of then."""
-    if isinstance(state, services.LiveState):
+    if isinstance(state, LiveState):
         digest = state.contents.get(page.path, "")
     else:
         mine = PageRecord.objects.filter(site=record, path=page.path)
@@ -145,7 +182,7 @@ def _drawn(record: Site, state: State, page: Page, lens: Lens, outlines: Mapping
     return draw_page(Source(state.document, state.index), page, content, lens, outlines=outlines)
 
 
-def _standing(record: Site, state: State, published: services.LiveState, page: Page, lens: Lens) -> dict[str, Any]:
+def _standing(record: Site, state: SiteState, published: LiveState, page: Page, lens: Lens) -> dict[str, Any]:
     """How the draft of a page stands to what is live: through the lens as it is drawn, for all others by impact."""
     live_page = published.index.tree.page(page.path)
     same = (
@@ -168,30 +205,23 @@ def _standing(record: Site, state: State, published: services.LiveState, page: P
     }
 
 
-def _somewhere(pages: Sequence[Page]) -> dict[str, Any]:
-    return {"pages": len(pages), "paths": [page.path for page in pages[:MOST_PATHS]]}
-
-
-def _change(change: Change) -> dict[str, Any]:
-    return {
-        "what": change.what, "how": change.how, "name": change.name, "details": change.details, "count": change.count,
-    }  # fmt: skip
-
-
-def _named_outcome(outcome: Outcome | None, keys: dict[str, int | None]) -> dict[str, Any] | None:
-    """An outcome; the deciding rule by its draft id, where the draft still has a rule of that name."""
-    if outcome is None:
-        return None
-    by = keys.get(outcome.by.name, outcome.by.key) if outcome.by else None
-    return {"state": outcome.state, "pieces": outcome.pieces, "by": by, "value": outcome.value}
-
-
-def _revision(record: Revision, live: bool) -> dict[str, Any]:
+def _revision(record: Revision, newest: Revision | None) -> dict[str, Any]:
     return {
         "number": record.number,
         "published": record.published,
         "by": record.by.get_username() if record.by else None,
         "note": record.note,
-        "live": live,
-        "changes": record.summary,
+        "live": newest is not None and record.pk == newest.pk,
+        "changes": [_summed_up(change) for change in record.summary],
+    }
+
+
+def _summed_up(change: dict[str, Any]) -> dict[str, Any]:
+    """A change as a revision remembers it; what was published before changes were worded has names instead."""
+    return {
+        "what": change["what"],
+        "how": change["how"],
+        "words": change.get("words") or change.get("name", ""),
+        "part": "",
+        "count": change["count"],
     }

@@ -5,54 +5,52 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
-from django.db import transaction
-
 from navrel.core.files.writing import write_rule
 from navrel.core.layout.document import MAX_NAME
 from navrel.core.layout.model import Action, Target
 from navrel.core.layout.model import Rule as CoreRule
 from navrel.core.questions.pins import pin_condition, pinned_path
+from navrel.server.api.errors import Missing
+from navrel.server.edits.services import editing
 from navrel.server.inventory.models import Site
-from navrel.server.problems import Missing
-from navrel.server.states import State, draft, lock_site
+from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.state import SiteState
 
 from .models import Rule
 from .services import change_locked, checked_rule, make_locked, remove_locked
 
 
-@transaction.atomic
-def pin(site_slug: str, path: str, action_tree: dict[str, Any], priority: int | None) -> Rule:
+def pin(site_slug: str, path: str, action_tree: dict[str, Any], priority: int | None, *, by: Any = None) -> Rule:
     """Pin a choice on a page: in the place of an earlier one on its target, beside the page's other pins.
 
     ``priority`` None: that of the choice it replaces, else 0.
     """
-    site = lock_site(site_slug)
-    state = draft(site)
-    state.page(path)
-    action = _checked_action(site, path, action_tree)
-    earlier = next((rule for rule in _pins_on(state, path) if _acts(rule, action.target)), None)
-    wanted = priority if priority is not None else (earlier.priority if earlier else 0)
-    for rule in _pins_on(state, path):
-        _take_out(site, rule, action)
-    home = next((rule for rule in _pins_on(draft(site), path) if rule.priority == wanted), None)
-    if home is None:
-        made = CoreRule(_free_name(site, path), pin_condition(path), (action,), wanted)
-        return make_locked(site, write_rule(made))
-    return change_locked(site, _key(home), write_rule(replace(home, actions=(*home.actions, action))))
+    with editing(site_slug, by) as site:
+        state = draft(site)
+        state.page(path)
+        action = _checked_action(site, path, action_tree)
+        earlier = next((rule for rule in _pins_on(state, path) if _acts(rule, action.target)), None)
+        wanted = priority if priority is not None else (earlier.priority if earlier else 0)
+        for rule in _pins_on(state, path):
+            _take_out(site, rule, action)
+        home = next((rule for rule in _pins_on(draft(site), path) if rule.priority == wanted), None)
+        if home is None:
+            made = CoreRule(_free_name(site, path), pin_condition(path), (action,), wanted)
+            return make_locked(site, write_rule(made))
+        return change_locked(site, _key(home), write_rule(replace(home, actions=(*home.actions, action))))
 
 
-@transaction.atomic
-def unpin(site_slug: str, path: str, target: Target) -> None:
+def unpin(site_slug: str, path: str, target: Target, *, by: Any = None) -> None:
     """Take what is pinned on a target off a page; a rule that has lost its last action goes. Raises Missing."""
-    site = lock_site(site_slug)
-    pins = [rule for rule in _pins_on(draft(site), path) if _acts(rule, target)]
-    if not pins:
-        raise Missing("no-pin", f"Nothing is pinned there on {path}")
-    for rule in pins:
-        _keep(site, rule, tuple(action for action in rule.actions if action.target != target))
+    with editing(site_slug, by) as site:
+        pins = [rule for rule in _pins_on(draft(site), path) if _acts(rule, target)]
+        if not pins:
+            raise Missing("no-pin", f"Nothing is pinned there on {path}")
+        for rule in pins:
+            _keep(site, rule, tuple(action for action in rule.actions if action.target != target))
 
 
-def _pins_on(state: State, path: str) -> list[CoreRule]:
+def _pins_on(state: SiteState, path: str) -> list[CoreRule]:
     """The pins of a page that are on, strongest first."""
     pins = [rule for rule in state.layout.rules if rule.on and pinned_path(rule) == path]
     return sorted(pins, key=lambda rule: -rule.priority)

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-from django.db import transaction
 from django.db.models import F
 
 from navrel.core.errors import DocumentError, Problem
@@ -12,10 +11,11 @@ from navrel.core.files.reading import read_rule, read_settings
 from navrel.core.files.writing import write_action, write_condition
 from navrel.core.layout.document import MAX_NAME
 from navrel.core.layout.model import Rule as CoreRule
+from navrel.server.api.errors import InTheWay, Missing, Outdated
+from navrel.server.edits.services import editing
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
-from navrel.server.problems import Missing, Outdated, Refused
-from navrel.server.states import lock_site, piece_names, rule_tree, stated_name
+from navrel.server.sitestate.records import piece_names, rule_tree, stated_name
 
 from .models import Rule
 
@@ -52,92 +52,90 @@ def checked_rule(site: Site, tree: dict[str, Any], itself: int | None = None) ->
     return rule
 
 
-@transaction.atomic
-def make_rule(site_slug: str, tree: dict[str, Any], place: int = 1) -> Rule:
-    """A new rule at a place of the list, the top unless told otherwise."""
-    return make_locked(lock_site(site_slug), tree, place)
+def make_rule(site_slug: str, tree: dict[str, Any], *, by: Any = None) -> Rule:
+    """A new rule at the top of the list."""
+    with editing(site_slug, by) as site:
+        return make_locked(site, tree)
 
 
-def make_locked(site: Site, tree: dict[str, Any], place: int = 1) -> Rule:
-    """A new rule of a site that this transaction has locked."""
+def make_locked(site: Site, tree: dict[str, Any], position: int = 1) -> Rule:
+    """A new rule of a site that is locked for an edit."""
     rule = checked_rule(site, tree)
     count = Rule.objects.filter(site=site).count()
     if count >= MAX_RULES:
-        raise Refused("too-many-rules", f"A site holds at most {MAX_RULES:,} rules")
-    place = max(1, min(place, count + 1))
-    Rule.objects.filter(site=site, place__gte=place).update(place=F("place") + 1)
-    return Rule.objects.create(site=site, place=place, **_columns(rule))
+        raise InTheWay("too-many-rules", f"A site holds at most {MAX_RULES:,} rules")
+    Rule.objects.filter(site=site, position__gte=position).update(position=F("position") + 1)
+    return Rule.objects.create(site=site, position=position, **rule_columns(rule))
 
 
-@transaction.atomic
-def change_rule(site_slug: str, number: int, tree: dict[str, Any], version: int) -> Rule:
+def change_rule(site_slug: str, number: int, tree: dict[str, Any], version: int, *, by: Any = None) -> Rule:
     """Replace a rule. Raises Outdated, with the other's version, where somebody else changed it meanwhile."""
-    site = lock_site(site_slug)
-    record = find_rule(site_slug, number)
-    Outdated.check(record.name, record.version, version, rule_tree(record))
-    return change_locked(site, number, tree)
+    with editing(site_slug, by) as site:
+        _find_newest(site, number, version)
+        return change_locked(site, number, tree)
 
 
 def change_locked(site: Site, number: int, tree: dict[str, Any]) -> Rule:
-    """Replace a rule of a site that this transaction has locked."""
+    """Replace a rule of a site that is locked for an edit."""
     record = find_rule(site.slug, number)
-    for key, value in _columns(checked_rule(site, tree, record.pk)).items():
+    for key, value in rule_columns(checked_rule(site, tree, record.pk)).items():
         setattr(record, key, value)
     record.version += 1
     record.save()
     return record
 
 
-@transaction.atomic
-def copy_rule(site_slug: str, number: int) -> Rule:
+def copy_rule(site_slug: str, number: int, *, by: Any = None) -> Rule:
     """A copy of a rule right below it, switched off, so that nothing changes before it is looked at."""
-    lock_site(site_slug)
-    record = find_rule(site_slug, number)
-    tree = {**rule_tree(record), "name": _free_name(record), "on": False}
-    return make_rule(site_slug, tree, record.place + 1)
+    with editing(site_slug, by) as site:
+        record = find_rule(site_slug, number)
+        return make_locked(site, {**rule_tree(record), "name": _free_name(record), "on": False}, record.position + 1)
 
 
-@transaction.atomic
-def place_rule(site_slug: str, number: int, place: int, version: int) -> Rule:
-    """Move a rule to a place of the list; those between move by one. Raises Outdated."""
-    site = lock_site(site_slug)
-    record = find_rule(site_slug, number)
-    Outdated.check(record.name, record.version, version, rule_tree(record))
-    others = list(Rule.objects.filter(site=site).exclude(pk=number))
-    place = max(1, min(place, len(others) + 1))
-    others.insert(place - 1, record)
-    for now, rule in enumerate(others, start=1):
-        rule.place = now
-    Rule.objects.bulk_update(others, ["place"])
-    record.refresh_from_db()
-    return record
+def move_rule(site_slug: str, number: int, position: int, version: int, *, by: Any = None) -> Rule:
+    """Move a rule to a position of the list; those between move by one. Raises Outdated."""
+    with editing(site_slug, by) as site:
+        record = _find_newest(site, number, version)
+        others = list(Rule.objects.filter(site=site).exclude(pk=number))
+        others.insert(max(1, min(position, len(others) + 1)) - 1, record)
+        for now, rule in enumerate(others, start=1):
+            rule.position = now
+        Rule.objects.bulk_update(others, ["position"])
+        record.refresh_from_db()
+        return record
 
 
-@transaction.atomic
-def remove_rule(site_slug: str, number: int, version: int) -> None:
+def remove_rule(site_slug: str, number: int, version: int, *, by: Any = None) -> None:
     """Remove a rule; those below it move up. Raises Outdated."""
-    site = lock_site(site_slug)
-    record = find_rule(site_slug, number)
-    Outdated.check(record.name, record.version, version, rule_tree(record))
-    remove_locked(site, number)
+    with editing(site_slug, by) as site:
+        _find_newest(site, number, version)
+        remove_locked(site, number)
 
 
 def remove_locked(site: Site, number: int) -> None:
-    """Remove a rule of a site that this transaction has locked."""
+    """Remove a rule of a site that is locked for an edit."""
     record = find_rule(site.slug, number)
     record.delete()
-    Rule.objects.filter(site=site, place__gt=record.place).update(place=F("place") - 1)
+    Rule.objects.filter(site=site, position__gt=record.position).update(position=F("position") - 1)
 
 
 def load_rules(site: Site, rules: tuple[CoreRule, ...]) -> None:
     """Make a site's rules anew from those of a layout file."""
     Rule.objects.filter(site=site).delete()
     Rule.objects.bulk_create(
-        [Rule(site=site, place=place, **_columns(rule)) for place, rule in enumerate(rules, start=1)]
+        [Rule(site=site, position=position, **rule_columns(rule)) for position, rule in enumerate(rules, start=1)]
     )
 
 
-def _columns(rule: CoreRule) -> dict[str, Any]:
+def _find_newest(site: Site, number: int, version: int) -> Rule:
+    """A rule that a change was made from. Raises Missing, and Outdated."""
+    record = find_rule(site.slug, number)
+    Outdated.check(record.name, record.version, version, rule_tree(record))
+    return record
+
+
+def rule_columns(rule: CoreRule) -> dict[str, Any]:
+    """What a record keeps of a rule."""
     return {
         "name": rule.name,
         "note": rule.note,

@@ -2,6 +2,8 @@
 
 import os
 
+from navrel.core.layout.model import PIECE_KINDS
+
 from .base import *  # noqa: F403
 from .base import DATA_APPS, ROOT
 
@@ -17,11 +19,12 @@ INSTALLED_APPS = [
     "drf_spectacular",
     *DATA_APPS,
     "navrel.server.accounts",
+    "navrel.server.api.apps.ApiConfig",
 ]
 MIDDLEWARE = [
     "django.middleware.security.SecurityMiddleware",
-    "navrel.server.headers.SecurityHeaders",
-    "navrel.server.outages.Outages",
+    "navrel.server.api.headers.SecurityHeaders",
+    "navrel.server.api.outages.Outages",
     "django.middleware.gzip.GZipMiddleware",
     "django.middleware.http.ConditionalGetMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
@@ -55,12 +58,12 @@ WHITENOISE_ROOT = ROOT / "frontend" / "dist"
 TEMPLATES: list[dict[str, object]] = []
 
 REST_FRAMEWORK = {
-    "DEFAULT_AUTHENTICATION_CLASSES": ["rest_framework.authentication.SessionAuthentication"],
+    "DEFAULT_AUTHENTICATION_CLASSES": ["navrel.server.api.authentication.SessionOr401"],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
-    "DEFAULT_RENDERER_CLASSES": ["navrel.server.renderers.OrjsonRenderer"],
-    "DEFAULT_PARSER_CLASSES": ["navrel.server.parsers.JSONParser"],
-    "DEFAULT_SCHEMA_CLASS": "drf_spectacular.openapi.AutoSchema",
-    "EXCEPTION_HANDLER": "navrel.server.problems.handle",
+    "DEFAULT_RENDERER_CLASSES": ["navrel.server.api.renderers.OrjsonRenderer"],
+    "DEFAULT_PARSER_CLASSES": ["navrel.server.api.parsers.JSONParser"],
+    "DEFAULT_SCHEMA_CLASS": "navrel.server.api.operations.RoomSchema",
+    "EXCEPTION_HANDLER": "navrel.server.api.handling.handle",
     "UNAUTHENTICATED_USER": "django.contrib.auth.models.AnonymousUser",
 }
 SPECTACULAR_SETTINGS = {
@@ -70,4 +73,19 @@ SPECTACULAR_SETTINGS = {
     "OAS_VERSION": "3.1.1",
     "SERVE_INCLUDE_SCHEMA": False,
     "COMPONENT_SPLIT_REQUEST": False,
+    "ENUM_NAME_OVERRIDES": {
+        "PieceKind": list(PIECE_KINDS),
+        "UseKind": ["rule", "sidebar", "site"],
+        "Decisive": ["priority", "specificity", "order"],
+    },
+    "TAGS": [
+        {"name": "accounts", "description": "Who is signed in"},
+        {"name": "inventory", "description": "Sites, their pages, and taking pages in"},
+        {"name": "language", "description": "Queries and lenses: reading, writing and completing them"},
+        {"name": "library", "description": "Pieces, and pictures of them"},
+        {"name": "rules", "description": "Rules, pins, and how far a rule reaches"},
+        {"name": "outcomes", "description": "What pages come to, and why"},
+        {"name": "edits", "description": "What was written to the draft; undo and redo"},
+        {"name": "publishing", "description": "Preview, impact, publishing, revisions"},
+    ],
 }

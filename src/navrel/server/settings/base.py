@@ -36,6 +36,7 @@ DATA_APPS = [
     "navrel.server.library",
     "navrel.server.rules",
     "navrel.server.publishing",
+    "navrel.server.edits",
 ]
 USE_TZ = True
 TIME_ZONE = "UTC"

@@ -8,7 +8,7 @@ WSGI_APPLICATION = "navrel.server.delivery.wsgi.application"
 INSTALLED_APPS = ["django.contrib.auth", "django.contrib.contenttypes", "django.contrib.postgres", *DATA_APPS]
 MIDDLEWARE = [
     "navrel.server.delivery.headers.SafeHeaders",
-    "navrel.server.outages.Outages",
+    "navrel.server.api.outages.Outages",
     "django.middleware.gzip.GZipMiddleware",
     "django.middleware.http.ConditionalGetMiddleware",
 ]

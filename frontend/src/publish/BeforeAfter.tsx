@@ -1,0 +1,48 @@
+import { useState } from "react";
+import type { Shapes } from "../api/client";
+import { outcomeText } from "../pages/Grid";
+import { usePieces } from "../parts/site";
+import { targetName } from "../parts/words";
+import { PagesButton, Paths } from "./Where";
+
+interface BeforeAfterProps {
+  shift: Shapes["ShiftInfo"];
+  names: Record<string, string>;
+}
+
+/** A target before and after, as bands in the pieces' colours. */
+export function BeforeAfter({ shift, names }: BeforeAfterProps) {
+  const [open, setOpen] = useState(false);
+  return (
+    <>
+      <div className="before-after">
+        <span className="mute">{targetName(shift.target)}</span>
+        <Band outcome={shift.before} names={names} none="was not there" />
+        <span aria-hidden="true">→</span>
+        <Band outcome={shift.after} names={names} none="is gone" />
+        <PagesButton where={shift} open={open} onOpen={setOpen} />
+        {shift.words !== "everyone" && <span className="mute for">for {shift.words}</span>}
+      </div>
+      {open && <Paths where={shift} />}
+    </>
+  );
+}
+
+interface BandProps {
+  outcome: Shapes["OutcomeInfo"] | null;
+  names: Record<string, string>;
+  none: string;
+}
+
+function Band({ outcome, names, none }: BandProps) {
+  const { bySlug } = usePieces();
+  if (!outcome) return <span className="mute">{none}</span>;
+  const colour = bySlug.get(outcome.pieces[0] ?? "")?.colour;
+  const look = outcome.state === "empty" ? "hatched" : outcome.pieces.length ? "" : "dotted";
+  return (
+    <span className="band" style={{ "--s": colour ?? "var(--empty)" } as React.CSSProperties}>
+      <i className={look} />
+      <span className="clip">{outcomeText(outcome, (slug) => names[slug])}</span>
+    </span>
+  );
+}

@@ -1,0 +1,64 @@
+import type { Shapes } from "../api/client";
+import { PieceName } from "../parts/PieceName";
+import { count, targetName } from "../parts/words";
+import { BeforeAfter } from "./BeforeAfter";
+import { Where } from "./Where";
+
+/** What publishing would change on pages: for whom, when, and what comes where. */
+export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; published: boolean }) {
+  const unseen = impact.shifts.filter((shift) => !shift.visible);
+  return (
+    <>
+      <h2 style={{ marginTop: 18 }}>
+        {impact.pages
+          ? `Looks different on ${count(impact.pages, "page")}`
+          : "No page looks different, for anyone at any time from now on"}
+      </h2>
+      <ul className="list audiences" aria-label="For whom, when and where">
+        {impact.audiences.map((audience) => (
+          <Where key={audience.words} where={audience}>
+            {audience.words}
+          </Where>
+        ))}
+        {impact.untold.pages > 0 && (
+          <Where where={impact.untold}>more combinations of visitors than can be told apart</Where>
+        )}
+      </ul>
+      {published && impact.shifts.some((shift) => shift.visible) && <h3>What comes where</h3>}
+      {published &&
+        impact.shifts
+          .filter((shift) => shift.visible)
+          .map((shift) => (
+            <BeforeAfter
+              key={JSON.stringify([shift.target, shift.before, shift.after, shift.words])}
+              shift={shift}
+              names={impact.names}
+            />
+          ))}
+      {(impact.redraws.length > 0 || impact.own.pages > 0) && <h3>What is drawn differently</h3>}
+      <ul className="list" aria-label="Drawn differently">
+        {impact.redraws.map((redraw) => (
+          <Where key={`${redraw.piece} ${redraw.words}`} where={redraw}>
+            <PieceName slug={redraw.piece} />
+            {redraw.words !== "everyone" && <span className="mute"> for {redraw.words}</span>}
+          </Where>
+        ))}
+        {impact.own.pages > 0 && published && (
+          <Where where={impact.own}>Pages that come or go, or whose own content or facts changed</Where>
+        )}
+      </ul>
+      {unseen.length > 0 && (
+        <>
+          <h3>Changes nothing to be seen: the template has no place</h3>
+          <ul className="list">
+            {unseen.map((shift) => (
+              <Where key={JSON.stringify([shift.target, shift.after, shift.words])} where={shift}>
+                {targetName(shift.target)}
+              </Where>
+            ))}
+          </ul>
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,39 @@
+import { useQuery } from "@tanstack/react-query";
+import type { Shapes } from "../api/client";
+import { readQueryQuery } from "../api/queries";
+import { QueryField } from "../parts/QueryField";
+import { useSite } from "../parts/site";
+import { useDebounced } from "../parts/useDebounced";
+import type { ConditionPart } from "./ruleTree";
+
+/** One query of a condition, as text. */
+export function TextPart({
+  part,
+  label,
+  condition,
+  onChange,
+}: {
+  part: ConditionPart;
+  label: string;
+  condition: Shapes["ConditionTree"];
+  onChange: (part: ConditionPart, text: string) => void;
+}) {
+  const site = useSite();
+  const text = part.read(condition);
+  const read = useQuery(readQueryQuery(site.slug, useDebounced(text, 60), part.domain));
+  return (
+    <>
+      <span className="mute" style={{ paddingTop: 7 }}>
+        {label}
+      </span>
+      <QueryField
+        multiline
+        domain={part.domain}
+        label={`${label}, as text`}
+        value={text}
+        problem={read.data?.problem}
+        onChange={(changed) => onChange(part, changed)}
+      />
+    </>
+  );
+}

@@ -1,0 +1,151 @@
+"""The shapes of sites, pages and their taking-in, on the wire."""
+
+from rest_framework import serializers as s
+
+
+class LiveInfo(s.Serializer):
+    """The revision that is served."""
+
+    number = s.IntegerField(help_text="Its number")
+    published = s.DateTimeField(help_text="When it was published")
+    note = s.CharField(allow_blank=True, help_text="What was noted with it")
+
+
+class KindCount(s.Serializer):
+    """Pages that have something in common."""
+
+    name = s.CharField(help_text="What they have in common")
+    pages = s.IntegerField(help_text="How many there are")
+
+
+class SiteRow(s.Serializer):
+    """A site as the list names it."""
+
+    slug = s.CharField(help_text="Its slug, which addresses name")
+    name = s.CharField(help_text="Its name")
+
+
+class StepInfo(s.Serializer):
+    """An edit that a person can step over, back or forth."""
+
+    number = s.IntegerField(help_text="The number of the edit")
+    words = s.CharField(help_text="What it did")
+
+
+class SiteInfo(s.Serializer):
+    """What a site is, and how its draft stands to what is live."""
+
+    slug = s.CharField(help_text="Its slug, which addresses name")
+    name = s.CharField(help_text="Its name")
+    base_url = s.CharField(allow_blank=True, help_text="Where the real site stands")
+    language = s.CharField(help_text="The language of pages that state none, a BCP 47 tag")
+    roles = s.ListField(child=s.CharField(), help_text="The roles that visitors can have")
+    default_template = s.CharField(allow_blank=True, help_text="The template of pages where no rule uses another")
+    version = s.IntegerField(help_text="Rises with every write")
+    inventory_version = s.IntegerField(help_text="Rises with every write to pages and terms")
+    pages = s.IntegerField(help_text="How many pages there are")
+    gone = s.IntegerField(help_text="How many pages were there once")
+    kinds = KindCount(many=True, help_text="The pages by kind")
+    types = KindCount(many=True, help_text="The pages by type, fifty types at most")
+    slots = s.ListField(child=s.CharField(), help_text="The slots that the site has")
+    edits = s.IntegerField(help_text="Edits that the draft is ahead of what is live; 0 where nothing differs")
+    undo = StepInfo(allow_null=True, help_text="The edit that undo takes back next, of those that you made")
+    redo = StepInfo(allow_null=True, help_text="The edit that redo does again next")
+    live = LiveInfo(allow_null=True, help_text="What is served; null where nothing is published")
+    unreadable = s.ListField(
+        child=s.IntegerField(), help_text="Revisions newer than the one that is served, which cannot be read"
+    )
+    published_origin = s.CharField(help_text="Where the published site is served")
+
+
+class PageColumns(s.Serializer):
+    """Pages in tree order, a list a fact; a page's number is its place in each, counted from the offset."""
+
+    total = s.IntegerField(help_text="Pages in all")
+    offset = s.IntegerField(help_text="Pages passed over before the first of these")
+    inventory_version = s.IntegerField(help_text="The version of the pages that was read")
+    paths = s.ListField(child=s.CharField(), help_text="Their paths")
+    titles = s.ListField(child=s.CharField(), help_text="Their titles")
+    kinds = s.ListField(child=s.CharField(), help_text="Their kinds")
+    types = s.ListField(child=s.CharField(allow_blank=True), help_text="Their types")
+    depths = s.ListField(child=s.IntegerField(), help_text="How far below the top each stands")
+
+
+class _PageFacts(s.Serializer):
+    path = s.CharField(help_text="Its path")
+    title = s.CharField(help_text="Its title")
+    kind = s.CharField(help_text="What kind of page it is")
+    type = s.CharField(allow_blank=True, help_text="Its type, as the site names it")
+    parent = s.CharField(allow_null=True, help_text="The path of the page above; null for a top page")
+    terms = s.ListField(child=s.CharField(), help_text="The terms it carries, as taxonomy/term")
+    lists = s.CharField(allow_blank=True, help_text="What a listing lists")
+    author = s.CharField(allow_blank=True, help_text="Who wrote it")
+    language = s.CharField(help_text="Its language, a BCP 47 tag")
+    published = s.DateField(allow_null=True, help_text="When it was published")
+    words = s.IntegerField(help_text="Words in its content")
+    slots = s.ListField(child=s.CharField(), help_text="Slots in its own content")
+    locks = s.ListField(child=s.CharField(), help_text="Slots that another system owns")
+
+
+# `fields` is a name that serializers use themselves, so it is declared beside the class.
+PageFacts = type(
+    "PageFacts",
+    (_PageFacts,),
+    {
+        "__doc__": "The facts of one page.",
+        "_declared_fields": {
+            **_PageFacts._declared_fields,
+            "fields": s.DictField(child=s.CharField(allow_blank=True), help_text="Its free fields"),
+        },
+    },
+)
+
+
+class IntakeInfo(s.Serializer):
+    """An intake that is open."""
+
+    id = s.IntegerField(help_text="Its id")
+    files = s.IntegerField(help_text="Files that were read so far")
+
+
+class FileNote(s.Serializer):
+    """What is to be said of a file."""
+
+    file = s.CharField(help_text="Its name below the folder")
+    reason = s.CharField(help_text="What is to be said of it")
+
+
+class IntakeReport(s.Serializer):
+    """What an intake brought."""
+
+    pages = s.IntegerField(help_text="Pages in the files")
+    added = s.IntegerField(help_text="Pages that were not there before")
+    updated = s.IntegerField(help_text="Pages that were there")
+    returned = s.IntegerField(help_text="Pages that were gone, and are back")
+    gone = s.IntegerField(help_text="Pages that are not in the files any more")
+    skipped_count = s.IntegerField(help_text="Files that were skipped")
+    skipped = FileNote(many=True, help_text="The first two hundred of them, each with the reason")
+    remark_count = s.IntegerField(help_text="Files with something to be said of")
+    remarks = FileNote(many=True, help_text="The first two hundred of them, each with what is to be said")
+
+
+class IntakeRow(s.Serializer):
+    """An intake that is finished."""
+
+    id = s.IntegerField(help_text="Its id")
+    finished = s.DateTimeField(help_text="When it was finished")
+    by = s.CharField(allow_null=True, help_text="Who did it; null for the command line")
+    report = IntakeReport(help_text="What it brought")
+
+
+class FilesRequest(s.Serializer):
+    """A batch of files."""
+
+    files = s.ListField(child=s.FileField(allow_empty_file=True), max_length=200, help_text="The files")
+    names = s.ListField(
+        child=s.CharField(max_length=1000), max_length=200, help_text="The path of each below the chosen folder"
+    )
+    too_large = s.ListField(
+        child=s.CharField(max_length=1000), max_length=200, required=False,
+        help_text="The paths of files that are too large to be sent",
+    )  # fmt: skip

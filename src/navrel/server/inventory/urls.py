@@ -1,0 +1,15 @@
+"""The addresses of sites, pages and intakes, below `/api/`."""
+
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("sites", views.SitesView.as_view()),
+    path("sites/<slug:site>", views.SiteInfoView.as_view()),
+    path("sites/<slug:site>/pages", views.PagesView.as_view()),
+    path("sites/<slug:site>/page", views.PageView.as_view()),
+    path("sites/<slug:site>/intakes", views.IntakesView.as_view()),
+    path("sites/<slug:site>/intakes/<int:number>", views.IntakeView.as_view()),
+    path("sites/<slug:site>/intakes/<int:number>/finish", views.FinishIntakeView.as_view()),
+]

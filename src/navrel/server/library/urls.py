@@ -1,0 +1,15 @@
+"""The addresses of pieces, below `/api/`."""
+
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("item-types", views.ItemTypesView.as_view()),
+    path("sites/<slug:site>/pieces", views.PiecesView.as_view()),
+    path("sites/<slug:site>/piece-pages", views.PiecePagesView.as_view()),
+    path("sites/<slug:site>/pieces/<slug:piece>", views.PieceView.as_view()),
+    path("sites/<slug:site>/pieces/<slug:piece>/copy", views.CopyPieceView.as_view()),
+    path("sites/<slug:site>/pieces/<slug:piece>/uses", views.PieceUsesView.as_view()),
+    path("sites/<slug:site>/picture", views.PictureView.as_view()),
+]

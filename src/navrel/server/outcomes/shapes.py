@@ -1,0 +1,96 @@
+"""The shapes of layouts and traces, on the wire."""
+
+from rest_framework import serializers as s
+
+from navrel.server.api.shapes import DECISIVE, ActionTree, OutcomeInfo, PageRow
+
+
+class TargetColumn(s.Serializer):
+    """One target over all pages."""
+
+    target = s.CharField(help_text="The target")
+    codes = s.ListField(child=s.IntegerField(), help_text="For each page number a place in the outcomes")
+    outcomes = OutcomeInfo(many=True, help_text="What it comes to anywhere")
+    unseated = s.ListField(
+        child=s.IntegerField(), help_text="The numbers of pages where it shows something that has no place"
+    )
+
+
+class LayoutInfo(s.Serializer):
+    """What targets come to on every page."""
+
+    version = s.IntegerField(help_text="The site's version that this is of")
+    columns = TargetColumn(many=True, help_text="The targets that were asked for")
+
+
+class StrengthInfo(s.Serializer):
+    """What rules are compared by, in turn."""
+
+    priority = s.IntegerField(help_text="The priority")
+    specificity = s.ListField(child=s.IntegerField(), help_text="Its four counts on this page")
+    position = s.IntegerField(help_text="Where the rule stands in cascade order")
+
+
+class TraceEntry(s.Serializer):
+    """One action on the target, and what became of it."""
+
+    rule = s.IntegerField(help_text="The id of its rule")
+    name = s.CharField(help_text="The name of its rule")
+    position = s.IntegerField(help_text="Where the rule stands in cascade order")
+    action = ActionTree(help_text="What it does")
+    state = s.ChoiceField(
+        choices=["won", "added", "outranked", "cleared", "duplicate", "excluded", "not-included", "visitor", "time",
+                 "off", "locked"],
+        help_text="What became of it",
+    )  # fmt: skip
+    strength = StrengthInfo(allow_null=True, help_text="How strong it is here; null where it does not contend")
+    by = s.CharField(allow_null=True, help_text="The rule that outranked or dropped it")
+    on = s.ChoiceField(choices=DECISIVE, allow_null=True, help_text="What decided between the two")
+    clause = s.CharField(allow_blank=True, help_text="The exclude clause that kept the page or the visitor out")
+    next_start = s.CharField(allow_null=True, help_text="When a rule that is not in force will be, local date-time")
+    ends = s.CharField(allow_null=True, help_text="When the schedule of a rule in force ends, local date-time")
+    include = s.CharField(allow_blank=True, help_text="Where its rule applies, as a query")
+
+
+class ObstacleInfo(s.Serializer):
+    """A rule that a pin here would not beat."""
+
+    rule = s.IntegerField(help_text="Its id")
+    name = s.CharField(help_text="Its name")
+    action = ActionTree(help_text="What it does here")
+    on = s.ChoiceField(choices=DECISIVE, help_text="On what it is stronger")
+    words = s.CharField(help_text="For whom and when, in words")
+
+
+class PinInfo(s.Serializer):
+    """What is pinned on this target, and what would stand in the way of a choice here."""
+
+    rule = s.IntegerField(allow_null=True, help_text="The id of the pin's rule; null where nothing is pinned")
+    action = ActionTree(allow_null=True, help_text="What is pinned; null where nothing is")
+    locked = s.BooleanField(help_text="Whether another system owns the slot here")
+    owner = s.CharField(allow_blank=True, help_text="Who owns a locked slot, where that is known")
+    why = s.CharField(allow_blank=True, help_text="Why a locked slot is locked, where that is known")
+    wins = s.BooleanField(help_text="Whether a pin of usual priority would decide for somebody at some time")
+    deciders = ObstacleInfo(many=True, help_text="Would decide instead")
+    additions = ObstacleInfo(many=True, help_text="Would be shown beside it, also where it leaves the slot empty")
+    priority = s.IntegerField(allow_null=True, help_text="The lowest that beats all deciders; null where none does")
+    clearing = s.IntegerField(
+        allow_null=True, help_text="The lowest that beats all additions too; null where none does"
+    )
+    told = s.BooleanField(help_text="False where there are too many combinations of visitors to tell")
+
+
+class TraceInfo(PageRow):
+    """Why one target of one page comes to what it does."""
+
+    target = s.CharField(help_text="The target")
+    outcome = OutcomeInfo(help_text="What it comes to")
+    by = s.CharField(allow_null=True, help_text="The name of the deciding rule")
+    seated = s.BooleanField(help_text="Whether the slot has a place on the page")
+    alone = s.BooleanField(help_text="Whether no other rule acts on this here, for any visitor at any time")
+    templates = s.ListField(child=s.CharField(), help_text="Templates in which the slot has a place")
+    pin = PinInfo(help_text="What is pinned here, and what would stand in a pin's way")
+    decisive = s.ChoiceField(choices=DECISIVE, allow_null=True, help_text="On what the decider beat the next one")
+    runner_up = s.CharField(allow_null=True, help_text="The name of the next one")
+    default_template = s.BooleanField(help_text="Whether it is the site's default template")
+    entries = TraceEntry(many=True, help_text="Every action on the target, strongest first")

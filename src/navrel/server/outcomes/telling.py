@@ -1,0 +1,101 @@
+"""Traces and pins, as the API tells them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from datetime import datetime
+from typing import Any
+
+from navrel.core.calendar.schedule import write_moment
+from navrel.core.cascade.conditions import Unmet, weigh_page
+from navrel.core.cascade.plain import Entry, Trace
+from navrel.core.files.writing import write_action
+from navrel.core.layout.model import TEMPLATE, Target
+from navrel.core.lenses.visitors import TooManyCombinations
+from navrel.core.pages.page import LockNote, Page
+from navrel.core.questions.pins import Obstacle, Trial, pinned_path, try_pin
+from navrel.server.api.telling import outcome_info
+from navrel.server.sitestate.state import SiteState
+from navrel.wording.audiences import seen_by
+
+
+def acts_for_somebody(state: SiteState, page: Page, entry: Entry) -> bool:
+    """Whether the rule of an entry acts on this page for some visitor at some time."""
+    return entry.rule.on and not isinstance(weigh_page(state.index.tree, page, entry.rule.condition), Unmet)
+
+
+def pin_info(state: SiteState, page: Page, target: Target) -> dict[str, Any]:
+    """What is pinned on a target of a page, and what a pin there would meet."""
+    since = state.document.now()
+    pinned = next(
+        (
+            (rule, action)
+            for rule in state.layout.rules
+            if rule.on and pinned_path(rule) == page.path
+            for action in rule.actions
+            if action.target == target and not action.adds
+        ),
+        None,
+    )
+    try:
+        trial, told = try_pin(state.index, state.layout, page, target, since), True
+    except TooManyCombinations:
+        trial, told = Trial(is_locked=False, wins=True), False
+
+    def listed(obstacles: Iterable[Obstacle]) -> list[dict[str, Any]]:
+        return [
+            {"rule": one.rule.key, "name": one.rule.name, "action": write_action(one.action), "on": one.on,
+             "words": seen_by(one.seen, since)}
+            for one in obstacles
+        ]  # fmt: skip
+
+    return {
+        "rule": pinned[0].key if pinned else None,
+        "action": write_action(pinned[1]) if pinned else None,
+        "locked": trial.is_locked,
+        **page.lock_notes.get(target.name, LockNote())._asdict(),
+        "wins": trial.wins,
+        "deciders": listed(trial.deciders),
+        "additions": listed(trial.additions),
+        "priority": trial.priority,
+        "clearing": trial.clearing,
+        "told": told,
+    }
+
+
+def trace_info(found: Trace) -> dict[str, Any]:
+    """The account of one target: the outcome, what decided it, and what became of every action."""
+    decider, runner_up = found.decider, found.runner_up
+    return {
+        "target": str(found.target),
+        "outcome": outcome_info(found.outcome),
+        "by": decider.rule.name if decider else None,
+        "decisive": runner_up.on if runner_up else None,
+        "runner_up": runner_up.rule.name if runner_up else None,
+        "default_template": found.target == TEMPLATE and decider is None,
+        "entries": [_entry(found, entry) for entry in found.entries],
+    }
+
+
+def _entry(found: Trace, entry: Entry) -> dict[str, Any]:
+    strength = entry.strength
+    return {
+        "rule": entry.rule.key,
+        "name": entry.rule.name,
+        "position": entry.place,
+        "action": write_action(entry.action),
+        "state": entry.state,
+        "strength": {"priority": strength.priority, "specificity": strength.specificity, "position": -strength.order}
+        if strength
+        else None,
+        "by": entry.by.name if entry.by else None,
+        "on": entry.on,
+        "clause": entry.clause,
+        "next_start": _moment(found.next_start(entry)),
+        "ends": _moment(found.ends(entry)),
+        "include": str(entry.rule.condition.include),
+    }
+
+
+def _moment(moment: datetime | None) -> str | None:
+    return write_moment(moment) if moment else None

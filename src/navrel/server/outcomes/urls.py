@@ -1,0 +1,10 @@
+"""The addresses of what pages come to, below `/api/`."""
+
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("sites/<slug:site>/layout", views.LayoutView.as_view()),
+    path("sites/<slug:site>/trace", views.TraceView.as_view()),
+]

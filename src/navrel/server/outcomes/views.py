@@ -1,0 +1,96 @@
+"""What pages come to, and why."""
+
+from __future__ import annotations
+
+from drf_spectacular.utils import OpenApiParameter
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from navrel.core.cascade.bulk import resolve_all, unseated_pages
+from navrel.core.cascade.plain import resolve_page
+from navrel.core.cascade.seating import seated_slots
+from navrel.core.layout.model import TEMPLATE
+from navrel.core.questions.reach import templates_with
+from navrel.server.api.operations import operation
+from navrel.server.api.telling import outcome_info, page_row
+from navrel.server.api.views import (
+    IF_NONE_MATCH,
+    LENS,
+    PATH,
+    TARGET,
+    SiteView,
+    digest_tag,
+    known_target,
+    unchanged,
+)
+
+from . import shapes
+from .telling import acts_for_somebody, pin_info, trace_info
+
+TARGETS = OpenApiParameter(
+    "targets", str, description="The targets wanted, parted by commas; the template and all slots when not given"
+)
+
+
+class LayoutView(SiteView):
+    """What pages come to."""
+
+    @operation(
+        "getLayout",
+        parameters=[*LENS, TARGETS, IF_NONE_MATCH],
+        responses={200: shapes.LayoutInfo, 304: None},
+        errors=[422],
+    )
+    def get(self, request: Request, site: str) -> Response:
+        """What each target comes to on every page, through the lens."""
+        state = self.draft(site)
+        lens = self.lens(state)
+        named = request.query_params.get("targets", "")
+        wanted = [known_target(state, text, "targets") for text in named.split(",") if text]
+        # Where no rule has a schedule, the moment makes no difference.
+        tag = digest_tag("layout", site, state.version, lens.visitor, lens.moment if state.is_timed else None, named)
+        if answer := unchanged(request, tag):
+            return answer
+        resolved = resolve_all(state.index, state.layout, lens, state.targets)
+        unseated = unseated_pages(state.index, state.layout, lens, resolved)
+        targets = wanted or [target for target in resolved if target.kind != "setting"]
+        return Response(
+            {
+                "version": state.version,
+                "columns": [
+                    {
+                        "target": str(target),
+                        "codes": resolved[target].codes,
+                        "outcomes": [outcome_info(outcome) for outcome in resolved[target].outcomes],
+                        "unseated": unseated[target.name].numbers() if target.kind == "slot" else [],
+                    }
+                    for target in targets
+                ],
+            },
+            headers={"ETag": tag},
+        )
+
+
+class TraceView(SiteView):
+    """Why pages come to what they do."""
+
+    @operation("getTrace", parameters=[*LENS, PATH, TARGET], responses=shapes.TraceInfo, errors=[422])
+    def get(self, request: Request, site: str) -> Response:
+        """Why one target of one page comes to what it does."""
+        state = self.draft(site)
+        page = state.page(request.query_params.get("path", ""))
+        target = known_target(state, request.query_params.get("target", ""))
+        lens = self.lens(state)
+        found = resolve_page(state.index.tree, state.layout, page, lens, (target,))
+        slots = {one.name: trace.outcome for one, trace in found.items() if one.kind == "slot"}
+        seated = seated_slots(state.layout, page, found[TEMPLATE].outcome, slots, lens, state.index.tree)
+        return Response(
+            {
+                **page_row(page),
+                **trace_info(found[target]),
+                "seated": target.kind != "slot" or target.name in seated,
+                "alone": not any(acts_for_somebody(state, page, entry) for entry in found[target].entries[1:]),
+                "templates": templates_with(state.layout, target.name) if target.kind == "slot" else [],
+                "pin": pin_info(state, page, target),
+            }
+        )

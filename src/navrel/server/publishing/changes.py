@@ -1,0 +1,195 @@
+"""What of the draft differs from what is live, part by part; and taking it back, all of it or one part."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from django.db import connection
+
+from navrel.core.files.writing import write_setting
+from navrel.core.questions.changes import changed_parts
+from navrel.server.api.errors import InTheWay, Missing
+from navrel.server.edits.parts import Part, Snapshot, Tree, differing, snapshot
+from navrel.server.edits.services import edits_since, turn_to
+from navrel.server.inventory.models import Site
+from navrel.server.library.models import Piece
+from navrel.server.library.services import free_colour, piece_columns
+from navrel.server.rules.models import Rule
+from navrel.server.rules.services import rule_columns
+from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.kept import Kept
+from navrel.wording.edits import edit_words
+
+from .live import LiveState, Unreadable, draft_contents, find_revision, newest_revision, open_revision, published
+
+What = Literal["rule", "piece", "order", "pages", "site"]
+How = Literal["added", "removed", "changed", "moved"]
+
+
+@dataclass(frozen=True)
+class Change:
+    """One part that differs, in words. ``part`` is its key, empty for what is not taken back; see `edits/parts.py`."""
+
+    what: What
+    how: How
+    words: str
+    part: str = ""
+    count: int = 1
+
+
+def changes_between(site: Site, before: LiveState) -> list[Change]:
+    """The parts in which the draft differs from a published state: rules first, each group as it stands."""
+    parts = differing(_snapshot_of(site, before), snapshot(site))
+    names = {**{slug: piece.name for slug, piece in before.layout.pieces.items()}, **_piece_names(site)}
+    changes = [_change(part, parts, names) for part in parts if not part.key.startswith("place/")]
+    moved = [part for part in parts if _only_moved(part, parts)]
+    if moved:
+        words = edit_words(moved, names)
+        changes.append(Change("order", "moved", words, "order", len(moved)))
+    return [*changes, *_page_changes(site, before)]
+
+
+def _change(part: Part, parts: list[Part], names: Mapping[str, str]) -> Change:
+    what: Any = part.key.split("/")[0]
+    how: How = "added" if part.before is None else "removed" if part.after is None else "changed"
+    return Change(what, how, edit_words([part], names), part.key)
+
+
+def _only_moved(part: Part, parts: list[Part]) -> bool:
+    return part.key.startswith("place/") and part.before is not None and part.after is not None
+
+
+def _piece_names(site: Site) -> dict[str, str]:
+    return dict(Piece.objects.filter(site=site).values_list("slug", "name"))
+
+
+def _page_changes(site: Site, before: LiveState) -> list[Change]:
+    """Pages that came, went or have other facts; facts of the site; contents."""
+    after = draft(site)
+    words = {"added": "came", "removed": "went", "changed": "have other facts"}
+    found = [
+        Change("pages", one.how, f"{_pages(one.count)} {words[one.how]}", count=one.count)
+        if one.what == "pages"
+        else Change("site", "changed", f"Site: {', '.join(one.details)}")
+        for one in changed_parts(before.document, after.document)
+        if one.what == "pages" or (one.what == "site" and set(one.details) - {"default_template"})
+    ]
+    version = (site.inventory_version, before.revision.pk)
+    contents = _contents.get(site.pk, version, lambda older: _changed_contents(site, before))
+    return (
+        [*found, Change("pages", "changed", f"{_pages(contents)} with another content", count=contents)]
+        if contents
+        else found
+    )
+
+
+def _pages(count: int) -> str:
+    return "1 page" if count == 1 else f"{count:,} pages"
+
+
+def _changed_contents(site: Site, before: LiveState) -> int:
+    return sum(before.contents.get(path, digest) != digest for path, digest in draft_contents(site))
+
+
+_contents: Kept[int] = Kept()
+_changes: Kept[list[Change]] = Kept()
+
+
+def changes_since_live(site: Site) -> list[Change]:
+    """The parts that differ between draft and live; everything, before the first publication. Kept for each version."""
+    newest = newest_revision(site)
+    version = (site.version, newest and newest.pk)
+    return _changes.get(site.pk, version, lambda older: changes_between(site, published(site)))
+
+
+def edits_since_live(site: Site) -> int:
+    """How many edits in force the draft is ahead of what is live; 0 where nothing differs."""
+    changes = changes_since_live(site)
+    if not changes:
+        return 0
+    edits = edits_since(site, published(site).revision.last_edit).filter(undone=False).count()
+    # What was changed before edits were kept is told by its parts.
+    return edits or len(changes)
+
+
+def back_to_live(site_slug: str, by: Any, part: str = "") -> None:
+    """Take the draft back to what is live: all of its layout, or one part. The pages that were taken in stay."""
+
+    def parts(site: Site) -> list[Part]:
+        state = published(site)
+        if state.revision.number == 0:
+            raise InTheWay("nothing-live", "Nothing is published yet, so there is nothing to go back to")
+        found = differing(snapshot(site), _snapshot_of(site, state))
+        if part and not _chosen(found, part):
+            raise Missing("no-change", "This is as it is live already")
+        return _chosen(found, part) if part else found
+
+    turn_to(site_slug, by, "Draft back to live" if not part else "", parts)
+
+
+def _chosen(parts: list[Part], wanted: str) -> list[Part]:
+    """One part of those that differ, with the place of a rule that comes or goes; `order` is every move."""
+    if wanted == "order":
+        return [part for part in parts if _only_moved(part, parts)]
+    number = wanted.removeprefix("rule/")
+    return [
+        part
+        for part in parts
+        if part.key == wanted or (part.key == f"place/{number}" and None in (part.before, part.after))
+    ]
+
+
+def bring_back(site_slug: str, by: Any, number: int) -> None:
+    """Make the draft what a revision was: its layout; the pages that were taken in stay. Raises InTheWay."""
+
+    def parts(site: Site) -> list[Part]:
+        try:
+            state = open_revision(find_revision(site, number))
+        except Unreadable:
+            raise InTheWay("unreadable", f"Revision {number} cannot be read") from None
+        return differing(snapshot(site), _snapshot_of(site, state))
+
+    turn_to(site_slug, by, f"Revision {number} brought back", parts)
+
+
+def _snapshot_of(site: Site, state: LiveState) -> Snapshot:
+    """A published state as the draft's records would hold it."""
+    ids = _ids_of(site, state)
+    parts: dict[str, Tree] = {
+        f"rule/{number}": rule_columns(rule) for number, rule in zip(ids, state.layout.rules, strict=True)
+    }
+    shelf = {
+        piece["slug"]: {"colour": piece["colour"], "position": piece["position"]}
+        for piece in Piece.objects.filter(site=site).values("slug", "colour", "position")
+    }
+    for position, (slug, piece) in enumerate(state.layout.pieces.items()):
+        usual = state.shelf.get(slug) or {"colour": free_colour(site), "position": position}
+        parts[f"piece/{slug}"] = {"kind": piece.kind, **piece_columns(piece), **shelf.get(slug, usual)}
+    parts["site"] = {
+        "default_template": state.layout.default_template or "",
+        "settings": [write_setting(setting) for setting in state.layout.settings],
+    }
+    return Snapshot(parts, tuple(ids))
+
+
+def _ids_of(site: Site, state: LiveState) -> list[int]:
+    """The ids of a published state's rules: those they had, else those of rules called so now, else new ones."""
+    names = {name: number for number, name in Rule.objects.filter(site=site).values_list("id", "name")}
+    present = set(names.values())
+    had: list[int | None] = list(state.rule_ids) or [None] * len(state.layout.rules)
+    found: list[int] = []
+    for number, rule in zip(had, state.layout.rules, strict=True):
+        if number not in present:
+            number = names.get(rule.name, number)
+        if number is None or number in found:
+            number = _fresh_id()
+        found.append(number)
+    return found
+
+
+def _fresh_id() -> int:
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT nextval(pg_get_serial_sequence(%s, 'id'))", [Rule._meta.db_table])
+        return int(cursor.fetchone()[0])

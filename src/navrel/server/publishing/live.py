@@ -1,0 +1,146 @@
+"""The live state that the public site serves, and revisions as they are kept."""
+
+from __future__ import annotations
+
+import gzip
+import logging
+import zlib
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Any
+
+import orjson
+
+from navrel.core.files.reading import read_document
+from navrel.core.files.writing import write_document
+from navrel.core.index.page_index import PageIndex
+from navrel.core.layout.document import SiteDocument
+from navrel.server.api.errors import Missing
+from navrel.server.inventory.models import Page, Site
+from navrel.server.library.models import Piece
+from navrel.server.sitestate.kept import Kept
+from navrel.server.sitestate.state import SiteState
+
+from .models import Revision
+
+#: Revisions that are tried, newest first, where the newest cannot be read.
+_MOST_TRIED = 20
+log = logging.getLogger(__name__)
+
+
+class Unreadable(Exception):
+    """A revision's archive does not hold what it was published with."""
+
+
+@dataclass(frozen=True)
+class LiveState(SiteState):
+    """A published state: also knows its revision, and the content of every page by digest.
+
+    ``rule_ids`` are the ids that the rules had in the draft, in their order, and ``shelf`` the colour and position of
+    each piece by slug; both are empty in revisions that were published before they were kept.
+    """
+
+    revision: Revision = field(kw_only=True)
+    contents: dict[str, str] = field(kw_only=True)
+    rule_ids: tuple[int, ...] = field(kw_only=True, default=())
+    shelf: dict[str, dict[str, int]] = field(kw_only=True, default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Served:
+    """What a site serves: its newest revision that can be read, and the numbers of newer ones that cannot."""
+
+    state: LiveState | None
+    passed_over: tuple[int, ...] = ()
+
+
+_served: Kept[Served] = Kept()
+
+
+def newest_revision(site: Site) -> Revision | None:
+    """The newest revision, without its archive."""
+    return Revision.objects.filter(site=site).defer("archive").select_related("by").first()
+
+
+def served(site: Site) -> Served:
+    """What the published site serves now."""
+    newest = newest_revision(site)
+    return _served.get(site.pk, newest.pk, lambda older: _newest_readable(site)) if newest else Served(None)
+
+
+def live(site: Site) -> LiveState | None:
+    """The state that is live, None before the first publication."""
+    return served(site).state
+
+
+def _newest_readable(site: Site) -> Served:
+    passed_over: list[int] = []
+    for revision in Revision.objects.filter(site=site).select_related("by")[:_MOST_TRIED]:
+        try:
+            return Served(open_revision(revision), tuple(passed_over))
+        except Unreadable as reason:
+            log.error("%s of %s cannot be read: %s", revision, site.slug, reason)
+            passed_over.append(revision.number)
+    return Served(None, tuple(passed_over))
+
+
+def open_revision(revision: Revision) -> LiveState:
+    """Read a revision's archive. Raises Unreadable."""
+    document, tree = _unpacked(bytes(revision.archive))
+    return LiveState(
+        document,
+        PageIndex(document.tree()),
+        revision=revision,
+        contents=tree["contents"],
+        rule_ids=tuple(tree.get("rule_ids", ())),
+        shelf=tree.get("shelf", {}),
+    )
+
+
+def find_revision(site: Site, number: int) -> Revision:
+    """A revision by its number. Raises Missing."""
+    revision = Revision.objects.filter(site=site, number=number).select_related("by").first()
+    if revision is None:
+        raise Missing("no-revision", f"There is no revision {number}")
+    return revision
+
+
+def packed(site: Site, document: SiteDocument) -> bytes:
+    """A state as a revision keeps it. Raises Unreadable for one that would not come out again as it went in."""
+    archive = {
+        "document": write_document(document),
+        "contents": dict(draft_contents(site)),
+        "rule_ids": [rule.key for rule in document.layout.rules],
+        "shelf": {
+            piece["slug"]: {"colour": piece["colour"], "position": piece["position"]}
+            for piece in Piece.objects.filter(site=site).values("slug", "colour", "position")
+        },
+    }
+    packed = gzip.compress(orjson.dumps(archive), 6)
+    read, _ = _unpacked(packed)
+    if write_document(read) != archive["document"]:
+        raise Unreadable("what is read back differs from what was written")
+    return packed
+
+
+def _unpacked(archive: bytes) -> tuple[SiteDocument, dict[str, Any]]:
+    try:
+        tree = orjson.loads(gzip.decompress(archive))
+        return read_document(tree["document"]), tree
+    except (OSError, EOFError, zlib.error, ValueError, KeyError, TypeError) as error:
+        raise Unreadable(str(error)) from error
+
+
+def draft_contents(site: Site) -> Iterator[tuple[str, str]]:
+    """The path and the content digest of every page of the draft."""
+    pairs = Page.objects.filter(site=site, gone=False).values_list("path", "content_id")
+    return ((path, digest or "") for path, digest in pairs.iterator())
+
+
+def published(site: Site) -> LiveState:
+    """What is live; before the first publication a site without pages, pieces and rules."""
+    found = live(site)
+    if found is not None:
+        return found
+    nothing = SiteDocument(name=site.name, slug=site.slug)
+    return LiveState(nothing, PageIndex(nothing.tree()), revision=Revision(site=site, number=0), contents={})

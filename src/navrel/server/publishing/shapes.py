@@ -1,0 +1,108 @@
+"""The shapes of impact, revisions and previews, on the wire."""
+
+from rest_framework import serializers as s
+
+from navrel.server.api.shapes import OutcomeInfo, PageRow, Somewhere
+
+
+class ChangeInfo(s.Serializer):
+    """A part in which the draft differs from what is live."""
+
+    what = s.ChoiceField(choices=["rule", "piece", "order", "pages", "site"], help_text="What it is")
+    how = s.ChoiceField(choices=["added", "removed", "changed", "moved"], help_text="How it differs")
+    words = s.CharField(help_text="What differs, in words")
+    part = s.CharField(allow_blank=True, help_text="Its key, to take it back; empty for what is not taken back")
+    count = s.IntegerField(help_text="How many there are, of pages and of moves")
+
+
+class Audience(Somewhere):
+    """Who sees a difference, and on which pages."""
+
+    words = s.CharField(help_text="For whom and when, in words")
+
+
+class ShiftInfo(Audience):
+    """One target that comes out differently."""
+
+    target = s.CharField(help_text="The target")
+    before = OutcomeInfo(allow_null=True, help_text="What it comes to live; null where the page is not there")
+    after = OutcomeInfo(allow_null=True, help_text="What it comes to in the draft; null where the page is not there")
+    visible = s.BooleanField(help_text="False where the slot has no place, so that nobody sees it")
+
+
+class RedrawInfo(Audience):
+    """A piece that is drawn differently where it stands."""
+
+    piece = s.CharField(help_text="Its slug")
+
+
+class ImpactInfo(s.Serializer):
+    """What publishing would change, over all visitors and from now on."""
+
+    version = s.IntegerField(help_text="The site's version that this is of, to publish what was looked at")
+    changes = ChangeInfo(many=True, help_text="The parts that differ")
+    pages = s.IntegerField(help_text="Pages on which somebody can see a difference, now or later")
+    audiences = Audience(many=True, help_text="For whom; two hundred at most, most pages first")
+    shifts = ShiftInfo(many=True, help_text="What comes out differently; two hundred at most, most pages first")
+    redraws = RedrawInfo(many=True, help_text="What is drawn differently; two hundred at most, most pages first")
+    own = Somewhere(help_text="Pages that come or go, or whose own content or facts differ")
+    untold = Somewhere(help_text="Pages with more combinations of visitors than can be told apart")
+    names = s.DictField(child=s.CharField(), help_text="The names of pieces, by slug")
+
+
+class PublishRequest(s.Serializer):
+    """Publishing what was looked at."""
+
+    note = s.CharField(
+        required=False, allow_blank=True, max_length=500, default="", help_text="What whoever looks back should know"
+    )
+    version = s.IntegerField(help_text="The site's version whose impact was looked at")
+
+
+class RevisionRow(s.Serializer):
+    """One published state."""
+
+    number = s.IntegerField(help_text="Its number, counted from 1")
+    published = s.DateTimeField(help_text="When it was published")
+    by = s.CharField(allow_null=True, help_text="Who published it; null for the program itself")
+    note = s.CharField(allow_blank=True, help_text="What was noted with it")
+    live = s.BooleanField(help_text="Whether it is the newest")
+    changes = ChangeInfo(many=True, help_text="What differed from the one before; two hundred at most")
+
+
+class BackRequest(s.Serializer):
+    """What is taken back."""
+
+    part = s.CharField(
+        required=False, allow_blank=True, max_length=200, default="",
+        help_text="The key of one part, as the impact names it; empty for everything",
+    )  # fmt: skip
+
+
+class PreviewTarget(s.Serializer):
+    """What one target of the page comes to."""
+
+    target = s.CharField(help_text="The target")
+    outcome = OutcomeInfo(help_text="What it comes to")
+    by = s.CharField(allow_null=True, help_text="The name of the deciding rule")
+    seated = s.BooleanField(help_text="Whether the slot has a place on the page")
+
+
+class Standing(s.Serializer):
+    """How the draft of a page stands to what is live."""
+
+    same_through_lens = s.BooleanField(help_text="Whether it looks the same through this lens")
+    targets = s.ListField(child=s.CharField(), help_text="Targets that come out differently through this lens")
+    redraws = s.ListField(child=s.CharField(), help_text="Pieces that are drawn differently through this lens")
+    own = s.BooleanField(help_text="Whether its own content or facts differ")
+    others = s.ListField(child=s.CharField(), help_text="Who else sees a difference and when, in words")
+    untold = s.BooleanField(help_text="Whether there are more combinations of visitors than can be told apart")
+
+
+class PreviewInfo(PageRow):
+    """A page as it is rendered."""
+
+    html = s.CharField(help_text="A whole HTML document")
+    targets = PreviewTarget(many=True, help_text="What its targets come to")
+    revision = s.IntegerField(allow_null=True, help_text="Of what is live, its revision")
+    standing = Standing(allow_null=True, help_text="Of a draft, where there is a live page to compare it with")

@@ -1,0 +1,100 @@
+"""The shapes of rules, pins and reach, on the wire."""
+
+from rest_framework import serializers as s
+
+from navrel.server.api.shapes import DECISIVE, ActionTree, PageRow, RuleTree
+
+
+class SavedRule(s.Serializer):
+    """A rule as it is kept."""
+
+    id = s.IntegerField(help_text="Its id")
+    version = s.IntegerField(help_text="Its version, as in the ETag")
+    position = s.IntegerField(help_text="Where it stands in cascade order, from 1")
+    rule = RuleTree(help_text="The rule itself")
+
+
+class TargetMeasures(s.Serializer):
+    """How far a rule gets with one of its targets."""
+
+    target = s.CharField(help_text="The target")
+    pages = s.IntegerField(help_text="Pages where it decides or adds, and that is to be seen")
+    unplaced = s.IntegerField(help_text="Pages where it decides or adds, but the slot has no place")
+    templates = s.ListField(child=s.CharField(), help_text="Templates in which the slot has a place")
+
+
+class Measures(s.Serializer):
+    """How far a rule gets, through a lens."""
+
+    wins = s.IntegerField(help_text="Pages where it decides or adds to at least one target, to be seen")
+    unplaced = s.IntegerField(help_text="Further pages where it decides or adds, but nothing of it is to be seen")
+    by_target = TargetMeasures(many=True, help_text="The same for each of its targets")
+    lets_in = s.BooleanField(help_text="Whether it lets the lens through")
+    specificity = s.ListField(child=s.IntegerField(), help_text="Its four counts, on most of its pages")
+    specificity_on = s.ChoiceField(choices=["all", "most", "none"], help_text="On how many of its pages it is that")
+
+
+class RuleRow(SavedRule, Measures):
+    """A rule in the list of rules."""
+
+    reach = s.IntegerField(help_text="Pages that its include matches and its exclude does not")
+    pin = s.CharField(allow_null=True, help_text="The page that it is a pin on; null for other rules")
+
+
+class MoveRequest(s.Serializer):
+    """Where a rule is to stand."""
+
+    position = s.IntegerField(min_value=1, help_text="The position in cascade order, from 1")
+
+
+class PinRequest(s.Serializer):
+    """A choice for one page."""
+
+    path = s.CharField(max_length=1000, help_text="The page")
+    action = ActionTree(help_text="What is to be done there")
+    priority = s.IntegerField(
+        required=False, allow_null=True, min_value=-1000, max_value=1000,
+        help_text="Its priority; that of the choice it replaces, or 0, when not given",
+    )  # fmt: skip
+
+
+class ReachRequest(s.Serializer):
+    """A rule that is being edited."""
+
+    rule = RuleTree(help_text="The rule as it stands in the editor")
+    id = s.IntegerField(required=False, allow_null=True, help_text="The saved rule it came from; none for a new one")
+    visitor = s.CharField(required=False, allow_blank=True, max_length=5000, help_text="The visitor as terms")
+    at = s.CharField(required=False, allow_blank=True, max_length=40, help_text="A local date-time; empty for now")
+    target = s.CharField(
+        required=False, allow_blank=True, max_length=200, help_text="For which of its targets; the first when not given"
+    )
+
+
+class ReachPage(PageRow):
+    """A page that a rule concerns, and what becomes of it there."""
+
+    fate = s.ChoiceField(
+        choices=["wins", "adds", "unplaced", "outranked", "cleared", "duplicate", "locked", "excluded", "gone",
+                 "reached"],
+        help_text="What becomes of the rule there",
+    )  # fmt: skip
+    by = s.CharField(allow_blank=True, help_text="The rule that stands in the way, or the exclude clause")
+    on = s.ChoiceField(choices=[*DECISIVE, ""], help_text="What decides between the two")
+    new = s.BooleanField(help_text="Whether the saved rule does not reach it")
+
+
+class NearMissInfo(PageRow):
+    """A page that one clause would match but for one term."""
+
+    term = s.CharField(help_text="The term that does not hold")
+
+
+class ReachInfo(Measures):
+    """How far a rule reaches that is being edited."""
+
+    reached = s.IntegerField(help_text="Pages that it reaches")
+    excluded = s.IntegerField(help_text="Pages that its exclude takes out")
+    new = s.IntegerField(help_text="Pages reached that the saved rule does not reach")
+    gone = s.IntegerField(help_text="Pages that the saved rule reaches and this one does not")
+    pages = ReachPage(many=True, help_text="The first five hundred of each sort")
+    nearly = NearMissInfo(many=True, help_text="Pages one term short; fifty at most")

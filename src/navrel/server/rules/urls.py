@@ -1,0 +1,14 @@
+"""The addresses of rules and pins, below `/api/sites/SITE/`."""
+
+from django.urls import path
+
+from . import views
+
+urlpatterns = [
+    path("sites/<slug:site>/rules", views.RulesView.as_view()),
+    path("sites/<slug:site>/rules/<int:number>", views.RuleView.as_view()),
+    path("sites/<slug:site>/rules/<int:number>/copy", views.CopyRuleView.as_view()),
+    path("sites/<slug:site>/rules/<int:number>/position", views.MoveRuleView.as_view()),
+    path("sites/<slug:site>/pins", views.PinsView.as_view()),
+    path("sites/<slug:site>/reach", views.ReachView.as_view()),
+]

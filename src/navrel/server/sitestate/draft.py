@@ -1,0 +1,132 @@
+"""The state that is being edited, built from the database and kept by version number.
+
+Only committed states are kept, each read in one snapshot together with its version, so a stale or a torn answer
+cannot be given.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.db import connection, transaction
+
+from navrel.core.files.reading import read_settings
+from navrel.core.index.page_index import PageIndex
+from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm
+from navrel.core.layout.model import Layout
+from navrel.core.pages.page import LockNote, Page
+from navrel.server.api.errors import Missing
+from navrel.server.inventory.models import Page as PageRecord
+from navrel.server.inventory.models import Site as SiteRecord
+from navrel.server.inventory.models import Taxonomy as TaxonomyRecord
+from navrel.server.library.models import Piece as PieceRecord
+from navrel.server.rules.models import Rule as RuleRecord
+from navrel.server.sitestate.kept import Kept
+from navrel.server.sitestate.records import core_pieces, core_rule
+from navrel.server.sitestate.state import SiteState
+
+_drafts: Kept[SiteState] = Kept()
+
+
+def draft(site: SiteRecord) -> SiteState:
+    """The state that is being edited, as it was committed last.
+
+    For a site that this transaction has locked: as the transaction sees it, kept for nobody else.
+    """
+    if site.is_locked:
+        return _read(site, _drafts.newest(site.pk))
+    return _drafts.get(site.pk, site.version, lambda older: _read_committed(site.pk, older))
+
+
+def _read_committed(number: int, older: SiteState | None) -> SiteState:
+    """The newest committed state, in one snapshot: all of it is as the version read with it says."""
+    own_transaction = not connection.in_atomic_block
+    with transaction.atomic():
+        if own_transaction:
+            with connection.cursor() as cursor:
+                cursor.execute("SET TRANSACTION ISOLATION LEVEL REPEATABLE READ, READ ONLY")
+        site = SiteRecord.objects.filter(pk=number).first()
+        if site is None:
+            raise Missing("no-site", "This site is not there any more")
+        return older if older and older.version == site.version else _read(site, older)
+
+
+def _read(site: SiteRecord, older: SiteState | None) -> SiteState:
+    """The state that a site's records hold; pages are taken from an older state where none has changed since."""
+    same_pages = older if older and older.inventory_version == site.inventory_version else None
+    document = _site_document(site, same_pages.document if same_pages else None)
+    index = same_pages.index if same_pages else PageIndex(document.tree())
+    return SiteState(document, index, site.version, site.inventory_version)
+
+
+def _site_document(site: SiteRecord, same_pages: SiteDocument | None) -> SiteDocument:
+    return SiteDocument(
+        name=site.name,
+        slug=site.slug,
+        base_url=site.base_url,
+        language=site.language,
+        time_zone=site.time_zone,
+        roles=tuple(site.roles),
+        taxonomies=same_pages.taxonomies if same_pages else _taxonomies(site),
+        pages=same_pages.pages if same_pages else _pages(site),
+        layout=_layout(site),
+    )
+
+
+def _taxonomies(site: SiteRecord) -> tuple[Taxonomy, ...]:
+    records = TaxonomyRecord.objects.filter(site=site).prefetch_related("terms", "terms__parent")
+    return tuple(
+        Taxonomy(
+            record.slug,
+            record.name,
+            tuple(
+                TaxonomyTerm(term.slug, term.name, term.parent.slug if term.parent else None)
+                for term in record.terms.all()
+            ),
+        )
+        for record in records
+    )
+
+
+def _pages(site: SiteRecord) -> tuple[Page, ...]:
+    records = PageRecord.objects.filter(site=site, gone=False).only(*PAGE_FACTS)
+    return tuple(
+        Page(
+            path=record.path,
+            title=record.title or record.path,
+            kind=record.kind,
+            type=record.type,
+            parent=record.parent or None,
+            terms=tuple(record.terms),
+            lists=record.lists,
+            author=record.author,
+            language=record.language or site.language,
+            published=record.published,
+            words=record.words,
+            fields=record.fields,
+            slots=tuple(record.slots),
+            **_locks(record.locks),
+        )
+        for record in records.iterator(chunk_size=2000)
+    )
+
+
+def _locks(locks: list[Any]) -> dict[str, Any]:
+    """A page's locks as the core has them; in the database they stand as in the layout file."""
+    objects = [lock if isinstance(lock, dict) else {"slot": lock} for lock in locks]
+    notes = {one["slot"]: LockNote(one.get("owner", ""), one.get("why", "")) for one in objects if len(one) > 1}
+    return {"locks": tuple(one["slot"] for one in objects), "lock_notes": notes}
+
+
+#: The columns that the core needs of a page.
+PAGE_FACTS = (
+    "path", "title", "kind", "type", "parent", "terms", "lists", "author", "language", "published", "words",
+    "fields", "slots", "locks",
+)  # fmt: skip
+
+
+def _layout(site: SiteRecord) -> Layout:
+    pieces = core_pieces(PieceRecord.objects.filter(site=site))
+    settings = read_settings(site.settings)
+    rules = tuple(core_rule(record, pieces, settings) for record in RuleRecord.objects.filter(site=site))
+    return Layout(pieces, rules, site.default_template or None, settings)

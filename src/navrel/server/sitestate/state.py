@@ -1,0 +1,52 @@
+"""A site's state, as everything that the core is asked about."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from functools import cached_property
+
+from navrel.core.cascade.lookup import PageResolver
+from navrel.core.cascade.plain import standard_targets
+from navrel.core.index.classes import conditions_of
+from navrel.core.index.page_index import PageIndex
+from navrel.core.layout.document import SiteDocument
+from navrel.core.layout.model import Layout, Target
+from navrel.core.pages.page import Page
+from navrel.server.api.errors import Missing
+
+
+@dataclass(frozen=True)
+class SiteState:
+    """One state of one site: everything that the core is asked about. ``version`` is the site's at that state."""
+
+    document: SiteDocument
+    index: PageIndex
+    version: int = 0
+    inventory_version: int = 0
+
+    @property
+    def layout(self) -> Layout:
+        return self.document.layout
+
+    @cached_property
+    def resolver(self) -> PageResolver:
+        """Resolves single pages; made when first asked for, and kept as long as the state."""
+        return PageResolver(self.index, self.layout)
+
+    @cached_property
+    def targets(self) -> tuple[Target, ...]:
+        """The targets that the site has, the slots in the content of its pages among them."""
+        own = sorted({slot for page in self.document.pages for slot in page.slots})
+        return tuple(dict.fromkeys((*standard_targets(self.layout), *(Target("slot", slot) for slot in own))))
+
+    @cached_property
+    def is_timed(self) -> bool:
+        """Whether anything in it depends on the moment."""
+        return any(condition.schedule is not None for condition in conditions_of(self.layout))
+
+    def page(self, path: str) -> Page:
+        """The page at ``path``. Raises Missing."""
+        page = self.index.tree.page(path)
+        if page is None:
+            raise Missing("no-page", f"There is no page {path}")
+        return page

@@ -1,0 +1,222 @@
+"""What an edit did to the parts of a draft, in words: `Site footer: added a link to /help`."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from difflib import SequenceMatcher
+from typing import Any, Protocol
+
+from navrel.core.layout.model import Target
+
+Tree = Mapping[str, Any]
+
+#: Parts, and things done to one of them, that are told one by one; more are counted.
+_MOST_TOLD = 3
+#: Longest quotation from a text, in characters.
+_MOST_QUOTED = 40
+
+_DOES = {"fill": "", "prepend": "before it: ", "append": "after it: ", "use": "", "empty": "left empty"}
+_ITEMS = {
+    "logo": "the logo", "menu": "a menu", "links": "a link list", "heading": "a heading", "text": "a text",
+    "button": "a button", "notice": "a notice", "search": "the search box", "newest": "a list of newest pages",
+    "page-title": "the page's title", "breadcrumbs": "the breadcrumbs", "byline": "the byline",
+}  # fmt: skip
+
+
+class EditedPart(Protocol):
+    """A part of a draft before and after: None where it was not there, or is not there any more."""
+
+    @property
+    def key(self) -> str: ...
+    @property
+    def before(self) -> Tree | None: ...
+    @property
+    def after(self) -> Tree | None: ...
+
+
+def edit_words(parts: Sequence[EditedPart], names: Mapping[str, str]) -> str:
+    """What an edit did; ``names`` are the names of pieces by slug."""
+    told = [words for part in parts if (words := _part_words(part, parts, names))]
+    more = [f"and {len(told) - _MOST_TOLD} more"] if len(told) > _MOST_TOLD else []
+    return "; ".join([*told[:_MOST_TOLD], *more])
+
+
+def target_words(target: str) -> str:
+    """A target as people read it: `above-footer` is `above footer`."""
+    return Target.read(target).name.replace("-", " ") if target != "template" else "template"
+
+
+def _part_words(part: EditedPart, parts: Sequence[EditedPart], names: Mapping[str, str]) -> str:
+    kind, _, name = part.key.partition("/")
+    match kind:
+        case "rule":
+            return _told(part, lambda before, after: _rule_words(before, after, names))
+        case "place":
+            return _place_words(part, name, parts)
+        case "piece":
+            return _told(part, lambda before, after: _piece_words(before, after, names))
+    return "Site: " + _listed(_site_words(part.before or {}, part.after or {}, names))
+
+
+def _told(part: EditedPart, differences: Any) -> str:
+    tree = part.after or part.before or {}
+    if part.before is None:
+        return f"{tree['name']}: made"
+    if part.after is None:
+        return f"{tree['name']}: removed"
+    name = part.before["name"]
+    told = differences(part.before, part.after)
+    if part.after["name"] != name:
+        told.insert(0, f"renamed to {part.after['name']}")
+    return f"{name}: {_listed(told)}"
+
+
+def _listed(told: Sequence[str]) -> str:
+    more = [f"and {len(told) - _MOST_TOLD} more"] if len(told) > _MOST_TOLD else []
+    return ", ".join([*told[:_MOST_TOLD], *more])
+
+
+def _place_words(part: EditedPart, number: str, parts: Sequence[EditedPart]) -> str:
+    """A rule that moved; one that came or went is told of as that."""
+    if part.before is None or part.after is None or any(one.key == f"rule/{number}" for one in parts):
+        return ""
+    how = "up" if part.after["position"] < part.before["position"] else "down"
+    return f"A rule moved {how}, from {part.before['position']} to {part.after['position']}"
+
+
+def _rule_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str]:
+    found = []
+    if before["on"] != after["on"]:
+        found.append("switched on" if after["on"] else "switched off")
+    if before["priority"] != after["priority"]:
+        found.append(f"priority {after['priority']}, was {before['priority']}")
+    found += _condition_words(before["condition"], after["condition"])
+    found += _action_words(before["actions"], after["actions"], names)
+    if before["note"] != after["note"]:
+        found.append("note changed")
+    return found
+
+
+def _condition_words(before: Tree, after: Tree) -> list[str]:
+    found = []
+    for key, word in (("include", "on"), ("exclude", "not on")):
+        old, new = before.get(key, ""), after.get(key, "")
+        if old != new:
+            found.append(f"{word} {_quoted(new) if new else 'nothing'}, was {_quoted(old) if old else 'nothing'}")
+    if before.get("visitors") != after.get("visitors"):
+        found.append("for other visitors")
+    if before.get("schedule") != after.get("schedule"):
+        found.append("at other times")
+    return found
+
+
+def _action_words(before: Iterable[Tree], after: Iterable[Tree], names: Mapping[str, str]) -> list[str]:
+    old, new = list(before), list(after)
+    came = [action for action in new if action not in old]
+    went = [action for action in old if action not in new]
+    found = [_doing(action, names) for action in came]
+    targets = {_target(action) for action in came}
+    found += [f"no longer {_doing(action, names)}" for action in went if _target(action) not in targets]
+    return found or (["actions in another order"] if old != new else [])
+
+
+def _target(action: Tree) -> str:
+    if action["do"] == "set":
+        return f"setting:{action['setting']}"
+    return "template" if action["do"] == "use" else str(action["slot"])
+
+
+def _doing(action: Tree, names: Mapping[str, str]) -> str:
+    if action["do"] == "set":
+        return f"{action['setting']} set to {action['value']}"
+    slug = action.get("template") or action.get("piece") or ""
+    return f"{target_words(_target(action))}: {_DOES[action['do']]}{names.get(slug, slug)}"
+
+
+def _piece_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str]:
+    found = []
+    old, new = before["content"], after["content"]
+    found += _item_words(old.get("items", []), new.get("items", []))
+    if old.get("style") != new.get("style"):
+        found.append("another look")
+    if any(old.get(key) != new.get(key) for key in ("areas", "columns")):
+        found.append("another arrangement")
+    found += _came_and_went("slot", before["slots"], after["slots"], str)
+    found += _entry_words(before["entries"], after["entries"], names)
+    if before["note"] != after["note"]:
+        found.append("note changed")
+    return found
+
+
+def _entry_words(before: Sequence[Tree], after: Sequence[Tree], names: Mapping[str, str]) -> list[str]:
+    old, new = [entry["piece"] for entry in before], [entry["piece"] for entry in after]
+    found = _came_and_went("widget", old, new, lambda slug: names.get(slug, slug))
+    if not found and old != new:
+        return ["widgets in another order"]
+    if not found and list(before) != list(after):
+        return ["where its widgets show"]
+    return found
+
+
+def _came_and_went(what: str, before: Sequence[str], after: Sequence[str], name: Any) -> list[str]:
+    return [
+        *(f"added the {what} {name(one)}" for one in after if one not in before),
+        *(f"removed the {what} {name(one)}" for one in before if one not in after),
+    ]
+
+
+def _item_words(before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:
+    """What became of a piece's items; those of one type at one place are held to be the same."""
+    found: list[str] = []
+    matcher = SequenceMatcher(None, [str(one) for one in before], [str(one) for one in after], autojunk=False)
+    gone: list[Tree] = []
+    came: list[Tree] = []
+    for how, low, high, new_low, new_high in matcher.get_opcodes():
+        if how == "equal":
+            continue
+        old, new = list(before[low:high]), list(after[new_low:new_high])
+        for item in list(old):
+            twin = next((one for one in new if one["type"] == item["type"]), None)
+            if twin is not None:
+                old.remove(item)
+                new.remove(twin)
+                found += _changed_item(item, twin)
+        gone += old
+        came += new
+    moved = [item for item in came if item in gone]
+    found += [f"moved {_item(item)}" for item in moved]
+    found += [f"added {_item(item)}" for item in came if item not in moved]
+    return found + [f"removed {_item(item)}" for item in gone if item not in moved]
+
+
+def _item(item: Tree) -> str:
+    return _ITEMS.get(item["type"], f"a {item['type']}")
+
+
+def _changed_item(before: Tree, after: Tree) -> list[str]:
+    if before.get("links") != after.get("links"):
+        return _link_words(before.get("links", []), after.get("links", []))
+    text = after.get("text") or after.get("heading") or after.get("label")
+    what = _item(after).removeprefix("a ").removeprefix("the ")
+    return [f"{what} now “{_quoted(str(text))}”" if text and text not in before.values() else f"changed the {what}"]
+
+
+def _link_words(before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:
+    found = [f"added a link to {_quoted(link['href'])}" for link in after if link not in before]
+    found += [f"removed the link to {_quoted(link['href'])}" for link in before if link not in after]
+    return found or ["links in another order"]
+
+
+def _site_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str]:
+    found = []
+    if before.get("default_template") != after.get("default_template"):
+        slug = after.get("default_template") or ""
+        found.append(f"default template {names.get(slug, slug) or 'none'}")
+    if before.get("settings") != after.get("settings"):
+        found.append("settings changed")
+    return found
+
+
+def _quoted(text: str) -> str:
+    line = " ".join(text.split())
+    return line if len(line) <= _MOST_QUOTED else f"{line[: _MOST_QUOTED - 1]}…"
