@@ -4,7 +4,9 @@ import "@fontsource/ibm-plex-mono/600.css";
 import "@fontsource/ibm-plex-sans/400.css";
 import "@fontsource/ibm-plex-sans/500.css";
 import "@fontsource/ibm-plex-sans/600.css";
-import "./styles.css";
+import "./parts/base.css";
+import "./parts/parts.css";
+import GlobalStyles from "@mui/material/GlobalStyles";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
@@ -13,7 +15,7 @@ import { BrowserRouter } from "react-router";
 import { App } from "./App";
 import { ApiError } from "./api/client";
 import { Messages } from "./parts/messages";
-import { theme } from "./theme";
+import { colourVariables, theme } from "./theme";
 
 const client = new QueryClient({
   defaultOptions: {
@@ -29,6 +31,7 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <ThemeProvider theme={theme}>
+        <GlobalStyles styles={colourVariables} />
         <QueryClientProvider client={client}>
           <BrowserRouter>
             <Messages>

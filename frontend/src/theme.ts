@@ -1,33 +1,89 @@
 import { createTheme } from "@mui/material/styles";
 
-/** The colours of the interface. Pieces bring their own; these stay quiet beside them. */
-const ink = { paper: "#F7F5F0", card: "#FFFEFB", line: "#DED9CE", text: "#1D2530", mute: "#5C6570" };
-const night = { paper: "#14191D", card: "#1B2227", line: "#333D43", text: "#E6E9E6", mute: "#9AA6AD" };
+/** Every colour of the interface, once. Pieces bring their own; these stay quiet beside them. */
+const light = {
+  paper: "#f7f5f0",
+  card: "#fffefb",
+  line: "#ded9ce",
+  hair: "#ebe7dd",
+  ink: "#1d2530",
+  mute: "#5c6570",
+  faint: "#68645b",
+  deep: "#17303a",
+  deeper: "#23444e",
+  accent: "#0e6b68",
+  tint: "#eef4f2",
+  amber: "#e7b75b",
+  amberTint: "#fcefd2",
+  warn: "#8f5508",
+  bad: "#a93420",
+  badTint: "#faf0ed",
+  violet: "#5a3f80",
+  violetTint: "#f4f0f9",
+  pick: "#fff4dc",
+  field: "#fff",
+  hatch: "#1d253014",
+  empty: "#9aa1a8",
+  edge: "#8d9a98",
+};
+const dark: typeof light = {
+  paper: "#14191d",
+  card: "#1b2227",
+  line: "#333d43",
+  hair: "#262e33",
+  ink: "#e6e9e6",
+  mute: "#a3aeb4",
+  faint: "#8b959b",
+  deep: "#0d1f26",
+  deeper: "#1f3a43",
+  accent: "#6cc0b6",
+  tint: "#1e312f",
+  amber: "#e7b75b",
+  amberTint: "#3b3018",
+  warn: "#e7b75b",
+  bad: "#f09a88",
+  badTint: "#38211d",
+  violet: "#c8b2ea",
+  violetTint: "#2a2337",
+  pick: "#332b18",
+  field: "#10161a",
+  hatch: "#ffffff14",
+  empty: "#79838a",
+  edge: "#5d6a70",
+};
 
+type Colours = typeof light;
+
+/** `badTint` is `--bad-tint` where styles speak of it. */
+const variables = (colours: Colours) =>
+  Object.fromEntries(
+    Object.entries(colours).map(([name, colour]) => [
+      `--${name.replace(/[A-Z]/g, (letter) => `-${letter.toLowerCase()}`)}`,
+      colour,
+    ]),
+  );
+
+const MONO = '"IBM Plex Mono", ui-monospace, monospace';
+
+/** The colours as the styles of our own parts use them, in both schemes. */
+export const colourVariables = {
+  ":root": { "--mono": MONO, colorScheme: "light", ...variables(light) },
+  "@media (prefers-color-scheme: dark)": { ":root": { colorScheme: "dark", ...variables(dark) } },
+};
+
+const palette = (colours: Colours) => ({
+  primary: { main: colours.accent },
+  warning: { main: colours.warn },
+  error: { main: colours.bad },
+  background: { default: colours.paper, paper: colours.card },
+  text: { primary: colours.ink, secondary: colours.mute },
+  divider: colours.line,
+});
+
+/** MUI's parts in our look: dense, flat, the words as they are written. */
 export const theme = createTheme({
   cssVariables: { colorSchemeSelector: "media" },
-  colorSchemes: {
-    light: {
-      palette: {
-        primary: { main: "#0E6B68" },
-        warning: { main: "#A8650B" },
-        error: { main: "#A93420" },
-        background: { default: ink.paper, paper: ink.card },
-        text: { primary: ink.text, secondary: ink.mute },
-        divider: ink.line,
-      },
-    },
-    dark: {
-      palette: {
-        primary: { main: "#63B8AE" },
-        warning: { main: "#E7B75B" },
-        error: { main: "#EF8F7C" },
-        background: { default: night.paper, paper: night.card },
-        text: { primary: night.text, secondary: night.mute },
-        divider: night.line,
-      },
-    },
-  },
+  colorSchemes: { light: { palette: palette(light) }, dark: { palette: palette(dark) } },
   typography: {
     fontFamily: '"IBM Plex Sans", system-ui, sans-serif',
     fontSize: 13,
@@ -40,8 +96,49 @@ export const theme = createTheme({
       styleOverrides: { root: { whiteSpace: "nowrap" } },
     },
     MuiTextField: { defaultProps: { size: "small" } },
+    MuiOutlinedInput: {
+      styleOverrides: {
+        root: { fontSize: 13, background: "var(--field)" },
+        input: { padding: "6px 9px" },
+        multiline: { padding: "6px 9px", "& textarea": { padding: 0 } },
+        notchedOutline: { borderColor: "var(--edge)" },
+      },
+    },
+    MuiInputLabel: { styleOverrides: { root: { fontSize: 13 } } },
     MuiSelect: { defaultProps: { size: "small" } },
+    MuiMenuItem: { styleOverrides: { root: { fontSize: 13, minHeight: 0, padding: "4px 10px" } } },
     MuiSwitch: { defaultProps: { size: "small" } },
-    MuiTooltip: { defaultProps: { enterDelay: 400 } },
+    MuiCheckbox: {
+      defaultProps: { size: "small", disableRipple: true },
+      styleOverrides: { root: { padding: 3 } },
+    },
+    MuiFormControlLabel: {
+      styleOverrides: { root: { marginLeft: -3, marginRight: 0 }, label: { fontSize: 13 } },
+    },
+    MuiChip: {
+      defaultProps: { size: "small" },
+      styleOverrides: { root: { borderRadius: 4, fontSize: 12 } },
+    },
+    MuiToggleButton: {
+      defaultProps: { size: "small" },
+      styleOverrides: {
+        root: {
+          padding: "3px 9px",
+          textTransform: "none",
+          color: "var(--ink)",
+          borderColor: "var(--line)",
+          background: "var(--card)",
+          "&.Mui-selected, &.Mui-selected:hover": { background: "var(--deep)", color: "#fff" },
+        },
+      },
+    },
+    MuiAutocomplete: {
+      styleOverrides: {
+        listbox: { padding: 0, fontSize: 13 },
+        noOptions: { padding: "6px 8px", fontSize: 13 },
+        inputRoot: { padding: 0 },
+      },
+    },
+    MuiTooltip: { defaultProps: { enterDelay: 400 }, styleOverrides: { tooltip: { fontSize: 12 } } },
   },
 });

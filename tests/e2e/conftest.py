@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 from navrel_rehearsal import CHROMIUM_FLAGS, Stage, chromium_path, rehearse
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 
 HERE = Path(__file__).parent
 
@@ -70,6 +70,19 @@ def cell(page: Page, title: str, target: str):
         .filter(has=page.get_by_label(f"Pick {title}", exact=True))
         .get_by_role("gridcell", name=re.compile(f"^{target}:"))
     )
+
+
+def choose(field: Locator, option: str) -> None:
+    """Open a list that stands behind a field, and choose from it."""
+    field.click()
+    field.page.get_by_role("option", name=option, exact=True).click()
+
+
+def set_moment(where: Page | Locator, label: str, moment: str) -> None:
+    """Type a local date-time into a field, part by part."""
+    year = where.get_by_role("group", name=label).get_by_role("spinbutton", name="Year")
+    year.click()
+    year.press_sequentially("".join(letter for letter in moment if letter.isdigit()))
 
 
 def search(page: Page, text: str) -> None:

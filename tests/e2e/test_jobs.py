@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import cell, search
+from .conftest import cell, choose, search
 
 
 def new_rule(page, name, include, *actions):
@@ -16,9 +16,9 @@ def new_rule(page, name, include, *actions):
     page.get_by_label("Include, as text").fill(include)
     for target, do, piece in actions:
         page.get_by_role("button", name="+ something").click()
-        page.get_by_label("Place on the page", exact=True).last.select_option(label=target)
+        choose(page.get_by_label("Place on the page", exact=True).last, target)
         if do != "use":
-            page.get_by_label(f"What to do with {target}").last.select_option(label=do)
+            choose(page.get_by_label(f"What to do with {target}").last, do)
         if piece:
             page.get_by_role("button", name=f"Piece for {target}").last.click()
             page.get_by_role("option", name=re.compile(f"^{piece}")).click()

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .conftest import cell
+from .conftest import cell, choose, set_moment
 
 FRIDAY_EVENING, MONDAY = "2026-12-04T19:00", "2026-12-07T19:00"
 
@@ -13,7 +13,7 @@ def look_at(page, moment):
     """Set the lens to a moment, by its popover."""
     page.keyboard.press("Escape")
     page.get_by_role("button", name="Signed-out visitor").click()
-    page.get_by_role("dialog", name="The lens").get_by_label("Moment").fill(moment)
+    set_moment(page.get_by_role("dialog", name="The lens"), "Moment", moment)
     page.keyboard.press("Escape")
 
 
@@ -23,11 +23,11 @@ def test_a_rule_for_weekend_evenings_wins_only_then_and_says_when_next(page):
     page.get_by_label("Name of the rule").fill("Weekend evenings")
     page.get_by_label("Include, as text", exact=True).fill("page:/about")
     page.get_by_role("button", name="+ something").click()
-    page.get_by_label("Place on the page").select_option("header")
+    choose(page.get_by_label("Place on the page"), "Header")
     page.get_by_label("Piece for Header").click()
     page.get_by_role("option", name=re.compile("Slim header")).click()
     page.get_by_label("Repeats", exact=True).fill("FREQ=WEEKLY;BYDAY=FR,SA")
-    page.get_by_label("First", exact=True).fill("2026-12-04T18:00")
+    set_moment(page, "First", "2026-12-04T18:00")
     page.get_by_label("For", exact=True).fill("PT6M6")
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_role("alert").filter(has_text="PT6M6 is no duration").first).to_be_visible()

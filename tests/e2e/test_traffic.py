@@ -60,7 +60,7 @@ def publish(page, number: int) -> None:
                 const items = [{type: 'text', text: `Crossing ${number}`}];
                 await ask('PUT', `pieces/${slug}`, {...piece, content: {...piece.content, items}}, piece.version);
             }
-            const changes = await (await fetch('/api/sites/marrowick/changes')).json();
+            const changes = await (await fetch('/api/sites/marrowick/impact')).json();
             return (await ask('POST', 'revisions', {version: changes.version})).number;
         }""",
         number,

@@ -281,7 +281,7 @@ def test_a_schedule_is_kept_and_the_lens_has_a_moment(api):
     refused = api.get("layout", at="tomorrow").json()
     assert refused["problems"][0]["message"] == "tomorrow is no local date-time"
     assert (refused["title"], refused["detail"]) == (
-        "at: tomorrow is no local date-time", "write it as 2026-12-01T18:00",
+        "tomorrow is no local date-time", "write it as 2026-12-01T18:00",
     )  # fmt: skip
 
 

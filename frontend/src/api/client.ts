@@ -19,6 +19,11 @@ export class ApiError extends Error {
     super(title);
   }
 
+  /** What is wrong with one parameter of the address. */
+  of(parameter: string): Problem | undefined {
+    return this.problems.find((problem) => problem.parameter === parameter);
+  }
+
   /** What is wrong at one place of the request, such as `/name`. */
   at(pointer: string): Problem | undefined {
     return this.problems.find((problem) => problem.pointer === pointer);

@@ -1,4 +1,5 @@
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useQuery } from "@tanstack/react-query";
@@ -19,6 +20,7 @@ import { PickBar } from "./PickBar";
 import { TracePanel } from "./TracePanel";
 import { type Line, openAtFirst, sectionEnds, visibleLines, wayTo } from "./tree";
 import { usePins } from "./usePins";
+import "./pages.css";
 
 const USUAL_COLUMNS = ["template", "header", "title", "aside-end", "above-footer", "footer"];
 /** Sections of at most so many pages stand open at first. */
@@ -151,17 +153,11 @@ function useSearch(site: string) {
   }, [rested, set]);
   const asked = rested.trim();
   const result = useQuery({ ...searchQuery(site, asked), enabled: asked !== "" });
-  const problem = asked && result.error instanceof ApiError ? result.error.at("/query") : undefined;
+  const problem = asked && result.error instanceof ApiError ? result.error.of("query") : undefined;
   const numbers = asked && result.data && !problem ? result.data.numbers : null;
   const found = useMemo(() => (numbers ? new Set(numbers.length ? numbers : NO_PAGES) : null), [numbers]);
   const condition = asked && result.data && !problem ? result.data.condition : "";
-  const named = problem && {
-    message: problem.message.replace(/^column \d+: /, ""),
-    hint: "",
-    column: problem.column,
-    length: problem.length,
-  };
-  return { text, setText, found, problem: named, condition };
+  return { text, setText, found, problem, condition };
 }
 
 /** Picked rows; with Shift everything from the row picked last. They stay picked while other views are looked at. */
@@ -226,13 +222,11 @@ function ColumnsMenu({ names, onChange }: { names: string[]; onChange: (names: s
             aria-checked={names.includes(name)}
             onClick={() => toggle(name)}
           >
-            <input
-              type="checkbox"
-              readOnly
+            <Checkbox
+              disableRipple
               tabIndex={-1}
               checked={names.includes(name)}
-              aria-hidden="true"
-              style={{ marginRight: 8 }}
+              slotProps={{ input: { "aria-hidden": true } }}
             />
             {targetName(name)}
           </MenuItem>

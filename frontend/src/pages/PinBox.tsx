@@ -1,4 +1,6 @@
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import Popover from "@mui/material/Popover";
 import { useState } from "react";
 import { Link } from "react-router";
@@ -102,10 +104,10 @@ export function PinBox({ found, pins }: Props) {
             still overrules it.
           </p>
           {hindered && pin.wins && pin.priority !== null && (
-            <label className="row" style={{ marginBottom: 8 }}>
-              <input type="checkbox" checked={wanted} onChange={(event) => setWanted(event.target.checked)} />
-              For everyone: at priority {pin.priority}
-            </label>
+            <FormControlLabel
+              label={`For everyone: at priority ${pin.priority}`}
+              control={<Checkbox checked={wanted} onChange={(event) => setWanted(event.target.checked)} />}
+            />
           )}
           <ChoosePiece
             kinds={[kind]}

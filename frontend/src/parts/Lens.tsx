@@ -6,6 +6,7 @@ import { useHotkeys } from "react-hotkeys-hook";
 import { answer, api, type Shapes } from "../api/client";
 import { lensQuery } from "../api/queries";
 import { LensForm } from "./LensForm";
+import { MomentField } from "./MomentField";
 import { useTellError } from "./messages";
 import { useAddress, useLens, useSite } from "./site";
 import { when } from "./words";
@@ -71,17 +72,7 @@ export function Lens() {
           )}
           {read.data && <LensForm facts={read.data.facts} change={change} />}
           <div className="row" style={{ marginTop: 10 }}>
-            <label htmlFor="lens-moment" className="lens-label">
-              Moment
-            </label>
-            <input
-              id="lens-moment"
-              className="input"
-              style={{ width: 210 }}
-              type="datetime-local"
-              value={lens.at}
-              onChange={(event) => set({ at: event.target.value })}
-            />
+            <MomentField label="Moment" value={lens.at} onChange={(at) => set({ at })} />
             <Button variant="text" disabled={!lens.at} onClick={() => set({ at: "" })}>
               Now
             </Button>

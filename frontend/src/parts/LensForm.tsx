@@ -1,5 +1,9 @@
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import TextField from "@mui/material/TextField";
 import { useEffect, useState } from "react";
 import type { Shapes } from "../api/client";
+import { Chooser, Segments } from "./controls";
 import { useSite } from "./site";
 
 type Facts = Shapes["LensFacts"];
@@ -61,32 +65,29 @@ export function LensForm({ facts: known, change }: Props) {
           <legend className="lens-label">Roles</legend>
           <div className="row" style={{ flexWrap: "wrap" }}>
             {roles.map((role) => (
-              <label key={role} className="row">
-                <input
-                  type="checkbox"
-                  checked={facts.signed === "in" && facts.roles.includes(role)}
-                  onChange={() => toggleRole(role)}
-                />
-                {role}
-              </label>
+              <FormControlLabel
+                key={role}
+                label={role}
+                control={
+                  <Checkbox
+                    checked={facts.signed === "in" && facts.roles.includes(role)}
+                    onChange={() => toggleRole(role)}
+                  />
+                }
+              />
             ))}
           </div>
         </fieldset>
       )}
-      <label className="lens-field">
+      <div className="lens-field">
         <span className="lens-label">Browser</span>
-        <select
-          className="input"
+        <Chooser
+          label="Browser"
+          options={BROWSERS}
           value={facts.browser}
-          onChange={(event) => set({ browser: event.target.value as Facts["browser"] })}
-        >
-          {BROWSERS.map(([value, name]) => (
-            <option key={value} value={value}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </label>
+          onChange={(browser) => set({ browser })}
+        />
+      </div>
       <TextFact
         label="Reads languages"
         hint="best first: nb, en"
@@ -136,35 +137,17 @@ function TextFact({ label, hint, value, onChange }: TextFactProps) {
   useEffect(() => setText(value), [value]);
   const settle = () => text !== value && onChange(text);
   return (
-    <label className="lens-field">
+    <div className="lens-field">
       <span className="lens-label">{label}</span>
-      <input
-        className="input"
+      <TextField
+        fullWidth
         placeholder={hint}
         value={text}
+        slotProps={{ htmlInput: { "aria-label": label } }}
         onChange={(event) => setText(event.target.value)}
         onBlur={settle}
         onKeyDown={(event) => event.key === "Enter" && settle()}
       />
-    </label>
-  );
-}
-
-interface SegmentsProps<T extends string> {
-  label: string;
-  options: [T, string][];
-  value: T;
-  onChange: (value: T) => void;
-}
-
-function Segments<T extends string>({ label, options, value, onChange }: SegmentsProps<T>) {
-  return (
-    <fieldset className="seg" aria-label={label} style={{ padding: 0, margin: 0 }}>
-      {options.map(([one, name]) => (
-        <button type="button" key={one} aria-pressed={value === one} onClick={() => onChange(one)}>
-          {name}
-        </button>
-      ))}
-    </fieldset>
+    </div>
   );
 }

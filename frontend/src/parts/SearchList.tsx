@@ -59,7 +59,7 @@ export function SearchList<T>({
       noOptionsText={nothing}
       forcePopupIcon={false}
       slots={{ popper: InPlace }}
-      slotProps={{ listbox: { "aria-label": label, className: "choices" } }}
+      slotProps={{ listbox: { "aria-label": `${label}: what fits`, className: "choices" } }}
       renderInput={(params) => (
         <TextField
           {...params}
@@ -70,6 +70,8 @@ export function SearchList<T>({
             htmlInput: { ...params.slotProps?.htmlInput, "aria-label": label },
           }}
           onKeyDown={(event) => {
+            // The list has no closed state; Escape is for what it stands in.
+            if (event.key === "Escape") Object.assign(event, { defaultMuiPrevented: true });
             const meant = (event.target as HTMLElement).getAttribute("aria-activedescendant");
             if (event.key === "Enter" && onEnter && !meant) {
               event.preventDefault();

@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import type { Shapes } from "../api/client";
+import { Chooser, LabelledField } from "../parts/controls";
 import { QueryField } from "../parts/QueryField";
 import type { Item } from "./tree";
 
@@ -20,6 +21,7 @@ interface Props {
   onRemove: () => void;
 }
 
+const TONES = ["plain", "calm", "warm", "urgent"].map((tone) => [tone, tone] as const);
 const NAMES: Record<string, string> = {
   href: "leads to",
   action: "searches at",
@@ -79,98 +81,61 @@ export function ItemEditor({ item, place, last, parts, problemAt, onChange, onMo
   );
 }
 
-function PartField({
-  part,
-  value,
-  item,
-  onChange,
-}: {
+interface PartFieldProps {
   part: Part;
   value: unknown;
   item: string;
   onChange: (value: unknown) => void;
-}) {
+}
+
+/** One setting of an item, by what it takes. Links stand below each other; all else beside its name. */
+function PartField({ part, value, item, onChange }: PartFieldProps) {
+  if (part.takes === "links") {
+    const links = Array.isArray(value) ? (value as LinkPart[]) : [];
+    return <LinksField links={links} item={item} onChange={onChange} />;
+  }
   const label = NAMES[part.name] ?? part.name;
-  const full = `${item}: ${label}`;
   const text = String(value ?? part.default ?? "");
-  switch (part.takes) {
-    case "links":
-      return (
-        <LinksField
-          links={Array.isArray(value) ? (value as LinkPart[]) : []}
-          item={item}
-          onChange={onChange}
-        />
-      );
+  return (
+    <div className="item-part">
+      <span className="mute">{label}</span>
+      <PlainPart takes={part.takes} label={`${item}: ${label}`} text={text} onChange={onChange} />
+    </div>
+  );
+}
+
+interface PlainPartProps {
+  takes: Part["takes"];
+  label: string;
+  text: string;
+  onChange: (value: unknown) => void;
+}
+
+function PlainPart({ takes, label, text, onChange }: PlainPartProps) {
+  switch (takes) {
     case "text":
-      return (
-        <label>
-          {label}
-          <textarea
-            className="input"
-            aria-label={full}
-            rows={3}
-            value={text}
-            onChange={(event) => onChange(event.target.value)}
-          />
-        </label>
-      );
+      return <LabelledField label={label} rows={3} value={text} onChange={onChange} />;
     case "number":
       return (
-        <label>
-          {label}
-          <input
-            className="input"
-            aria-label={full}
-            type="number"
-            min={1}
-            max={20}
-            value={text}
-            onChange={(event) => onChange(Number(event.target.value))}
-          />
-        </label>
+        <LabelledField
+          label={label}
+          type="number"
+          value={text}
+          onChange={(typed) => onChange(Number(typed))}
+        />
       );
     case "tone":
-      return (
-        <label>
-          {label}
-          <select
-            className="input"
-            aria-label={full}
-            value={text || "calm"}
-            onChange={(event) => onChange(event.target.value)}
-          >
-            {["plain", "calm", "warm", "urgent"].map((tone) => (
-              <option key={tone}>{tone}</option>
-            ))}
-          </select>
-        </label>
-      );
+      return <Chooser label={label} value={text || "calm"} options={TONES} onChange={onChange} />;
     case "query":
-      return (
-        <div
-          style={{
-            display: "grid",
-            gridTemplateColumns: "84px minmax(0, 1fr)",
-            gap: 8,
-            alignItems: "center",
-          }}
-        >
-          <span className="mute">{label}</span>
-          <QueryField label={full} value={text} onChange={onChange} />
-        </div>
-      );
+      return <QueryField label={label} value={text} onChange={onChange} />;
     default:
       return (
-        <label>
-          {label}
-          <input
-            className={`input ${part.takes === "href" ? "mono" : ""}`}
-            aria-label={full}
-            value={text}
-            onChange={(event) => onChange(event.target.value)}
-          />
-        </label>
+        <LabelledField
+          label={label}
+          mono={takes === "href" || takes === "own-href"}
+          value={text}
+          onChange={onChange}
+        />
       );
   }
 }
@@ -191,17 +156,16 @@ function LinksField({
       {links.map((link, place) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a link is its place while it is being typed
         <div className="row" key={place}>
-          <input
-            className="input"
-            aria-label={`${item}: text of link ${place + 1}`}
+          <LabelledField
+            label={`${item}: text of link ${place + 1}`}
             value={link.text}
-            onChange={(event) => change(place, { text: event.target.value })}
+            onChange={(text) => change(place, { text })}
           />
-          <input
-            className="input mono"
-            aria-label={`${item}: address of link ${place + 1}`}
+          <LabelledField
+            label={`${item}: address of link ${place + 1}`}
+            mono
             value={link.href}
-            onChange={(event) => change(place, { href: event.target.value })}
+            onChange={(href) => change(place, { href })}
           />
           <Button
             variant="text"

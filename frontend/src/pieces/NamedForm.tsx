@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
+import TextField from "@mui/material/TextField";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { useNavigate } from "react-router";
 import { ApiError, type Shapes } from "../api/client";
@@ -58,15 +59,14 @@ export function NamedForm({ label, title, nameLabel, submit, main, children, mak
       >
         <form className="popover" onSubmit={send} style={{ display: "grid", gap: 10 }} aria-label={title}>
           {children}
-          <label>
-            {nameLabel}
-            <input className="input" name="name" autoFocus aria-invalid={problem !== ""} />
-          </label>
-          {problem && (
-            <p className="field-error" role="alert">
-              {problem}
-            </p>
-          )}
+          <TextField
+            autoFocus
+            fullWidth
+            name="name"
+            label={nameLabel}
+            error={problem !== ""}
+            helperText={problem && <span role="alert">{problem}</span>}
+          />
           <Button type="submit" variant="contained">
             {submit}
           </Button>

@@ -5,6 +5,7 @@ import { Link, useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import { itemTypesQuery, pictureQuery } from "../api/queries";
 import { ConflictBox } from "../parts/ConflictBox";
+import { PlainField } from "../parts/controls";
 import { useMessage, useTellError } from "../parts/messages";
 import { SaveBar } from "../parts/SaveBar";
 import { type PieceRow, useLinkTo, usePiecePages, useRefresh, useSite } from "../parts/site";
@@ -79,26 +80,25 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
           <CopyPiece piece={piece} />
           <RemovePiece piece={piece} onRemove={remove} />
         </div>
-        <input
+        <PlainField
           className="name"
-          style={{ marginTop: 8 }}
-          aria-label="Name of the piece"
+          label="Name of the piece"
           value={tree.name}
-          aria-invalid={Boolean(problemAt("/name"))}
-          onChange={(event) => edit({ ...tree, name: event.target.value })}
+          error={Boolean(problemAt("/name"))}
+          onChange={(name) => edit({ ...tree, name })}
         />
         {problemAt("/name") && (
           <p className="field-error" role="alert">
             {problemAt("/name")}
           </p>
         )}
-        <textarea
+        <PlainField
+          multiline
           className="note"
-          rows={1}
-          aria-label="Note"
+          label="Note"
           placeholder="What is this piece for?"
           value={tree.note ?? ""}
-          onChange={(event) => edit({ ...tree, note: event.target.value })}
+          onChange={(note) => edit({ ...tree, note })}
         />
         <p className="mute" style={{ margin: "4px 0 12px" }}>
           {pages === undefined ? "" : `Shown on ${count(pages, "page")} through this lens, `}named by{" "}

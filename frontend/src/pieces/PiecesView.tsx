@@ -1,7 +1,10 @@
+import MenuItem from "@mui/material/MenuItem";
+import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useParams } from "react-router";
 import { answer, api } from "../api/client";
 import { pictureQuery } from "../api/queries";
+import { LabelledField } from "../parts/controls";
 import { useDraftList } from "../parts/drafts";
 import { Frame } from "../parts/Frame";
 import { type PieceRow, useAddress, useLinkTo, usePiecePages, usePieces, useSite } from "../parts/site";
@@ -9,6 +12,7 @@ import { count, KIND_ORDER, kindsName } from "../parts/words";
 import { NamedForm } from "./NamedForm";
 import { PieceEditor } from "./PieceEditor";
 import { pieceTree } from "./tree";
+import "./pieces.css";
 
 /** How a kind is drawn on the shelf: laid out for this width, cut at this height, in columns of this width. */
 const DRAWN: Record<string, { width: number; height: number; column: number }> = {
@@ -36,14 +40,14 @@ export function PiecesView() {
   return (
     <div className="work">
       <div className="bar">
-        <input
-          className="input"
-          style={{ maxWidth: 360 }}
-          aria-label="Find pieces"
-          placeholder="Find pieces"
-          value={get("q")}
-          onChange={(event) => set({ q: event.target.value })}
-        />
+        <div style={{ width: 360 }}>
+          <LabelledField
+            label="Find pieces"
+            placeholder="Find pieces"
+            value={get("q")}
+            onChange={(q) => set({ q })}
+          />
+        </div>
         <span className="mute" role="status">
           {count(fitting.length, "piece")}
         </span>
@@ -142,14 +146,13 @@ function NewPiece() {
       make={make}
       said={(made) => `Made ${made.name}`}
     >
-      <label>
-        Kind
-        <select className="input" name="kind">
-          {KIND_ORDER.map((kind) => (
-            <option key={kind}>{kind}</option>
-          ))}
-        </select>
-      </label>
+      <TextField select fullWidth name="kind" label="Kind" defaultValue={KIND_ORDER[0]}>
+        {KIND_ORDER.map((kind) => (
+          <MenuItem key={kind} value={kind}>
+            {kind}
+          </MenuItem>
+        ))}
+      </TextField>
     </NamedForm>
   );
 }

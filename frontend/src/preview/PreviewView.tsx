@@ -1,17 +1,23 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { useId, useState } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
-import { previewQuery, searchQuery, treeQuery } from "../api/queries";
+import { previewQuery, treeQuery } from "../api/queries";
 import { TracePanel } from "../pages/TracePanel";
 import { usePins } from "../pages/usePins";
+import { Segments } from "../parts/controls";
 import { Frame } from "../parts/Frame";
 import { PieceName } from "../parts/PieceName";
 import { useAddress, useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { targetName, when } from "../parts/words";
+import { PageFinder } from "./PageFinder";
 
 const WIDTHS: Record<string, number> = { phone: 390, tablet: 800, desktop: 1280 };
+const WIDTH_NAMES = [
+  ["phone", "Phone"],
+  ["tablet", "Tablet"],
+  ["desktop", "Desktop"],
+] as const;
 
 /** A page as it is rendered: draft, live, or both; with its slots outlined or plain. Click a region for its trace. */
 export function PreviewView() {
@@ -21,7 +27,7 @@ export function PreviewView() {
   const lens = useLens();
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
   const path = get("path") || tree?.paths[0] || "";
-  const width = get("width") in WIDTHS ? get("width") : "desktop";
+  const width = WIDTH_NAMES.find(([name]) => name === get("width"))?.[0] ?? "desktop";
   const outlined = get("slots") !== "off";
   const sides = get("beside") === "live" ? (["live", "draft"] as const) : (["draft"] as const);
   const target = get("target");
@@ -44,23 +50,29 @@ export function PreviewView() {
             path={path}
             onChoose={(chosen) => set({ path: chosen, target: null }, { replace: false })}
           />
-          <Choice
+          <Segments
             label="Width"
             value={width}
-            options={["phone", "tablet", "desktop"]}
+            options={WIDTH_NAMES}
             onChange={(value) => set({ width: value === "desktop" ? null : value })}
           />
-          <Choice
+          <Segments
             label="Beside it"
-            value={sides.length > 1 ? "side by side" : "one"}
-            options={["one", "side by side"]}
+            value={sides.length > 1 ? "live" : "one"}
+            options={[
+              ["one", "One"],
+              ["live", "Side by side"],
+            ]}
             onChange={(value) => set({ beside: value === "one" ? null : "live" })}
           />
-          <Choice
+          <Segments
             label="Outlines"
-            value={outlined ? "slots" : "plain"}
-            options={["slots", "plain"]}
-            onChange={(value) => set({ slots: value === "plain" ? "off" : null })}
+            value={outlined ? "on" : "off"}
+            options={[
+              ["on", "Slots"],
+              ["off", "Plain"],
+            ]}
+            onChange={(value) => set({ slots: value === "off" ? "off" : null })}
           />
         </div>
         <div className="views">
@@ -194,87 +206,6 @@ function TargetRow({ one, onOpen }: { one: Shapes["PreviewTarget"]; onOpen: () =
         )}
         {shown && !one.seated && <span style={{ color: "var(--warn)" }}> no place here</span>}
       </button>
-    </div>
-  );
-}
-
-interface ChoiceProps {
-  label: string;
-  value: string;
-  options: string[];
-  onChange: (value: string) => void;
-}
-
-function Choice({ label, value, options, onChange }: ChoiceProps) {
-  return (
-    <fieldset className="seg" aria-label={label} style={{ padding: 0, margin: 0 }}>
-      {options.map((option) => (
-        <button type="button" key={option} aria-pressed={option === value} onClick={() => onChange(option)}>
-          {option.charAt(0).toUpperCase() + option.slice(1)}
-        </button>
-      ))}
-    </fieldset>
-  );
-}
-
-/** The address of the page, or part of a title to find another. */
-function PageFinder({ path, onChoose }: { path: string; onChoose: (path: string) => void }) {
-  const site = useSite();
-  const id = useId();
-  const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
-  const [text, setText] = useState<string | null>(null);
-  const [active, setActive] = useState(0);
-  const typed = text?.trim() ?? "";
-  const found = useQuery({
-    ...searchQuery(site.slug, typed.startsWith("/") ? `"${typed}"` : typed),
-    enabled: typed !== "",
-  });
-  const numbers = typed && found.data && !found.isError ? found.data.numbers.slice(0, 10) : [];
-  const choose = (number: number | undefined) => {
-    const chosen = number === undefined ? undefined : tree?.paths[number];
-    if (chosen) onChoose(chosen);
-    setText(null);
-    setActive(0);
-  };
-  return (
-    <div className="query-field" style={{ minWidth: 220 }}>
-      <input
-        role="combobox"
-        aria-label="Page to look at"
-        aria-expanded={numbers.length > 0}
-        aria-controls={id}
-        value={text ?? path}
-        onFocus={(event) => event.target.select()}
-        onBlur={() => setText(null)}
-        onChange={(event) => {
-          setText(event.target.value);
-          setActive(0);
-        }}
-        onKeyDown={(event) => {
-          if (event.key === "ArrowDown") setActive(Math.min(active + 1, numbers.length - 1));
-          else if (event.key === "ArrowUp") setActive(Math.max(active - 1, 0));
-          else if (event.key === "Enter") choose(numbers[active]);
-          else if (event.key === "Escape") setText(null);
-          else return;
-          event.preventDefault();
-        }}
-      />
-      {numbers.length > 0 && (
-        <ul className="offer" id={id} role="listbox" aria-label="Pages">
-          {numbers.map((number, place) => (
-            <li
-              key={number}
-              role="option"
-              aria-selected={place === active}
-              onMouseDown={(event) => event.preventDefault()}
-              onClick={() => choose(number)}
-            >
-              <span>{tree?.titles[number]}</span>
-              <span className="mono mute count">{tree?.paths[number]}</span>
-            </li>
-          ))}
-        </ul>
-      )}
     </div>
   );
 }

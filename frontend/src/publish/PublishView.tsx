@@ -9,6 +9,7 @@ import { Differences } from "./Differences";
 import { Impact } from "./Impact";
 import { PublishForm } from "./PublishForm";
 import { Revisions } from "./Revisions";
+import "./publish.css";
 
 /** What changed since live, in words and on pages; publishing it; and everything edited and published before. */
 export function PublishView() {

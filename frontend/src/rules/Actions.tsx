@@ -3,6 +3,7 @@ import Popover from "@mui/material/Popover";
 import { useState } from "react";
 import type { Shapes } from "../api/client";
 import { ChoosePiece } from "../parts/ChoosePiece";
+import { Chooser } from "../parts/controls";
 import { PieceName } from "../parts/PieceName";
 import { usePieces, useSite } from "../parts/site";
 import { count, DOES, kindFor, targetName } from "../parts/words";
@@ -96,7 +97,7 @@ function Doing({ action, targets, wins, reached, includes, problem, onChange, on
       </div>
     );
   const kind = ADDING.includes(action.do) ? "widget" : kindFor(target);
-  const doings = target === "template" ? ["use"] : ["fill", "empty", "prepend", "append"];
+  const doings: Action["do"][] = target === "template" ? ["use"] : ["fill", "empty", "prepend", "append"];
   const setDoing = (doing: Action["do"]) => {
     const wanted = ADDING.includes(doing) ? "widget" : kindFor(target);
     const keeps = doing !== "empty" && piece && bySlug.get(piece)?.kind === wanted;
@@ -114,32 +115,20 @@ function Doing({ action, targets, wins, reached, includes, problem, onChange, on
   return (
     <>
       <div className="doing">
-        <select
-          aria-label="Place on the page"
+        <Chooser
+          label="Place on the page"
+          nothing="choose where …"
           value={target}
-          onChange={(event) =>
-            onChange(onTarget(action, event.target.value, (slug) => bySlug.get(slug)?.kind))
-          }
-        >
-          {target === "" && <option value="">choose where …</option>}
-          {targets.map((name) => (
-            <option key={name} value={name}>
-              {targetName(name)}
-            </option>
-          ))}
-        </select>
-        <select
-          aria-label={`What to do with ${targetName(target) || "it"}`}
+          options={targets.map((name) => [name, targetName(name)] as const)}
+          onChange={(wanted) => onChange(onTarget(action, wanted, (slug) => bySlug.get(slug)?.kind))}
+        />
+        <Chooser
+          label={`What to do with ${targetName(target) || "it"}`}
           disabled={target === ""}
           value={action.do}
-          onChange={(event) => setDoing(event.target.value as Action["do"])}
-        >
-          {doings.map((doing) => (
-            <option key={doing} value={doing}>
-              {DOES[doing]}
-            </option>
-          ))}
-        </select>
+          options={doings.map((doing) => [doing, DOES[doing] ?? doing] as const)}
+          onChange={setDoing}
+        />
         {action.do === "empty" || target === "" ? (
           <span />
         ) : (

@@ -6,6 +6,7 @@ export function FieldError({ problem }: { problem: Problem | undefined }) {
   return (
     <p className="field-error" role="alert">
       {problem.message}
+      {problem.hint && <span className="mute"> — {problem.hint}</span>}
     </p>
   );
 }

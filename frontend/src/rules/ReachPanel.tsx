@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
+import { Chooser } from "../parts/controls";
 import { useLinkTo, usePieces } from "../parts/site";
 import { count, targetName } from "../parts/words";
 
@@ -27,19 +28,12 @@ export function ReachPanel({ reach, targets, target, saved, current, uses, onTar
       <div className="row" style={{ flexWrap: "wrap" }}>
         <h2 className="grow">Reach</h2>
         {targets.length > 1 && (
-          <select
-            className="input"
-            style={{ width: "auto" }}
-            aria-label="Place to look at"
+          <Chooser
+            label="Place to look at"
             value={chosen}
-            onChange={(event) => onTarget(event.target.value)}
-          >
-            {targets.map((name) => (
-              <option key={name} value={name}>
-                {targetName(name)}
-              </option>
-            ))}
-          </select>
+            options={targets.map((name) => [name, targetName(name)] as const)}
+            onChange={onTarget}
+          />
         )}
       </div>
       <div className="numbers" role="status" aria-busy={!current}>

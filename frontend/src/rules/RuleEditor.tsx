@@ -1,10 +1,12 @@
 import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
+import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import type { Shapes } from "../api/client";
 import { reachQuery } from "../api/queries";
 import { ConflictBox } from "../parts/ConflictBox";
+import { PlainField } from "../parts/controls";
 import { useMessage } from "../parts/messages";
 import { SaveBar } from "../parts/SaveBar";
 import { useAddress, useLens, useLinkTo, useSite } from "../parts/site";
@@ -100,13 +102,13 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
     <>
       <div className="editor">
         <div className="row">
-          <input
+          <PlainField
             className="name"
-            aria-label="Name of the rule"
+            label="Name of the rule"
             placeholder="Name the rule"
             value={tree.name}
-            aria-invalid={Boolean(editing.problemAt("/name"))}
-            onChange={(event) => edit({ ...tree, name: event.target.value })}
+            error={Boolean(editing.problemAt("/name"))}
+            onChange={(name) => edit({ ...tree, name })}
           />
           <span className="row mute">
             <Switch
@@ -133,13 +135,13 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
           )}
         </div>
         <FieldError problem={editing.problemAt("/name")} />
-        <textarea
+        <PlainField
+          multiline
           className="note"
-          rows={1}
-          aria-label="Why the rule is there"
+          label="Why the rule is there"
           placeholder="Why is this rule there?"
           value={tree.note ?? ""}
-          onChange={(event) => edit({ ...tree, note: event.target.value })}
+          onChange={(note) => edit({ ...tree, note })}
         />
         <ConflictBox editing={editing} what="rule" onSaved={() => saved(id)} />
         <section className="sentence" aria-label="The condition as a sentence">
@@ -153,14 +155,11 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
             />
           ))}
           <Line lead="at priority">
-            <input
-              className="token plainly"
-              style={{ width: 76 }}
+            <TextField
               type="number"
-              min={-1000}
-              max={1000}
-              aria-label="Priority"
+              sx={{ width: 84 }}
               value={tree.priority ?? 0}
+              slotProps={{ htmlInput: { "aria-label": "Priority", min: -1000, max: 1000 } }}
               onChange={(event) => edit({ ...tree, priority: Math.trunc(Number(event.target.value)) || 0 })}
             />{" "}
             {reached && reached.specificity_on !== "none" && (

@@ -18,6 +18,7 @@ import Button from "@mui/material/Button";
 import { Fragment } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
+import { LabelledField } from "../parts/controls";
 import type { DraftEntry } from "../parts/drafts";
 import { Grip } from "../parts/icons";
 import { useKept } from "../parts/memory";
@@ -71,13 +72,7 @@ export function RuleList({ rules, drafts, chosen, pages, onPlace }: Props) {
   return (
     <nav className="rule-list" aria-label="Rules, the highest first">
       <div className="row" style={{ padding: "9px 10px" }}>
-        <input
-          className="input"
-          aria-label="Find rules"
-          placeholder="Find rules"
-          value={text}
-          onChange={(event) => setText(event.target.value)}
-        />
+        <LabelledField label="Find rules" placeholder="Find rules" value={text} onChange={setText} />
         <Button
           variant="outlined"
           onClick={() => newRule({ name: "", condition: { include: "" }, actions: [] })}

@@ -8,6 +8,7 @@ import { useLens, useLinkTo, useRefresh, useSite } from "../parts/site";
 import { isNew } from "./newRuleDraft";
 import { RuleEditor } from "./RuleEditor";
 import { RuleList, RuleListFrame } from "./RuleList";
+import "./rules.css";
 
 /** The rules in cascade order, and the editor of one. */
 export function RulesView() {

@@ -1,4 +1,6 @@
+import TextField from "@mui/material/TextField";
 import type { Problem, Shapes } from "../api/client";
+import { MomentField } from "../parts/MomentField";
 import { FieldError } from "./FieldError";
 import { normalSchedule, type Repeats, trimSchedule } from "./ruleTree";
 
@@ -10,23 +12,21 @@ interface Props {
   onChange: (schedule: Schedule) => void;
 }
 
-const REPEATS: { key: keyof Repeats; label: string; placeholder: string; type: string }[] = [
-  { key: "rrule", label: "Repeats", placeholder: "FREQ=WEEKLY;BYDAY=FR,SA", type: "text" },
-  { key: "start", label: "First", placeholder: "", type: "datetime-local" },
-  { key: "duration", label: "For", placeholder: "PT6H", type: "text" },
+const REPEATS: { key: "rrule" | "duration"; label: string; placeholder: string }[] = [
+  { key: "rrule", label: "Repeats", placeholder: "FREQ=WEEKLY;BYDAY=FR,SA" },
+  { key: "duration", label: "For", placeholder: "PT6H" },
 ];
 
 /** When a rule is in force: from, until and repeats, in the time zone of the site. */
 export function ScheduleFields({ schedule, problemAt, onChange }: Props) {
   const shown = normalSchedule(schedule);
-  const edge = (key: "from" | "until", label: string) => (
-    <ScheduleField
-      label={label}
-      type="datetime-local"
-      value={shown[key]}
-      problem={problemAt(`/${key}`)}
-      onChange={(value) => onChange(trimSchedule({ ...shown, [key]: value }))}
-    />
+  const setRepeats = (key: keyof Repeats, value: string) =>
+    onChange(trimSchedule({ ...shown, repeats: { ...shown.repeats, [key]: value } }));
+  const moment = (pointer: string, label: string, value: string, set: (value: string) => void) => (
+    <div>
+      <MomentField label={label} value={value} wrong={Boolean(problemAt(pointer))} onChange={set} />
+      <FieldError problem={problemAt(pointer)} />
+    </div>
   );
   return (
     <>
@@ -34,47 +34,25 @@ export function ScheduleFields({ schedule, problemAt, onChange }: Props) {
         When, in the time of the site; nothing said is always
       </h2>
       <div className="schedule">
-        {edge("from", "From")}
-        {edge("until", "Until")}
-        {REPEATS.map(({ key, ...field }) => (
-          <ScheduleField
-            key={key}
-            {...field}
-            value={shown.repeats[key]}
-            problem={problemAt(`/repeats/${key}`)}
-            onChange={(value) =>
-              onChange(trimSchedule({ ...shown, repeats: { ...shown.repeats, [key]: value } }))
-            }
-          />
+        {moment("/from", "From", shown.from, (from) => onChange(trimSchedule({ ...shown, from })))}
+        {moment("/until", "Until", shown.until, (until) => onChange(trimSchedule({ ...shown, until })))}
+        {moment("/repeats/start", "First", shown.repeats.start, (start) => setRepeats("start", start))}
+        {REPEATS.map(({ key, label, placeholder }) => (
+          <div key={key}>
+            <TextField
+              fullWidth
+              label={label}
+              placeholder={placeholder}
+              value={shown.repeats[key]}
+              error={Boolean(problemAt(`/repeats/${key}`))}
+              slotProps={{ inputLabel: { shrink: true } }}
+              onChange={(event) => setRepeats(key, event.target.value)}
+            />
+            <FieldError problem={problemAt(`/repeats/${key}`)} />
+          </div>
         ))}
       </div>
       <FieldError problem={problemAt("/repeats")} />
     </>
-  );
-}
-
-interface FieldProps {
-  label: string;
-  type: string;
-  placeholder?: string;
-  value: string;
-  problem: Problem | undefined;
-  onChange: (value: string) => void;
-}
-
-function ScheduleField({ label, problem, onChange, ...input }: FieldProps) {
-  return (
-    <div>
-      <label>
-        <span className="mute">{label}</span>
-        <input
-          className="input"
-          aria-invalid={Boolean(problem)}
-          onChange={(event) => onChange(event.target.value)}
-          {...input}
-        />
-      </label>
-      <FieldError problem={problem} />
-    </div>
   );
 }

@@ -1,7 +1,9 @@
 import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { api, type Shapes } from "../api/client";
+import "./signin.css";
 
 /** The sign-in page. In demo mode it offers the demo account. */
 export default function SignIn({ demo }: { demo: Shapes["DemoAccount"] | null }) {
@@ -28,14 +30,15 @@ export default function SignIn({ demo }: { demo: Shapes["DemoAccount"] | null })
       <form onSubmit={submit}>
         <h1>navrel</h1>
         <p className="mute">Which layout every page gets, and why.</p>
-        <label>
-          Name
-          <input className="input" name="username" autoComplete="username" required />
-        </label>
-        <label>
-          Password
-          <input className="input" name="password" type="password" autoComplete="current-password" required />
-        </label>
+        <TextField fullWidth required label="Name" name="username" autoComplete="username" />
+        <TextField
+          fullWidth
+          required
+          label="Password"
+          name="password"
+          type="password"
+          autoComplete="current-password"
+        />
         {error && (
           <p className="field-error" role="alert">
             {error}

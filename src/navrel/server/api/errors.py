@@ -57,7 +57,7 @@ class Refused(Exception):
     @classmethod
     def for_parameter(cls, problem: ParameterProblem) -> Refused:
         """What is wrong with a parameter, or with a header."""
-        return cls(problem.code, f"{problem.parameter}: {problem.message}", problem.hint, [problem])
+        return cls(problem.code, problem.message, problem.hint, [problem])
 
 
 class Malformed(Refused):
