@@ -13,6 +13,7 @@ from navrel.core.layout.document import SiteDocument
 from navrel.core.pages.page import Page
 from navrel.core.questions.checks import check
 from navrel.core.questions.checks.finding import Finding
+from navrel.wording.findings import finding_words
 
 from .strategies import layouts, sites
 
@@ -71,7 +72,7 @@ def findings(*rules, roles=("crew",), pieces=PIECES):
 
 def told(kind, *rules, **more):
     """What is found of one kind, in words."""
-    return [one.what for one in findings(*rules, **more) if one.check == kind]
+    return [finding_words(one).what for one in findings(*rules, **more) if one.check == kind]
 
 
 def test_a_rule_that_is_always_taken_before_never_wins():
@@ -83,14 +84,17 @@ def test_a_rule_that_is_always_taken_before_never_wins():
             "warning",
             "/rules/1",
             "pay",
-            "“pay” never wins",
-            "it matches 1 page, and each is taken before it by “all”, for every visitor at every moment",
-            "raise its priority, narrow what covers it, or remove it",
+            {},
             ("all",),
             (Page("/tickets/pay", "/tickets/pay", type="checkout"),),
             1,
         )
     ]
+    assert finding_words(found[0]) == (
+        "“pay” never wins",
+        "it matches 1 page, and each is taken before it by “all”, for every visitor at every moment",
+        "raise its priority, narrow what covers it, or remove it",
+    )
 
 
 SIGNED_IN, SIGNED_OUT = ({"include": f"signed:{way}"} for way in ("in", "out"))
@@ -179,8 +183,8 @@ def test_order_alone_decides_between_equals_that_differ():
 )  # fmt: skip
 def test_a_check_finds_what_it_looks_for(made, kind, what):
     found = [one for one in findings(made) if one.check == kind]
-    assert what in [one.what for one in found]
-    assert all(one.why and one.mend for one in found)
+    assert what in [finding_words(one).what for one in found]
+    assert all(all(finding_words(one)) for one in found)
 
 
 def test_hand_picks_and_doubles_are_told_of():
@@ -227,7 +231,7 @@ def test_any_site_can_be_checked(site, layout):
     document = SiteDocument("Marrowick", "marrowick", pages=site.pages, layout=layout)
     for one in check(document, PageIndex(document.tree()), NOW):
         assert one.page_count >= len(one.pages)
-        assert one.what and one.why and one.mend
+        assert all(finding_words(one))
 
 
 @pytest.mark.parametrize("moment", [datetime.max, datetime.min])

@@ -8,6 +8,7 @@ from typing import Any
 
 from navrel.core.index.page_index import PageIndex
 from navrel.core.questions.checks import SEVERITIES, Finding, check
+from navrel.wording.findings import finding_words
 
 from .files import cannot_use, print_json, read_layout, read_lens, say, some_paths, takes_file, takes_json, takes_moment
 
@@ -32,9 +33,10 @@ def check_command(file: Path, at: str, fail_on: str, as_json: bool) -> None:
         print_json([_finding(one) for one in found])
     else:
         for one in found:
-            say(f"{one.severity}: {one.what}")
-            say(f"  at {one.pointer or '/'}: {one.why}")
-            say(f"  to mend it: {one.mend}")
+            words = finding_words(one)
+            say(f"{one.severity}: {words.what}")
+            say(f"  at {one.pointer or '/'}: {words.why}")
+            say(f"  to mend it: {words.mend}")
             if one.pages:
                 say(f"  on {some_paths([page.path for page in one.pages], one.page_count)}")
         counts = [(name, sum(one.severity == name for one in found)) for name in SEVERITIES]
@@ -49,9 +51,7 @@ def _finding(one: Finding) -> dict[str, Any]:
         "severity": one.severity,
         "pointer": one.pointer,
         "subject": one.subject,
-        "what": one.what,
-        "why": one.why,
-        "mend": one.mend,
+        **finding_words(one)._asdict(),
         "rules": list(one.rules),
         "pages": [page.path for page in one.pages],
         "page_count": one.page_count,

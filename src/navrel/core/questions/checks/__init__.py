@@ -41,15 +41,5 @@ def check(document: SiteDocument, index: PageIndex, lens: Lens | None = None) ->
     survey = Survey(document, index, lens or Lens(Visitor(accepts=(document.language,)), document.now()))
     found = [finding for one in CHECKS for finding in one(survey)]
     if survey.lenses.gave_up:
-        found.append(
-            Finding(
-                "too-many",
-                "hint",
-                "",
-                document.name,
-                "some rules could not be looked through for all visitors",
-                "there are more combinations of visitors and times than can be told apart",
-                "use fewer roles, parameters and schedules together",
-            )
-        )
+        found.append(Finding("too-many", "hint", "", document.name))
     return sorted(found, key=lambda finding: SEVERITIES.index(finding.severity))

@@ -6,13 +6,14 @@ from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from datetime import datetime, timedelta
 from itertools import chain, islice
+from typing import Literal
 
-from ...calendar.schedule import MAX_SPANS, Span, write_moment
+from ...calendar.schedule import MAX_SPANS, Span
 from ...files.references import Owner, Reference, missing_references, owners
 from ...language.facts import Interval, interval, is_plain_path
 from ...language.query import Clause, Term
 from ...layout.condition import Audience
-from .finding import Finding, Survey, listed
+from .finding import Finding, Survey
 
 #: How long before its end a schedule is told of.
 SOON = timedelta(days=14)
@@ -38,11 +39,8 @@ def matches_nothing(survey: Survey) -> Iterator[Finding]:
                     "warning",
                     pointer,
                     subject,
-                    f"“{subject}” matches nothing",
-                    "its include is empty",
-                    "say where it applies, or all",
                 )
-        elif any(_contradiction(clause) for clause in condition.include.clauses):
+        elif any(_contradiction(clause) is not None for clause in condition.include.clauses):
             continue
         elif not include:
             yield Finding(
@@ -50,9 +48,7 @@ def matches_nothing(survey: Survey) -> Iterator[Finding]:
                 "warning",
                 pointer,
                 subject,
-                f"“{subject}” matches no page",
-                f"nothing on this site fits {condition.include}",
-                "change its include, or remove it",
+                {"include": condition.include},
             )
         elif not include - survey.index.query(condition.exclude):
             yield Finding(
@@ -60,9 +56,7 @@ def matches_nothing(survey: Survey) -> Iterator[Finding]:
                 "warning",
                 pointer,
                 subject,
-                f"“{subject}” excludes every page that it includes",
-                f"{condition.exclude} takes out all that {condition.include} lets in",
-                "change one of the two",
+                {"include": condition.include, "exclude": condition.exclude},
             )
         else:
             for clause in condition.include.clauses:
@@ -72,9 +66,7 @@ def matches_nothing(survey: Survey) -> Iterator[Finding]:
                         "hint",
                         pointer,
                         subject,
-                        f"a clause of “{subject}” matches no page",
-                        f"nothing on this site fits {clause}",
-                        "change the clause, or take it out",
+                        {"clause": clause},
                     )
 
 
@@ -83,16 +75,14 @@ def contradictions(survey: Survey) -> Iterator[Finding]:
     for owner in _in_use(survey):
         pointer, subject, condition = owner.pointer, owner.name, owner.condition
         for clause in condition.include.clauses:
-            reason = _contradiction(clause)
-            if reason:
+            found = _contradiction(clause)
+            if found is not None:
                 yield Finding(
                     "contradiction",
                     "error",
                     f"{pointer}/condition/include",
                     subject,
-                    f"a clause of “{subject}” can match no page of any site",
-                    f"in {clause}: {reason}",
-                    "take one of the terms out, or part them by |",
+                    {"clause": clause, "reason": found[0], "terms": found[1]},
                 )
         audience = condition.audience
         schedule = audience.schedule
@@ -103,9 +93,6 @@ def contradictions(survey: Survey) -> Iterator[Finding]:
                 "error",
                 f"{pointer}/condition/visitors",
                 subject,
-                f"“{subject}” lets no visitor in",
-                "no visitor fits its visitors include without being excluded",
-                "change its visitors",
             )
         elif schedule is not None and not survey.lenses.grades(audience):
             yield Finding(
@@ -113,25 +100,26 @@ def contradictions(survey: Survey) -> Iterator[Finding]:
                 "error",
                 f"{pointer}/condition/schedule",
                 subject,
-                f"“{subject}” is never in force",
-                "its from, until and repeats leave no time between them",
-                "change its schedule",
             )
 
 
-def _contradiction(clause: Clause) -> str:
-    """Why the terms of a clause cannot hold together on any page; empty where they can."""
+#: Why the terms of a clause cannot hold together: one holds nowhere, two are opposites, no page fits both.
+Reason = Literal["nowhere", "opposites", "disjoint"]
+
+
+def _contradiction(clause: Clause) -> tuple[Reason, tuple[Term, ...]] | None:
+    """Why the terms of a clause cannot hold together on any page, and which; None where they can."""
     for term in clause.terms:
         if term.fact == "all" and term.negated:
-            return f"{term} holds nowhere"
+            return "nowhere", (term,)
         if term.negated and term.positive in clause.terms:
-            return f"{term.positive} and {term} stand together"
+            return "opposites", (term.positive, term)
     positive = [term for term in clause.terms if not term.negated]
     for number, term in enumerate(positive):
         for other in positive[number + 1 :]:
             if (term.fact, term.key) == (other.fact, other.key) and _disjoint(term, other):
-                return f"no page fits both {term} and {other}"
-    return ""
+                return "disjoint", (term, other)
+    return None
 
 
 def _disjoint(term: Term, other: Term) -> bool:
@@ -174,9 +162,6 @@ def schedules(survey: Survey) -> Iterator[Finding]:
                 "warning",
                 f"{pointer}/condition/schedule",
                 subject,
-                f"the time of “{subject}” is over",
-                "its schedule lies in the past and does not come again",
-                "remove it, or give it new dates",
             )
             continue
         last = _last_end_soon(chain((span,), spans), now)
@@ -186,9 +171,7 @@ def schedules(survey: Survey) -> Iterator[Finding]:
                 "hint",
                 f"{pointer}/condition/schedule",
                 subject,
-                f"“{subject}” ends on {write_moment(last).replace('T', ' at ')}",
-                "its schedule has no time in force after that",
-                "make sure that what comes after it is right",
+                {"end": last},
             )
 
 
@@ -209,13 +192,11 @@ def gone(survey: Survey) -> Iterator[Finding]:
         found[reference.owner].append(reference)
     for owner, missing in found.items():
         if owner.on:
-            names = list(dict.fromkeys(f"{one.term.fact}:{one.text}" for one in missing))
+            names = tuple(dict.fromkeys(f"{one.term.fact}:{one.text}" for one in missing))
             yield Finding(
                 "gone",
                 "warning",
                 missing[0].pointer,
                 owner.name,
-                f"“{owner.name}” names what is not there: {listed(names)}",
-                "the site has no such thing (any more)",
-                "correct the name, take it out, or leave it if it is still to come",
+                {"names": names},
             )

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 from functools import cached_property
-from typing import Literal
+from typing import Any, Literal
 
 from ...cascade.bulk import TargetOutcomes, resolve_all
 from ...cascade.shown import places_showing
@@ -29,17 +30,15 @@ class Finding:
     """One thing that a check found.
 
     ``check`` names the kind of finding, ``pointer`` leads to what it is about in the layout file (RFC 6901),
-    ``subject`` is its name. ``rules`` are the other rules that have to do with it, ``pages`` some of the
-    ``page_count`` pages that it is about, in tree order.
+    ``subject`` is its name, ``about`` what else there is to say of it, each kind its own. ``rules`` are the other
+    rules that have to do with it, ``pages`` some of the ``page_count`` pages that it is about, in tree order.
     """
 
     check: str
     severity: Severity
     pointer: str
     subject: str
-    what: str
-    why: str
-    mend: str
+    about: Mapping[str, Any] = field(default_factory=dict, hash=False)
     rules: tuple[str, ...] = ()
     pages: tuple[Page, ...] = ()
     page_count: int = 0
@@ -95,20 +94,3 @@ class Survey:
         """The name of a piece."""
         piece = self.layout.pieces.get(slug)
         return piece.name if piece else slug
-
-
-def count_pages(number: int) -> str:
-    """A number of pages in words."""
-    return "1 page" if number == 1 else f"{number:,} pages"
-
-
-def listed(names: tuple[str, ...] | list[str], most: int = 3) -> str:
-    """Some names in a row, the rest as a number."""
-    shown = [f"“{name}”" for name in names[:most]]
-    rest = len(names) - most
-    return ", ".join(shown) + (f" and {rest} more" if rest > 0 else "")
-
-
-def name_target(target: Target) -> str:
-    """A target as a sentence names it."""
-    return {"template": "the template", "setting": f"the setting {target.name}"}.get(target.kind, target.name)

@@ -13,19 +13,15 @@ import numpy as np
 from ...cascade.bulk import TargetOutcomes
 from ...layout.model import TEMPLATE, Piece, Target
 from ...pages.pageset import PageSet
-from .finding import Finding, Survey, count_pages, name_target
+from .finding import Finding, Survey
 
 #: What a page is told to lack, and how it is named.
 _WANTED = (Target("slot", "header"), Target("slot", "footer"), Target("slot", "title"), TEMPLATE)
 
 #: Items of which a page wants one at the most, whatever is in them.
-_ONCE = {"search": "a search box", "notice": "a notice", "breadcrumbs": "breadcrumbs"}
+_ONCE = ("search", "notice", "breadcrumbs")
 #: Items that say the same when this part of them is the same.
-_ALIKE = {
-    "menu": ("links", "a menu of the same links"),
-    "links": ("links", "the same links"),
-    "newest": ("query", "the same newest pages"),
-}
+_ALIKE = {"menu": "links", "links": "links", "newest": "query"}
 
 
 def lacking(survey: Survey) -> Iterator[Finding]:
@@ -52,21 +48,10 @@ def lacking(survey: Survey) -> Iterator[Finding]:
                 "warning",
                 "",
                 pages[0].path,
-                f"{_paths(pages, count)} no {_called(target)}, unlike most pages beside",
-                f"no rule decides {name_target(target)} there, for a visitor of whom nothing is known",
-                "widen the rule that the others follow, or leave the slot empty on purpose",
-                (),
-                pages,
-                count,
+                {"target": target},
+                pages=pages,
+                page_count=count,
             )
-
-
-def _paths(pages: tuple[Any, ...], count: int) -> str:
-    return f"{pages[0].path} has" if count == 1 else f"{count_pages(count)} below one page have"
-
-
-def _called(target: Target) -> str:
-    return "template of its own" if target == TEMPLATE else target.name
 
 
 def _has(found: TargetOutcomes) -> Any:
@@ -85,48 +70,44 @@ def twice(survey: Survey) -> Iterator[Finding]:
         for key in dict.fromkeys(_items(piece)):
             holding[key].append(piece)
     anywhere = {slug: PageSet.union(sets, survey.index.size) for slug, sets in survey.places.items()}
-    for (words, _), pieces in holding.items():
+    for (shared, _), pieces in holding.items():
         for one, other in combinations([piece for piece in pieces if piece.slug in anywhere], 2):
             both = anywhere[one.slug] & anywhere[other.slug]
             if both:
-                yield _said_twice(survey, (one, other), both, f"both hold {words}")
+                yield _said_twice(survey, (one, other), both, shared)
     for piece in survey.layout.pieces.values():
         twofold = _twofold(survey.places.get(piece.slug, []), survey.index.size) if piece.kind == "widget" else None
         if twofold:
-            yield _said_twice(survey, (piece, piece), twofold, "it stands in two places of the page")
+            yield _said_twice(survey, (piece, piece), twofold, "itself")
 
 
-def _said_twice(survey: Survey, pieces: tuple[Piece, Piece], pages: PageSet, why: str) -> Finding:
+def _said_twice(survey: Survey, pieces: tuple[Piece, Piece], pages: PageSet, shared: str) -> Finding:
+    """``shared``: the kind of item that both hold, `landmark` for a menu's name, `itself` for one that is twice."""
     some, count = survey.some(pages)
     one, other = pieces
-    names = f"“{one.name}” and “{other.name}” say the same" if one is not other else f"“{one.name}” shows twice"
     return Finding(
         "twice",
         "warning",
         survey.piece_pointers[other.slug],
         other.name,
-        f"{names} on {count_pages(count)}",
-        why,
-        "leave one of them out there: exclude these pages, or change what the pieces hold",
-        (),
-        some,
-        count,
+        {"first": one.name, "shared": shared},
+        pages=some,
+        page_count=count,
     )
 
 
 def _items(piece: Piece) -> Iterator[tuple[str, str]]:
-    """What a piece holds that a page wants once: the kind of item in words, and its content where that matters."""
+    """What a piece holds that a page wants once: the kind of item, and its content where that matters."""
     items = piece.content.get("items")
     for item in items if isinstance(items, list) else ():
         kind = item.get("type") if isinstance(item, dict) else None
         if kind in _ONCE:
-            yield _ONCE[kind], ""
+            yield kind, ""
         elif kind in _ALIKE:
-            part, words = _ALIKE[kind]
-            yield words, json.dumps(item.get(part), sort_keys=True, ensure_ascii=False)
+            yield kind, json.dumps(item.get(_ALIKE[kind]), sort_keys=True, ensure_ascii=False)
         if kind == "menu":
             # Two navigation landmarks have to be told apart by their labels (WAI-ARIA, landmark regions).
-            yield "a navigation landmark of the same name", str(item.get("label", ""))
+            yield "landmark", str(item.get("label", ""))
 
 
 def _twofold(sets: list[PageSet], size: int) -> PageSet:

@@ -15,7 +15,7 @@ from ...lenses.contests import Attempt, Contest
 from ...lenses.space import LensSpace
 from ...lenses.visitors import TooManyCombinations
 from ...pages.pageset import PageSet
-from .finding import Finding, Survey, count_pages, listed
+from .finding import Finding, Survey
 
 #: Lenses through which slots without a place are looked for; a site with more audiences than that has other worries.
 MOST_LENSES = 32
@@ -33,9 +33,6 @@ def unused(survey: Survey) -> Iterator[Finding]:
                 "hint",
                 survey.piece_pointers[piece.slug],
                 piece.name,
-                f"“{piece.name}” is used nowhere",
-                "no rule and no sidebar names it",
-                "use it, or remove it",
             )
 
 
@@ -53,18 +50,14 @@ def empty_shows(survey: Survey) -> Iterator[Finding]:
             continue
         piece = survey.layout.pieces[slug]
         some, count = survey.some(reached)
-        has = "entries" if piece.kind == "sidebar" else "items"
         yield Finding(
             "empty-shows",
             "warning",
             survey.piece_pointers[slug],
             piece.name,
-            f"“{piece.name}” shows blank on {count_pages(count)}",
-            f"it has no {has} yet",
-            f"give it {has}, or leave the slot empty instead",
-            (),
-            some,
-            count,
+            {"has": "entries" if piece.kind == "sidebar" else "items"},
+            pages=some,
+            page_count=count,
         )
 
 
@@ -90,12 +83,8 @@ def blank_sidebars(survey: Survey) -> Iterator[Finding]:
                 "warning",
                 survey.piece_pointers[piece.slug],
                 piece.name,
-                f"“{piece.name}” shows blank on {count_pages(count)}",
-                "the condition of each of its entries keeps a visitor of whom nothing is known out there",
-                "widen an entry's condition, or give these pages another sidebar",
-                (),
-                some,
-                count,
+                pages=some,
+                page_count=count,
             )
 
 
@@ -153,9 +142,7 @@ def entry_never_shows(survey: Survey) -> Iterator[Finding]:
                     "warning",
                     f"{survey.piece_pointers[sidebar.slug]}/entries/{number}",
                     f"{name} in {sidebar.name}",
-                    f"“{name}” never shows in “{sidebar.name}”",
-                    "on every page that can have the sidebar, its condition keeps everyone out at every moment",
-                    "change its condition, or take it out",
+                    {"piece": name, "sidebar": sidebar.name},
                 )
 
 
@@ -176,9 +163,7 @@ def unseated(survey: Survey) -> Iterator[Finding]:
                     "error",
                     f"{pointer}/actions/{number}/slot",
                     rule.name,
-                    f"“{rule.name}” acts on a slot that is nowhere: {action.slot}",
-                    "no template, no piece and no page has a slot of this name",
-                    "correct the name, or add the slot",
+                    {"slot": action.slot},
                 )
     found: dict[str, tuple[PageSet, list[Outcome]]] = {}
     for lens in _telling_lenses(survey):
@@ -190,15 +175,13 @@ def unseated(survey: Survey) -> Iterator[Finding]:
                 found[slot] = (seen | pages, [*outcomes, *(one for one in new if one not in outcomes)])
     for slot, (pages, outcomes) in found.items():
         some, count = survey.some(pages)
-        names = [survey.name_of(slug) for slug in sorted({slug for one in outcomes for slug in one.pieces})]
+        names = tuple(survey.name_of(slug) for slug in sorted({slug for one in outcomes for slug in one.pieces}))
         yield Finding(
             "unseated",
             "warning",
             "",
             slot,
-            f"{slot} is to show {listed(names)} on {count_pages(count)} without a place for it",
-            "neither the template nor the content nor a piece on these pages has the slot",
-            "give the template the slot, use another template there, or exclude these pages",
+            {"pieces": names},
             tuple(sorted({one.by.name for one in outcomes if one.by})),
             some,
             count,

@@ -7,10 +7,10 @@ from collections.abc import Iterator
 from itertools import pairwise
 
 from ...language.query import Query
-from ...layout.model import Action, Rule
+from ...layout.model import Action, Rule, Target
 from ...lenses.contests import Attempt, Contest
 from ...pages.pageset import PageSet
-from .finding import Finding, Survey, count_pages, listed, name_target
+from .finding import Finding, Survey
 
 #: Contests by order alone that are told of for one rule; the first say it all.
 _MOST_RIVALS_NAMED = 5
@@ -40,19 +40,13 @@ def _never(
     survey: Survey, place: int, rule: Rule, tries: list[tuple[Contest, Attempt]], action: Action | None
 ) -> Finding:
     covering = {one.name: None for contest, attempt in tries for one in contest.covering(attempt)}
-    locked = not covering
     pages, count = survey.some(PageSet.union((attempt.standing.pages for _, attempt in tries), survey.index.size))
-    what = f"“{rule.name}” never wins" if action is None else f"“{rule.name}” never wins {name_target(action.target)}"
     return Finding(
         "never-wins" if action is None else "action-never-wins",
         "warning",
         survey.rule_pointer(place),
         rule.name,
-        what,
-        f"it matches {count_pages(count)}, and "
-        + ("each is locked there" if locked else f"each is taken before it by {listed(list(covering))}")
-        + ", for every visitor at every moment",
-        "remove it" if locked else "raise its priority, narrow what covers it, or remove it",
+        {} if action is None else {"target": action.target},
         tuple(covering),
         pages,
         count,
@@ -61,7 +55,7 @@ def _never(
 
 def order_alone(survey: Survey) -> Iterator[Finding]:
     """Two rules of the same priority and specificity that meet on a page and say different things."""
-    found: dict[tuple[int, int], dict[str, PageSet]] = defaultdict(dict)
+    found: dict[tuple[int, int], dict[Target, PageSet]] = defaultdict(dict)
     told: dict[int, int] = defaultdict(int)
     for contest in survey.contests:
         for loser, equals in _equals(contest):
@@ -73,7 +67,7 @@ def order_alone(survey: Survey) -> Iterator[Finding]:
                 met = contest.meet(winner, loser)
                 if met:
                     told[below] += pair not in found
-                    found[pair][name_target(contest.target)] = met
+                    found[pair][contest.target] = met
     for (above, below), targets in sorted(found.items()):
         first, second = survey.layout.rules[above - 1], survey.layout.rules[below - 1]
         pages, count = survey.some(PageSet.union(targets.values(), survey.index.size))
@@ -82,10 +76,7 @@ def order_alone(survey: Survey) -> Iterator[Finding]:
             "hint",
             survey.rule_pointer(below),
             second.name,
-            f"only the order decides between “{first.name}” and “{second.name}”",
-            f"both have the same priority and specificity on {count_pages(count)}, "
-            f"and want something else of {', '.join(sorted(targets))}",
-            "give one of them another priority, or say more exactly where it applies",
+            {"targets": tuple(targets)},
             (first.name,),
             pages,
             count,
@@ -138,9 +129,7 @@ def said_already(survey: Survey) -> Iterator[Finding]:
                 "hint",
                 survey.rule_pointer(attempt.standing.place),
                 attempt.standing.rule.name,
-                f"“{attempt.standing.rule.name}” picks {count_pages(count)} by hand that “{wider.name}” covers",
-                f"both do the same to {name_target(contest.target)} there, and nothing stands between them",
-                "take these pages out of the list, unless they should stay so when the wider rule changes",
+                {"target": contest.target},
                 (wider.name,),
                 some,
                 count,
@@ -183,15 +172,12 @@ def could_be_one(survey: Survey) -> Iterator[Finding]:
             if _nothing_between(survey, above, below):
                 first, second = survey.layout.rules[above - 1], survey.layout.rules[below - 1]
                 query = Query((*first.condition.include.clauses, *second.condition.include.clauses))
-                text = str(query)
                 yield Finding(
                     "could-be-one",
                     "hint",
                     survey.rule_pointer(below),
                     second.name,
-                    f"“{first.name}” and “{second.name}” could be one rule",
-                    "they do the same, to the same visitors at the same times, and differ in their include alone",
-                    "join them: " + (text if len(text) <= 200 else "both includes, parted by |"),
+                    {"include": query},
                     (first.name,),
                 )
 
