@@ -17,7 +17,8 @@ from navrel.core.layout.model import Layout
 from navrel.core.pages.page import Page
 from navrel.core.pages.tree import PageTree
 from navrel.core.questions.changes import Change, changed_parts
-from navrel.core.questions.impact import Impact, impact
+from navrel.core.questions.impact import impact
+from navrel.core.questions.shifts import Impact
 from navrel.core.questions.suggest import suggest
 
 from .strategies import NOW

@@ -13,7 +13,8 @@ from navrel.core.index.page_index import PageIndex
 from navrel.core.lenses.space import Sighting
 from navrel.core.pages.page import Page
 from navrel.core.questions.changes import changed_parts
-from navrel.core.questions.impact import Shift, impact
+from navrel.core.questions.impact import impact
+from navrel.core.questions.shifts import Shift
 from navrel.rendering.redrawing import redrawing
 from navrel.wording.audiences import seen_by
 

@@ -9,7 +9,8 @@ from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Piece
 from navrel.core.pages.page import Page
-from navrel.core.questions.impact import Redrawing, redrawing_of
+from navrel.core.questions.impact import redrawing_of
+from navrel.core.questions.shifts import Redrawing
 
 from .items import newest_pages
 

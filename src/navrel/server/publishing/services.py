@@ -8,7 +8,8 @@ from typing import Any
 
 from django.db import transaction
 
-from navrel.core.questions.impact import Impact, impact
+from navrel.core.questions.impact import impact
+from navrel.core.questions.shifts import Impact
 from navrel.rendering.redrawing import redrawing
 from navrel.server.api.errors import InTheWay, Refused
 from navrel.server.edits.services import last_edit

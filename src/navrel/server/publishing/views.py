@@ -12,7 +12,7 @@ from rest_framework.response import Response
 
 from navrel.core.language.visitor import Lens
 from navrel.core.pages.page import Page
-from navrel.core.questions.impact import Redraw, Shift
+from navrel.core.questions.shifts import Redraw, Shift
 from navrel.rendering.page import DrawnPage, Source, draw_page
 from navrel.rendering.palette import colour
 from navrel.server.api.errors import Missing
