@@ -41,6 +41,7 @@ def measure() -> Iterator[tuple[str, float, float, str, bool, str]]:
             yield from _first_rows(window)
             yield from _lens(window)
             yield from _typing(window)
+            yield from _save(window)
             browser.close()
 
 
@@ -105,3 +106,25 @@ def _typing(window: Page) -> Iterator[tuple[str, float, float, str, bool, str]]:
         found.append((time.perf_counter() - started) * 1000)
     detail = "from the keystroke to the pages found, the pause of 60 ms for further keys included"
     yield "search", sorted(found)[len(found) // 2], 250, "ms", True, detail
+
+
+def _save(window: Page) -> Iterator[tuple[str, float, float, str, bool, str]]:
+    """A rule pinned from the trace: from the choice that saves it to the strips redrawn."""
+    found = []
+    asked = "fetch('/api/sites/marrowick/pages?limit=60').then((one) => one.json()).then((tree) => tree.paths)"
+    for path in window.evaluate(asked)[20 : 20 + RUNS * 2]:
+        window.goto(f"/marrowick/pages?path={path}&target=header")
+        window.get_by_role("button", name="Pin a header").click()
+        option = window.get_by_role("option", name="Slim header")
+        option.wait_for()
+        action = (
+            "[...document.querySelectorAll('[role=option]')].find((one) => /Slim header/.test(one.textContent)).click()"
+        )
+        cell = "document.querySelector('[role=grid]').getAttribute('aria-activedescendant')"
+        holds = f"document.getElementById({cell})?.getAttribute('aria-label') === 'Header: Slim header'"
+        found.append(window.evaluate(_UNTIL, {"action": action, "holds": holds}))
+    found.sort()
+    detail = (
+        f"{PAGES:,} pages; from the choice to the strips redrawn, median of {len(found)}, slowest {found[-1]:.0f} ms"
+    )
+    yield "save_to_strips", found[len(found) // 2], 300, "ms", True, detail

@@ -98,8 +98,9 @@ def acting_on(levels: Iterable[Level], targets: Iterable[Target]) -> dict[Target
 
 def sweep_all(index: PageIndex, acting: Mapping[Target, Acting]) -> dict[Target, Sweep]:
     """Sweep each target over the actions on it, given strongest first."""
-    # One array for the shares of all targets: many small ones would each be paid for in fresh memory.
-    room = np.empty((sum(map(len, acting.values())), len(PageSet.none(index.size).words)), dtype=np.uint64)
+    # One array for the shares of all targets: many small ones would each be paid for in fresh memory. It is blank, as
+    # each action writes only where its level has pages.
+    room = np.zeros((sum(map(len, acting.values())), len(PageSet.none(index.size).words)), dtype=np.uint64)
     found = {}
     first = 0
     for target, here in acting.items():
@@ -116,15 +117,18 @@ def _sweep(index: PageIndex, target: Target, acting: Acting, room: NDArray[np.ui
     undecided = (~locked).words
     unclosed = undecided.copy()
     for (action, level), won in zip(acting, room, strict=True):
-        np.bitwise_and(level.pages.words, unclosed if action.adds else undecided, out=won)
-        if not np.count_nonzero(won):
+        span = level.pages.span
+        here = won[span]
+        left = (unclosed if action.adds else undecided)[span]
+        np.bitwise_and(level.pages.words[span], left, out=here)
+        if not np.count_nonzero(here):
             continue
         (adding if action.adds else deciding).append(Share(action, level, PageSet(won, index.size)))
         if not action.adds:
-            np.bitwise_xor(undecided, won, out=undecided)
+            np.bitwise_xor(left, here, out=left)
             if action.closes:
                 # What won is undecided, so it is unclosed too.
-                np.bitwise_xor(unclosed, won, out=unclosed)
+                np.bitwise_xor(unclosed[span], here, out=unclosed[span])
     return Sweep(tuple(deciding), tuple(adding), locked)
 
 

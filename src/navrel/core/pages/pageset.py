@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 from numpy.typing import NDArray
@@ -85,6 +86,12 @@ class PageSet:
 
     def __contains__(self, number: int) -> bool:
         return bool(self.bits[number >> 3] >> (7 - (number & 7)) & 1)
+
+    @cached_property
+    def span(self) -> slice:
+        """The words from the first to the last that hold anything; a section of a site is few of them."""
+        held = np.flatnonzero(self.words)
+        return slice(int(held[0]), int(held[-1]) + 1) if len(held) else slice(0, 0)
 
     @property
     def bits(self) -> NDArray[np.uint8]:
