@@ -9,6 +9,8 @@ from navrel.server.publishing import changes, live, services
 from navrel.server.sitestate import draft
 from navrel.server.sitestate.kept import Kept
 
+from .contract import what_is_wrong
+
 
 @pytest.fixture(scope="session")
 def django_db_setup(django_db_setup, django_db_blocker):
@@ -23,6 +25,25 @@ def fresh_models(monkeypatch):
         (draft, "_drafts"), (live, "_served"), (services, "_impacts"), (changes, "_changes"), (changes, "_contents"),
     ):  # fmt: skip
         monkeypatch.setattr(module, name, Kept())
+
+
+@pytest.fixture(autouse=True)
+def described(monkeypatch):
+    """Every answer of the API in these tests is one that its description describes."""
+    ask = Client.request
+
+    def checked(self, **request):
+        response = ask(self, **request)
+        address = request["PATH_INFO"]
+        if address.startswith("/api/"):
+            media_type = response.headers.get("Content-Type", "")
+            wrong = what_is_wrong(
+                request["REQUEST_METHOD"], address, response.status_code, media_type, response.content
+            )
+            assert not wrong, wrong
+        return response
+
+    monkeypatch.setattr(Client, "request", checked)
 
 
 @pytest.fixture

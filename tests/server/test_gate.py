@@ -104,7 +104,7 @@ def test_parameters_pass_the_same_gate(api, name, parameter):
     path, key = parameter
     answer = api.get(path, **{key: f"a{UNSEEN[name]}b"})
     assert (answer.status_code, answer.json()["code"]) == (400, "character")
-    assert answer.json()["title"].startswith(f"{key}: ")
+    assert answer.json()["problems"][0]["parameter"] == key
 
 
 #: Every request that takes a body.

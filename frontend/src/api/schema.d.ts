@@ -31,9 +31,9 @@ export interface paths {
         /** @description Who is signed in; sets the CSRF cookie that every write has to repeat in X-CSRFToken. */
         get: operations["getSession"];
         put?: never;
-        /** @description Sign in. */
+        /** @description Sign in, with a name and a password. */
         post: operations["signIn"];
-        /** @description Sign out. */
+        /** @description Sign out; the session ends. */
         delete: operations["signOut"];
         options?: never;
         head?: never;
@@ -1035,7 +1035,7 @@ export interface components {
              */
             takes: components["schemas"]["TakesEnum"];
             /** @description What it is when not given */
-            default: unknown | null;
+            default: unknown;
         };
         /** @description What a piece can be made of. */
         ItemType: {
@@ -1199,7 +1199,7 @@ export interface components {
             /** @description The id of the deciding rule; null where none decides */
             by: number | null;
             /** @description Of a setting, its value; null for all else */
-            value: unknown | null;
+            value: unknown;
         };
         /**
          * @description * `filled` - filled
@@ -1489,6 +1489,10 @@ export interface components {
             };
             /** @description With 412: the version of that */
             version?: number;
+            /** @description With 409: what uses a piece */
+            uses?: {
+                [key: string]: unknown;
+            }[];
         };
         /** @description Publishing what was looked at. */
         PublishRequest: {
@@ -2174,6 +2178,22 @@ export interface operations {
                     "application/json": components["schemas"]["ItemTypes"];
                 };
             };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description Nobody is signed in */
             401: {
                 headers: {
@@ -2209,6 +2229,22 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionInfo"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
             /** @description The database does not answer; Retry-After says when to ask again */
@@ -2393,6 +2429,13 @@ export interface operations {
                     "application/json": components["schemas"]["SiteRowList"];
                 };
             };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description The request is not written as it has to be */
             400: {
                 headers: {
@@ -2439,6 +2482,22 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SiteInfo"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
             /** @description Nobody is signed in */
@@ -2598,6 +2657,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ChoicesInfo"];
                 };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The request is not written as it has to be */
             400: {
@@ -2768,6 +2834,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["EditRowList"];
                 };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The request is not written as it has to be */
             400: {
@@ -3014,6 +3087,22 @@ export interface operations {
                     "application/json": components["schemas"]["ImpactInfo"];
                 };
             };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description Nobody is signed in */
             401: {
                 headers: {
@@ -3066,6 +3155,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["IntakeRowList"];
                 };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The request is not written as it has to be */
             400: {
@@ -3207,6 +3303,22 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["IntakeInfo"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
             /** @description Nobody is signed in */
@@ -3543,7 +3655,7 @@ export interface operations {
                     "application/json": components["schemas"]["LayoutInfo"];
                 };
             };
-            /** @description No response body */
+            /** @description What is known by If-None-Match still holds */
             304: {
                 headers: {
                     [name: string]: unknown;
@@ -3716,6 +3828,13 @@ export interface operations {
                     "application/json": components["schemas"]["PageFacts"];
                 };
             };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description The request is not written as it has to be */
             400: {
                 headers: {
@@ -3781,7 +3900,7 @@ export interface operations {
                     "application/json": components["schemas"]["PageColumns"];
                 };
             };
-            /** @description No response body */
+            /** @description What is known by If-None-Match still holds */
             304: {
                 headers: {
                     [name: string]: unknown;
@@ -3951,6 +4070,13 @@ export interface operations {
                     "application/json": components["schemas"]["PiecePagesRowList"];
                 };
             };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description The request is not written as it has to be */
             400: {
                 headers: {
@@ -4021,6 +4147,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PieceRowList"];
                 };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The request is not written as it has to be */
             400: {
@@ -4184,6 +4317,22 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PieceInfo"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
             /** @description Nobody is signed in */
@@ -4578,6 +4727,22 @@ export interface operations {
                     "application/json": components["schemas"]["PieceUses"];
                 };
             };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description Nobody is signed in */
             401: {
                 headers: {
@@ -4839,6 +5004,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PreviewInfo"];
                 };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The request is not written as it has to be */
             400: {
@@ -5105,6 +5277,13 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionRowList"];
                 };
             };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description The request is not written as it has to be */
             400: {
                 headers: {
@@ -5269,6 +5448,22 @@ export interface operations {
                     "application/json": components["schemas"]["RevisionRow"];
                 };
             };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
             /** @description Nobody is signed in */
             401: {
                 headers: {
@@ -5418,6 +5613,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["RuleRowList"];
                 };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The request is not written as it has to be */
             400: {
@@ -5590,6 +5792,22 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SavedRule"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
             /** @description Nobody is signed in */
@@ -6080,6 +6298,13 @@ export interface operations {
                     "application/json": components["schemas"]["SearchResult"];
                 };
             };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
             /** @description The request is not written as it has to be */
             400: {
                 headers: {
@@ -6251,6 +6476,13 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TraceInfo"];
                 };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The request is not written as it has to be */
             400: {

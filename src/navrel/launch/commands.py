@@ -237,12 +237,13 @@ def with_database(name: str, arguments: Sequence[str]) -> int:
 
 def write_api() -> int:
     """Write the API's schema, and the front end's types from it, anew."""
-    schema = ["--file", str(STATE / "openapi.json"), "--format", "openapi-json"]
+    target = str(ROOT / "docs" / "openapi.json")
+    schema = ["--file", target, "--format", "openapi-json"]
     settings = ["--settings", "navrel.server.settings.app"]
     code = _call(["-m", "django", "spectacular", *settings, *schema])
     if code:
         return code
-    env = {**os.environ, **environment(), "NAVREL_OPENAPI": str(STATE / "openapi.json")}
+    env = {**os.environ, **environment()}
     return subprocess.run(["npm", "run", "-s", "api"], cwd=FRONTEND, env=env, check=False).returncode
 
 

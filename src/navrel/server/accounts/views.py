@@ -34,7 +34,7 @@ class SessionView(APIView):
     @operation("signIn", request=shapes.SignIn, responses=shapes.SessionInfo, errors=[401, 422])
     @method_decorator(csrf_protect)
     def post(self, request: Request) -> Response:
-        """Sign in."""
+        """Sign in, with a name and a password."""
         body = parsed(shapes.SignIn, request.data)
         user = authenticate(request, username=body["username"], password=body["password"])
         if user is None:
@@ -44,7 +44,7 @@ class SessionView(APIView):
 
     @operation("signOut", responses={204: None})
     def delete(self, request: Request) -> Response:
-        """Sign out."""
+        """Sign out; the session ends."""
         logout(request)
         return Response(status=204)
 

@@ -40,6 +40,9 @@ class RoomSchema(AutoSchema):
         """The operation, with the errors that any like it gives."""
         operation = super().get_operation(*args, **kwargs)
         if operation is not None:
+            if self.method == "GET":
+                known = {"description": "What is known by If-None-Match still holds"}
+                operation["responses"].setdefault("304", known)
             for code in self._usual_errors():
                 operation["responses"].setdefault(str(code), self._problem(code))
         return operation
@@ -48,18 +51,15 @@ class RoomSchema(AutoSchema):
         # Anybody may ask who is signed in, and sign in; but then with the token against forged requests.
         found = [] if not self.view.permission_classes or self._is_open() else [401]
         if self.method in _WRITES:
-            found += [400, 403, 413, 415]
-        if self._has_parameters() and 400 not in found:
-            found.append(400)
+            found += [403, 413, 415]
+        # Whatever an address holds passes a gate first.
+        found.append(400)
         if "{site}" in self.path:
             found.append(404)
         return [*found, 503]
 
     def _is_open(self) -> bool:
         return any(one is AllowAny for one in self.view.permission_classes)
-
-    def _has_parameters(self) -> bool:
-        return any(one["in"] == "query" for one in self._get_parameters())
 
     def _problem(self, code: int) -> Any:
         return self._get_response_for_code(problem_response(code), str(code), [CONTENT_TYPE])  # type: ignore[no-untyped-call]

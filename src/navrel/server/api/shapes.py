@@ -31,6 +31,7 @@ class ProblemDetails(s.Serializer):
     problems = SingleProblem(many=True, help_text="The single problems where there are several places; 100 at most")
     theirs = s.DictField(required=False, help_text="With 412: what stands there now, made by somebody else")
     version = s.IntegerField(required=False, help_text="With 412: the version of that")
+    uses = s.ListField(child=s.DictField(), required=False, help_text="With 409: what uses a piece")
 
 
 class PageRow(s.Serializer):
@@ -56,7 +57,7 @@ class OutcomeInfo(s.Serializer):
     )
     pieces = s.ListField(child=s.CharField(), help_text="The slugs of the pieces that stand there, in order")
     by = s.IntegerField(allow_null=True, help_text="The id of the deciding rule; null where none decides")
-    value = s.JSONField(allow_null=True, help_text="Of a setting, its value; null for all else")
+    value = s.JSONField(help_text="Of a setting, its value; null for all else")
 
 
 class ActionTree(s.Serializer):

@@ -80,7 +80,7 @@ class PagesView(SiteView):
     @operation(
         "listPages",
         parameters=[*stretch_parameters(MOST_LISTED, MOST_LISTED), IF_NONE_MATCH],
-        responses={200: shapes.PageColumns, 304: None},
+        responses=shapes.PageColumns,
     )
     def get(self, request: Request, site: str) -> Response:
         """A stretch of the page tree, in tree order."""

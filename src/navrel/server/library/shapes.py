@@ -40,7 +40,7 @@ class ItemPart(s.Serializer):
     takes = s.ChoiceField(
         choices=["line", "text", "href", "own-href", "links", "number", "query", "tone"], help_text="What it takes"
     )
-    default = s.JSONField(allow_null=True, help_text="What it is when not given")
+    default = s.JSONField(help_text="What it is when not given")
 
 
 class ItemType(s.Serializer):

@@ -38,7 +38,7 @@ class LayoutView(SiteView):
     @operation(
         "getLayout",
         parameters=[*LENS, TARGETS, IF_NONE_MATCH],
-        responses={200: shapes.LayoutInfo, 304: None},
+        responses=shapes.LayoutInfo,
         errors=[422],
     )
     def get(self, request: Request, site: str) -> Response:
