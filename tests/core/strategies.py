@@ -98,12 +98,24 @@ def page_terms(draw: st.DrawFn) -> Term:
     return Term(fact, tuple(values), negated=draw(st.booleans()))
 
 
+_VISITOR_VALUES = (
+    ("signed", "in"), ("role", "crew"), ("device", "phone"), ("browser", "safari"), ("accepts", "nb"),
+    ("accepts", "en-GB"), ("referrer", "news.example"), ("referrer", "example"),
+)  # fmt: skip
+
+
 @st.composite
 def visitor_terms(draw: st.DrawFn) -> Term:
-    fact, value = draw(
-        st.sampled_from((("signed", "in"), ("role", "crew"), ("device", "phone"), ("browser", "safari")))
+    fact, key, value = draw(
+        st.sampled_from(
+            (
+                *((fact, "", Value(text)) for fact, text in _VISITOR_VALUES),
+                ("query", "ref", Value("mail")),
+                ("query", "ref", Value("*", wild=True)),
+            )
+        )
     )
-    return Term(fact, (Value(value),), negated=draw(st.booleans()), domain="visitor")
+    return Term(fact, (value,), key, negated=draw(st.booleans()), domain="visitor")
 
 
 def queries(terms: st.SearchStrategy[Term], most: int = 3) -> st.SearchStrategy[Query]:
@@ -180,10 +192,20 @@ def layouts(draw: st.DrawFn) -> Layout:
 
 
 visitors = st.builds(
-    lambda signed, roles, device: Visitor("in" if signed else "out", roles if signed else frozenset(), device),
+    lambda signed, roles, device, accepts, query, referrer: Visitor(
+        "in" if signed else "out",
+        roles if signed else frozenset(),
+        device,
+        accepts=accepts,
+        query=query,
+        referrer=referrer,
+    ),
     st.booleans(),
     st.sampled_from((frozenset(), frozenset({"crew"}))),
     st.sampled_from(("desktop", "phone")),
+    st.sampled_from(((), ("nb",), ("en-GB", "nb-NO"), ("EN",))),
+    st.sampled_from(({}, {"ref": "mail"}, {"ref": "print"}, {"other": "mail"})),
+    st.sampled_from(("", "news.example", "example", "an-example", "www.news.example")),
 )
 moments = st.integers(-10 * 24, 20 * 24).map(lambda hours: NOW + datetime.timedelta(hours=hours))
 lenses = st.builds(Lens, visitors, moments)

@@ -31,7 +31,7 @@ def named(value):
 def problems(tree):
     with pytest.raises(DocumentError) as caught:
         read_document(tree)
-    return {(problem.pointer, problem.message) for problem in caught.value.problems}
+    return {(problem.pointer, str(problem)) for problem in caught.value.problems}
 
 
 def document(**parts):

@@ -14,7 +14,7 @@ from navrel.core.questions.differing import MOST_COMING
 from navrel.core.questions.impact import impact
 
 from .strategies import NOW, TERM_PARENTS, layouts, pages, sites
-from .test_looks import any_visitor, later, lets_in
+from .test_looks import any_visitor, later
 
 
 def state(site, layout):
@@ -80,7 +80,7 @@ def test_every_lens_sees_the_shifts_that_it_resolves_to(site, layout, data):
             for shift in found.shifts
             if page in shift.pages
             for sighting in shift.seen
-            if lets_in(sighting, lens.visitor) and any(lens.moment in span for span in sighting.spans)
+            if sighting.admits(lens)
         }
         possible = {shift.target for shift in found.shifts if page in shift.pages}
         assert told <= differing <= possible
@@ -115,7 +115,7 @@ def test_every_lens_sees_the_shifts_of_pages_whose_facts_differ(site, layout, da
             shift.target
             for shift in on_it
             for seen in shift.seen
-            if lets_in(seen, lens.visitor) and any(lens.moment in span for span in seen.spans)
+            if seen.admits(lens)
         }
         assert told_of <= differing <= {shift.target for shift in on_it}
 

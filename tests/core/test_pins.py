@@ -17,7 +17,7 @@ from navrel.core.questions.pins import Trial, pin_condition, pinned_path, try_pi
 
 from .strategies import NOW, layouts, sites
 from .test_impact import a_rule, header, small_state
-from .test_looks import any_visitor, later, lets_in
+from .test_looks import any_visitor, later
 
 TARGETS = {
     Target("slot", "header"): Action("fill", "header", "slim"),
@@ -46,10 +46,7 @@ def test_a_trial_says_who_would_decide_instead_and_for_whom(site, layout, target
     if trial.is_locked:
         assert (state, trial.wins, trial.priority) == ("locked", False, None)
         return
-    stronger = [
-        one for one in trial.deciders
-        if any(lets_in(seen, lens.visitor) and any(lens.moment in span for span in seen.spans) for seen in one.seen)
-    ]  # fmt: skip
+    stronger = [one for one in trial.deciders if any(seen.admits(lens) for seen in one.seen)]
     assert by == (stronger[0].rule.name if stronger else "the pin")
     if by == "the pin":
         assert trial.wins

@@ -161,13 +161,15 @@ class Epoch:
 class Timeline:
     """Every combination of schedules that comes up from a moment on, in order of its first span.
 
-    ``repeats_after``: the moment after which everything goes on as before, None where nothing repeats for ever.
+    ``repeats_after``: the moment after which everything goes on as before, None where nothing repeats for ever; and
+    ``period`` after how long it comes again.
     ``seen_until``: the moment up to which was looked, where more may come up after it; else None.
     """
 
     epochs: tuple[Epoch, ...]
     repeats_after: datetime | None
     seen_until: datetime | None
+    period: timedelta | None = None
 
 
 def timeline(schedules: tuple[Schedule, ...], since: datetime) -> Timeline:
@@ -175,7 +177,7 @@ def timeline(schedules: tuple[Schedule, ...], since: datetime) -> Timeline:
 
     Repeats are followed through one whole period of their common pattern after the last single boundary.
     """
-    horizon = _horizon(schedules, since)
+    horizon, period = _horizon(schedules, since)
     changes: list[_Waiting] = []
     for number, schedule in enumerate(schedules):
         _push(changes, number, chain.from_iterable(schedule.spans(since)))
@@ -196,7 +198,7 @@ def timeline(schedules: tuple[Schedule, ...], since: datetime) -> Timeline:
     if not changes:
         return Timeline(epochs, None, None)
     goes_on = changes[0][0] > horizon
-    return Timeline(epochs, changes[0][0] if goes_on else None, None if goes_on else at)
+    return Timeline(epochs, changes[0][0], None, period) if goes_on else Timeline(epochs, None, at)
 
 
 #: The next edge of a schedule, its place in the list, and its later edges.
@@ -210,8 +212,8 @@ def _push(changes: list[_Waiting], number: int, edges: Iterator[datetime | None]
         heappush(changes, (edge, number, edges))
 
 
-def _horizon(schedules: tuple[Schedule, ...], since: datetime) -> datetime:
-    """The moment after which the schedules only repeat what they have done before."""
+def _horizon(schedules: tuple[Schedule, ...], since: datetime) -> tuple[datetime, timedelta]:
+    """The moment after which the schedules only repeat what they have done before, and the period they share."""
     single = [since]
     period = 1
     repeating = False
@@ -224,7 +226,8 @@ def _horizon(schedules: tuple[Schedule, ...], since: datetime) -> datetime:
             days = recurrence.period_days
             period = min(lcm(period, days), _MOST_DAYS)
             repeating = True
-    return _plus(max(single), timedelta(days=period if repeating else 0))
+    lasting = timedelta(days=period if repeating else 0)
+    return _plus(max(single), lasting), lasting
 
 
 def read_moment(text: str, *, what: str = "moment") -> datetime:

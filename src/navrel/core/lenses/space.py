@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 from functools import cached_property, lru_cache
 
 import numpy as np
@@ -28,7 +28,8 @@ Grades = tuple[int | None, ...]
 class Sighting:
     """Who sees something, and when. An empty query is everybody; one span without ends is always.
 
-    ``repeats_after``: the moment after which the spans go on as before, None where they do not.
+    ``repeats_after``: the moment after which the spans go on as before, None where they do not; ``period``: after how
+    long they come again.
     ``schedule``: where the spans are just the times at which one schedule is in force, or with ``outside`` all
     others, that schedule.
     """
@@ -38,6 +39,7 @@ class Sighting:
     repeats_after: datetime | None = None
     schedule: Schedule | None = None
     outside: bool = False
+    period: timedelta | None = None
 
     def admits(self, lens: Lens) -> bool:
         """Whether it is seen through a lens, of a moment that is not before the one from which was looked."""
@@ -46,7 +48,11 @@ class Sighting:
             return False
         if self.schedule is not None:
             return self.schedule.holds(lens.moment) != self.outside
-        return not self.spans or any(lens.moment in span for span in self.spans)
+        moment = lens.moment
+        if self.period and self.repeats_after is not None and moment >= self.repeats_after:
+            # As many periods earlier as lead to where the spans are known.
+            moment -= ((moment - self.repeats_after) // self.period + 1) * self.period
+        return not self.spans or any(moment in span for span in self.spans)
 
 
 class LensSpace:
@@ -105,7 +111,11 @@ class LensSpace:
         for time, kinds in sorted(kinds_at.items()):
             times_of.setdefault(frozenset(kinds), []).append(time)
         return tuple(
-            Sighting(self.visitors.query(np.isin(self._kind_of, sorted(kinds))), *self._times(times))
+            Sighting(
+                self.visitors.query(np.isin(self._kind_of, sorted(kinds))),
+                *self._times(times),
+                period=self.timeline.period,
+            )
             for kinds, times in times_of.items()
         )
 
@@ -114,7 +124,9 @@ class LensSpace:
         epochs = self.timeline.epochs
         spans = _joined([epochs[time] for time in times])
         if len(times) == len(epochs):
-            return spans, None, None, False
+            # What goes on as before goes on always.
+            always = (Span(self.since, None),)
+            return always if self.timeline.seen_until is None else spans, None, None, False
         chosen = set(times)
         for number, schedule in enumerate(self._schedules):
             in_force = {time for time, epoch in enumerate(epochs) if number in epoch.in_force}
