@@ -111,12 +111,7 @@ def test_every_lens_sees_the_shifts_of_pages_whose_facts_differ(site, layout, da
         new = shown(after.layout, changed, changed.page(page.path), lens)
         differing = {target for target in old.keys() & new.keys() if old[target] != new[target]}
         on_it = [shift for shift in found.shifts if page.path in {one.path for one in shift.pages}]
-        told_of = {
-            shift.target
-            for shift in on_it
-            for seen in shift.seen
-            if seen.admits(lens)
-        }
+        told_of = {shift.target for shift in on_it for seen in shift.seen if seen.admits(lens)}
         assert told_of <= differing <= {shift.target for shift in on_it}
 
 

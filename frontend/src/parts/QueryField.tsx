@@ -132,6 +132,8 @@ export function QueryField({
             placeholder={placeholder}
             error={Boolean(problem)}
             onKeyDown={onKeyDown}
+            // Offers that are still on their way must not come up when the field is left.
+            onBlur={() => forSearch || setCaret(null)}
             inputRef={(element) => {
               field.current = element;
               if (typeof inputRef === "object" && inputRef) inputRef.current = element as HTMLInputElement;

@@ -51,6 +51,8 @@ def main(arguments: Sequence[str]) -> None:
                 code = subprocess.run(help_only, env={**os.environ, **environment()}, check=False).returncode
             case "start":
                 code = start(start_options(rest))
+            case "dev":
+                code = start(start_options(rest), dev=True)
             case "stop":
                 stop_options(rest)
                 code = end()
@@ -100,8 +102,8 @@ def build() -> None:
         front_end()
 
 
-def start(options: StartOptions) -> int:
-    """Set up what is missing, serve until Ctrl-C, stop everything."""
+def start(options: StartOptions, *, dev: bool = False) -> int:
+    """Set up what is missing, serve until Ctrl-C, stop everything. ``dev``: changes show without a new start."""
     prepare_state()
     with alone(STATE / "lock", _who_runs):
         prepare()
@@ -113,26 +115,35 @@ def start(options: StartOptions) -> int:
             raise Stopped("The application and the published site need two ports; give them different ones.")
         build()
         with _stopping_on_signals(), Cluster("postgres", adopt=True) as cluster:
-            _serve_until_stopped(options.host, ports, cluster)
+            _serve_until_stopped(options.host, ports, cluster, dev=dev)
     return 0
 
 
-def _serve_until_stopped(host: str, ports: dict[str, int], cluster: Cluster) -> None:
+def _serve_until_stopped(host: str, ports: dict[str, int], cluster: Cluster, *, dev: bool) -> None:
     shown = {name: f"http://{_reachable(host)}:{port}" for name, port in ports.items()}
     env = _server_environment(cluster, host, ports["application"], shown["published site"])
     run([venv_python(), "-m", "navrel.cli", "set-up"], env=env)
     servers: dict[str, subprocess.Popen[bytes]] = {}
+    front_port = free_port()
+
+    def again(name: str) -> subprocess.Popen[bytes]:
+        if name == FRONT_END:
+            return serve_front_end(front_port, shown["application"])
+        return serve(MODULES[name], ports[name], env, host, reload=dev)
+
     try:
-        for name, port in ports.items():
-            servers[name] = serve(MODULES[name], port, env, host)
+        for name in (*ports, *([FRONT_END] if dev else [])):
+            servers[name] = again(name)
         for name, port in ports.items():
             wait_until_served(name, servers[name], port, host)
         tell_running(**shown)
         say(f"Navrel           {shown['application']}")
         say(f"Published site   {shown['published site']}")
         say("Demo sign-in     demo / marrowick")
+        if dev:
+            say(f"While you write   http://{LOOPBACK}:{front_port}")
         say("Ctrl-C stops it, or ./navrel stop; the data stays.")
-        _watch(servers, cluster, lambda name: serve(MODULES[name], ports[name], env, host))
+        _watch(servers, cluster, again)
     except _Ended:
         say("Stopping …")
     finally:
@@ -147,6 +158,8 @@ def _serve_until_stopped(host: str, ports: dict[str, int], cluster: Cluster) -> 
             stop_process(server)
 
 
+#: What Vite serves while the front end is being written.
+FRONT_END = "front end"
 #: What each of the two servers serves.
 MODULES = {"application": "navrel.server.wsgi", "published site": "navrel.server.delivery.wsgi"}
 
@@ -285,14 +298,22 @@ def _call(arguments: Sequence[str], env: dict[str, str] | None = None) -> int:
     ).returncode
 
 
-def serve(module: str, port: int, env: dict[str, str], host: str = LOOPBACK) -> subprocess.Popen[bytes]:
-    """Start one of the two servers on a port."""
+def serve(
+    module: str, port: int, env: dict[str, str], host: str = LOOPBACK, *, reload: bool = False
+) -> subprocess.Popen[bytes]:
+    """Start one of the two servers on a port; with ``reload`` it starts anew whenever its sources change."""
     command = [
         str(venv_python()), "-m", "gunicorn", f"{module}:application", "--bind", f"{host}:{port}",
         "--workers", "2", "--threads", "4", "--timeout", "60", "--graceful-timeout", "10", "--log-level", "warning",
-        "--no-control-socket",
+        "--no-control-socket", *(["--reload"] if reload else []),
     ]  # fmt: skip
     return start_process(command, env=env)
+
+
+def serve_front_end(port: int, application: str) -> subprocess.Popen[bytes]:
+    """Start Vite, which serves the front end as it is being written, and asks the application for all else."""
+    command = ["npx", "vite", "--host", LOOPBACK, "--port", str(port), "--strictPort"]
+    return start_process(command, cwd=FRONTEND, env={**environment(), "NAVREL_APPLICATION": application})
 
 
 def _choose_port(host: str, wanted: int | None, usual: int) -> int:
