@@ -104,7 +104,12 @@ export const theme = createTheme({
         notchedOutline: { borderColor: "var(--edge)" },
       },
     },
-    MuiInputLabel: { styleOverrides: { root: { fontSize: 13 } } },
+    MuiInputLabel: {
+      styleOverrides: {
+        root: { fontSize: 13 },
+        outlined: { "&:not(.MuiInputLabel-shrink)": { transform: "translate(10px, 6px) scale(1)" } },
+      },
+    },
     MuiSelect: { defaultProps: { size: "small" } },
     MuiMenuItem: { styleOverrides: { root: { fontSize: 13, minHeight: 0, padding: "4px 10px" } } },
     MuiSwitch: { defaultProps: { size: "small" } },

@@ -102,7 +102,8 @@ def _condition_words(before: Tree, after: Tree) -> list[str]:
     for key, word in (("include", "on"), ("exclude", "not on")):
         old, new = before.get(key, ""), after.get(key, "")
         if old != new:
-            found.append(f"{word} {_quoted(new) if new else 'nothing'}, was {_quoted(old) if old else 'nothing'}")
+            now, was = _where_they_differ(new, old)
+            found.append(f"{word} {now or 'nothing'}, was {was or 'nothing'}")
     if before.get("visitors") != after.get("visitors"):
         found.append("for other visitors")
     if before.get("schedule") != after.get("schedule"):
@@ -215,6 +216,16 @@ def _site_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str
     if before.get("settings") != after.get("settings"):
         found.append("settings changed")
     return found
+
+
+def _where_they_differ(one: str, other: str) -> tuple[str, str]:
+    """Two texts, quoted from the word in which they begin to differ where they are long."""
+    shorter = min(len(one), len(other))
+    same = next((n for n in range(shorter) if one[n] != other[n]), shorter)
+    begins = max(one.rfind(" ", 0, same), one.rfind(",", 0, same)) + 1
+    if max(len(one), len(other)) <= _MOST_QUOTED or begins == 0:
+        return _quoted(one), _quoted(other)
+    return f"… {_quoted(one[begins:])}", f"… {_quoted(other[begins:])}" if other[begins:] else "without that"
 
 
 def _quoted(text: str) -> str:
