@@ -1,11 +1,13 @@
 """What an edit did, in words."""
 
+from typing import Any
+
 import pytest
 
 from navrel.server.edits.parts import Part
 from navrel.wording.edits import edit_words
 
-RULE = {
+RULE: dict[str, Any] = {
     "name": "Quiet", "note": "", "on": True, "priority": 0, "condition": {"include": "all"},
     "actions": [{"do": "fill", "slot": "header", "piece": "main"}],
 }  # fmt: skip

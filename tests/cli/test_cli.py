@@ -8,6 +8,7 @@ import sys
 from contextlib import redirect_stderr, redirect_stdout
 from dataclasses import dataclass
 from pathlib import Path
+from typing import Any
 
 import pytest
 import yaml
@@ -15,7 +16,7 @@ import yaml
 from navrel.cli import main
 
 DEMO = Path(__file__).parents[2] / "demo" / "layout.json"
-FILE = {
+FILE: dict[str, Any] = {
     "navrel": 1,
     "site": {
         "name": "Marrowick Ferries",
@@ -91,7 +92,7 @@ def run(*arguments):
         try:
             main([str(argument) for argument in arguments])
         except SystemExit as ended:
-            code = ended.code or 0
+            code = int(ended.code or 0)
     return Done(code, out.getvalue(), err.getvalue())
 
 

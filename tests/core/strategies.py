@@ -139,8 +139,8 @@ def schedules(draw: st.DrawFn) -> Schedule | None:
         )
         lasting = draw(st.sampled_from((DAY / 2, DAY, DAY * 2)))
         repeats = Repeats(rrule, read_recurrence(rrule, start), lasting)
-    edges = (None if days is None else NOW + DAY * days for days in (low, high))
-    found = Schedule(*edges, repeats)
+    begins, ends = (None if days is None else NOW + DAY * days for days in (low, high))
+    found = Schedule(begins, ends, repeats)
     return found if found != Schedule() and draw(st.booleans()) else None
 
 

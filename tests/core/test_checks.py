@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from datetime import datetime
+from typing import Any
 
 import pytest
 from hypothesis import given, settings
@@ -21,7 +22,7 @@ NOW = Lens(Visitor(accepts=("en",)), datetime(2026, 11, 23, 12))
 TEXT = {"items": [{"type": "text", "text": "The boat leaves when the tide allows."}]}
 NOTICE = {"items": [{"type": "notice", "text": "No boats on Monday"}]}
 MENU = {"items": [{"type": "menu", "label": "Main", "links": [{"text": "Routes", "href": "/routes"}]}]}
-PIECES = [
+PIECES: list[dict[str, Any]] = [
     {"slug": "main", "kind": "header", "content": TEXT},
     {"slug": "slim", "kind": "header", "content": TEXT},
     {"slug": "foot", "kind": "footer", "content": TEXT},

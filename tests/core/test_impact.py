@@ -1,6 +1,7 @@
 """Impact against both states resolved plainly, through every lens."""
 
 from dataclasses import replace
+from typing import Any
 
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -134,7 +135,7 @@ def test_pages_that_come_and_go_shift_to_and_from_nothing():
     assert found.paths == {"/b", "/c"}
 
 
-PIECES = [
+PIECES: list[dict[str, Any]] = [
     {"slug": "main", "kind": "header"},
     {"slug": "slim", "kind": "header"},
     {"slug": "note", "kind": "widget"},

@@ -105,7 +105,7 @@ def test_the_tree_is_a_range_for_each_section():
     assert [page.path for page in site.pages[tickets + 1 : site.ends[tickets]]] == [
         "/tickets/choose", "/tickets/pay", "/tickets/done", "/tickets/help",
     ]  # fmt: skip
-    assert site.parent_path(site.page("/pass/renew")) == "/"
+    assert site.parent_path(site.pages[site.numbers["/pass/renew"]]) == "/"
 
 
 def test_search_and_missing_pages_stand_last():
@@ -115,7 +115,7 @@ def test_search_and_missing_pages_stand_last():
 
 def test_a_stated_parent_counts_before_the_path():
     site = PageTree([Page("/a"), Page("/b"), Page("/a/x", parent="/b")])
-    assert site.ancestor_paths(site.page("/a/x")) == ["/b"]
+    assert site.ancestor_paths(site.pages[site.numbers["/a/x"]]) == ["/b"]
 
 
 def test_a_loop_of_parents_is_named():

@@ -2,6 +2,7 @@
 
 import json
 import os
+from typing import Any
 
 import pytest
 import schemathesis
@@ -61,7 +62,7 @@ def test_no_request_is_answered_with_what_is_not_described(api, schema, name, da
         key: _text(value).encode("latin-1", "replace").decode("latin-1") for key, value in (case.headers or {}).items()
     }
     query = {key: _text(value) for key, value in (case.query or {}).items()}
-    more = {}
+    more: dict[str, Any] = {}
     if case.body is not NOT_SET and case.media_type == "multipart/form-data":
         more = {"data": {"names": ["a.html"], "files": []}}
     elif case.body is not NOT_SET:

@@ -2,7 +2,8 @@
 
 import pytest
 
-from navrel.server.inventory.reading import Unreadable, read_page, sanitise
+from navrel.rendering.sanitising import sanitise
+from navrel.server.inventory.reading import Unreadable, read_page
 
 
 def page(main="<p>Text</p>", head="", lang="en", wrap="<main>{}</main>"):

@@ -1,7 +1,9 @@
 """The kept states, with real transactions and real connections."""
 
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from threading import Event
+from typing import Any
 
 import pytest
 from django.db import connection, transaction
@@ -110,10 +112,14 @@ def test_a_site_that_is_being_built_keeps_no_other_waiting():
         assert (building.result(WAIT), waiting.result(WAIT)) == ("slow", "slow")
 
 
+def _given(value, older):
+    return value
+
+
 def test_the_last_asked_are_kept():
-    kept = Kept()
+    kept = Kept[Any]()
     for key in range(20):
-        kept.get(key, 1, lambda older, key=key: key)
+        kept.get(key, 1, partial(_given, key))
     assert kept.get(19, 1, lambda older: "anew") == 19
     assert kept.get(0, 1, lambda older: "anew") == "anew"
-    assert kept.get(19, 2, lambda older: older + 1) == 20
+    assert kept.get(19, 2, lambda older: (older or 0) + 1) == 20

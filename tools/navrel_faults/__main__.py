@@ -34,13 +34,14 @@ class Editor(threading.Thread):
         number = 0
         while self.going_on:
             number += 1
+            name = f"Rule {number}"
             rule = {
-                "name": f"Rule {number}", "condition": {"include": f"page:/about,/n{number}"},
+                "name": name, "condition": {"include": f"page:/about,/n{number}"},
                 "actions": [{"do": "empty", "slot": "after-content"}],
             }  # fmt: skip
             status, _ = self._ask("/api/sites/marrowick/rules", "POST", rule)
             if status == 201:
-                self.made.append(rule["name"])
+                self.made.append(name)
             if number % 3 == 0:
                 status, body = self._ask("/api/sites/marrowick/impact")
                 if status == 200:

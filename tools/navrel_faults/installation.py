@@ -52,8 +52,9 @@ class Installation:
         self.application, self.published = (f"http://127.0.0.1:{port}" for port in self.ports)
         self.output = folder / "output"
         self.launcher: subprocess.Popen[bytes] | None = None
+        self._cookies = http.cookiejar.CookieJar()
         self._opener = urllib.request.build_opener(
-            urllib.request.HTTPCookieProcessor(http.cookiejar.CookieJar()), urllib.request.ProxyHandler({})
+            urllib.request.HTTPCookieProcessor(self._cookies), urllib.request.ProxyHandler({})
         )
         self._token = ""
 
@@ -68,13 +69,14 @@ class Installation:
         """Start it, and wait until it serves."""
         self.output.write_bytes(b"")
         with self.output.open("ab") as output:
-            self.launcher = subprocess.Popen(
+            launcher = subprocess.Popen(
                 [sys.executable, str(ROOT / "navrel"), "start", "--port", str(self.ports[0]), "--public-port",
                  str(self.ports[1])],
                 env=self._env(), stdout=output, stderr=subprocess.STDOUT, start_new_session=True,
             )  # fmt: skip
-        wait_for("the start", lambda: "Ctrl-C" in self.said() or self.launcher.poll() is not None, 180)
-        if self.launcher.poll() is not None:
+        self.launcher = launcher
+        wait_for("the start", lambda: "Ctrl-C" in self.said() or launcher.poll() is not None, 180)
+        if launcher.poll() is not None:
             raise RuntimeError(f"it did not start: {self.said()}")
 
     def said(self) -> str:
@@ -119,8 +121,7 @@ class Installation:
         self._token = self._cookie(session["csrf_cookie"])
 
     def _cookie(self, name: str) -> str:
-        jar = next(h.cookiejar for h in self._opener.handlers if isinstance(h, urllib.request.HTTPCookieProcessor))
-        return next(cookie.value or "" for cookie in jar if cookie.name == name)
+        return next(cookie.value or "" for cookie in self._cookies if cookie.name == name)
 
     def ask(
         self, path: str, method: str = "GET", body: Any = None, *, token: str = "", version: int | None = None
