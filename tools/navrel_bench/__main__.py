@@ -42,7 +42,7 @@ def main() -> None:
     found = []
     for figure in figures([core.measure, interface.measure]):
         found.append(figure)
-        print(f"{figure.name} …", file=sys.stderr)
+        print(f"{figure.name}: {figure.value:g} {figure.unit}", file=sys.stderr, flush=True)
     if as_json:
         print(json.dumps([asdict(figure) for figure in found], indent=2))
         return
