@@ -11,6 +11,7 @@ import { PieceName } from "../parts/PieceName";
 import { useAddress, useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { targetName, when } from "../parts/words";
 import { PageFinder } from "./PageFinder";
+import "./preview.css";
 
 const WIDTHS: Record<string, number> = { phone: 390, tablet: 800, desktop: 1280 };
 const WIDTH_NAMES = [

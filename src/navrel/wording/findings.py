@@ -9,6 +9,8 @@ from navrel.core.calendar.schedule import write_moment
 from navrel.core.layout.model import TEMPLATE, Target
 from navrel.core.questions.checks.finding import Finding
 
+from .counts import count_pages
+
 #: Longest query that is written out in a sentence, in characters.
 _MOST_WRITTEN = 200
 
@@ -35,11 +37,6 @@ class FindingWords(NamedTuple):
 def finding_words(finding: Finding) -> FindingWords:
     """What a check found, in words."""
     return _WORDS[finding.check](finding)
-
-
-def count_pages(number: int) -> str:
-    """A number of pages in words."""
-    return "1 page" if number == 1 else f"{number:,} pages"
 
 
 def _listed(names: Sequence[str], most: int = 3) -> str:

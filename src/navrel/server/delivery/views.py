@@ -15,6 +15,7 @@ from navrel.core.pages.page import Page
 from navrel.rendering.page import Source, draw_page
 from navrel.server.inventory.models import Content, Site
 from navrel.server.publishing.live import LiveState, Served, served
+from navrel.wording.counts import count_pages
 
 MOST_RESULTS = 50
 _MAX_SEARCH = 200
@@ -101,5 +102,4 @@ def _results(state: LiveState, text: str) -> str:
 
 def _listed(words: str, found: list[Page]) -> str:
     shown = "".join(f'<li><a href="{escape(page.path)}">{escape(page.title)}</a></li>' for page in found[:MOST_RESULTS])
-    count = "1 page" if len(found) == 1 else f"{len(found)} pages"
-    return f"<h2>{count} for “{escape(words)}”</h2><ul>{shown}</ul>"
+    return f"<h2>{count_pages(len(found))} for “{escape(words)}”</h2><ul>{shown}</ul>"

@@ -20,6 +20,7 @@ from navrel.server.rules.models import Rule
 from navrel.server.rules.services import rule_columns
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import Kept
+from navrel.wording.counts import count_pages
 from navrel.wording.edits import edit_words
 
 from .live import LiveState, Unreadable, draft_contents, find_revision, newest_revision, open_revision, published
@@ -70,7 +71,7 @@ def _page_changes(site: Site, before: LiveState) -> list[Change]:
     after = draft(site)
     words = {"added": "came", "removed": "went", "changed": "have other facts"}
     found = [
-        Change("pages", one.how, f"{_pages(one.count)} {words[one.how]}", count=one.count)
+        Change("pages", one.how, f"{count_pages(one.count)} {words[one.how]}", count=one.count)
         if one.what == "pages"
         else Change("site", "changed", f"Site: {', '.join(one.details)}")
         for one in changed_parts(before.document, after.document)
@@ -79,14 +80,10 @@ def _page_changes(site: Site, before: LiveState) -> list[Change]:
     version = (site.inventory_version, before.revision.pk)
     contents = _contents.get(site.pk, version, lambda older: _changed_contents(site, before))
     return (
-        [*found, Change("pages", "changed", f"{_pages(contents)} with another content", count=contents)]
+        [*found, Change("pages", "changed", f"{count_pages(contents)} with another content", count=contents)]
         if contents
         else found
     )
-
-
-def _pages(count: int) -> str:
-    return "1 page" if count == 1 else f"{count:,} pages"
 
 
 def _changed_contents(site: Site, before: LiveState) -> int:
