@@ -1,4 +1,5 @@
 import { createTheme } from "@mui/material/styles";
+import type {} from "@mui/x-date-pickers/themeAugmentation";
 
 /** Every colour of the interface, once. Pieces bring their own; these stay quiet beside them. */
 const light = {
@@ -104,6 +105,12 @@ export const theme = createTheme({
         notchedOutline: { borderColor: "var(--edge)" },
       },
     },
+    MuiPickersOutlinedInput: {
+      styleOverrides: {
+        root: { background: "var(--field)", fontSize: 13 },
+        sectionsContainer: { "&&": { padding: "6px 0", fontSize: 13, lineHeight: 1.45 } },
+      },
+    },
     MuiInputLabel: {
       styleOverrides: {
         root: { fontSize: 13 },
@@ -138,10 +145,18 @@ export const theme = createTheme({
       },
     },
     MuiAutocomplete: {
+      defaultProps: { size: "small" },
       styleOverrides: {
         listbox: { padding: 0, fontSize: 13 },
         noOptions: { padding: "6px 8px", fontSize: 13 },
-        inputRoot: { padding: 0 },
+        // The field is as high as any other: its own padding is that of a text field.
+        root: {
+          "& .MuiOutlinedInput-root.MuiInputBase-sizeSmall": {
+            padding: 0,
+            "&.MuiInputBase-multiline": { padding: "6px 9px" },
+            "& input.MuiInputBase-input": { padding: "6px 9px" },
+          },
+        },
       },
     },
     MuiTooltip: { defaultProps: { enterDelay: 400 }, styleOverrides: { tooltip: { fontSize: 12 } } },
