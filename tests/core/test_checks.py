@@ -1,5 +1,6 @@
 """Every check on a small site that has what it looks for, and on one that has not."""
 
+import re
 from dataclasses import replace
 from datetime import datetime
 from typing import Any
@@ -98,6 +99,17 @@ def test_a_rule_that_is_always_taken_before_never_wins():
     )
 
 
+def case_id(value):
+    """A case's id from what it is about: one that can be typed."""
+    named = value["condition"]["include"] if isinstance(value, dict) else value
+    named = (
+        " ".join(one["name"] for one in value)
+        if isinstance(value, list) and value and isinstance(value[0], dict)
+        else named
+    )
+    return re.sub(r"[^\w:/ -]+", "", str(named), flags=re.ASCII)
+
+
 SIGNED_IN, SIGNED_OUT = ({"include": f"signed:{way}"} for way in ("in", "out"))
 PAST = {"until": "2026-11-01"}
 MORNING = {"repeats": {"rrule": "FREQ=DAILY", "start": "2026-01-01T00:00", "duration": "PT12H"}}
@@ -118,7 +130,7 @@ BEATEN = rule("beaten", "all", SLIM)
         ([rule("half", "within:/tickets", HEADER, priority=1), rule("rest", "-within:/tickets", HEADER, priority=1), BEATEN], ["“beaten” never wins"]),
         ([rule("off", "all", HEADER, on=False, priority=1), BEATEN], []),
     ],
-    ids=str,
+    ids=case_id,
 )  # fmt: skip
 def test_never_means_over_all_visitors_and_moments(rules, never):
     assert told("never-wins", *rules) == never
@@ -180,7 +192,7 @@ def test_order_alone_decides_between_equals_that_differ():
         (rule("r", "all", add("above-footer", "menu"), add("before-content", "links")), "twice", "“Menu” and “Links” say the same on 7 pages"),
         (rule("r", "all", add("above-footer", "note"), add("before-content", "note")), "twice", "“Note” shows twice on 7 pages"),
     ],
-    ids=str,
+    ids=case_id,
 )  # fmt: skip
 def test_a_check_finds_what_it_looks_for(made, kind, what):
     found = [one for one in findings(made) if one.check == kind]

@@ -8,15 +8,18 @@ from typing import Any
 import pytest
 from django.db import connection, transaction
 
+from navrel.core.files.writing import write_rule
 from navrel.server.api.errors import Refused
 from navrel.server.demo import load_demo
 from navrel.server.inventory.models import Site
+from navrel.server.library.services import make_piece
 from navrel.server.publishing.services import publish
-from navrel.server.rules.services import make_rule
+from navrel.server.rules.services import change_rule, make_rule
 from navrel.server.sitestate import draft as draft_module
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.locking import find_site, lock_site
+from navrel.server.sitestate.records import read_layout
 
 pytestmark = pytest.mark.django_db(transaction=True)
 WAIT = 20
@@ -80,19 +83,33 @@ def test_another_worker_sees_what_was_committed(demo, elsewhere, monkeypatch):
 
 def test_a_state_is_read_in_one_snapshot(demo, elsewhere, monkeypatch):
     """A save between two reads of a build shows in neither part, or in both."""
-    inner = draft_module._layout
 
-    def slow(site):
-        monkeypatch.setattr(draft_module, "_layout", inner)
+    def slow(site, *older):
+        monkeypatch.setattr(draft_module, "read_layout", read_layout)
         elsewhere(make_rule, "marrowick", rule("Meanwhile")).result(WAIT)
-        return inner(site)
+        return read_layout(site, *older)
 
-    monkeypatch.setattr(draft_module, "_layout", slow)
+    monkeypatch.setattr(draft_module, "read_layout", slow)
     first = draft(find_site("marrowick"))
     assert "Meanwhile" not in [one.name for one in first.layout.rules]
     now = find_site("marrowick")
     assert first.version == now.version - 1
     assert draft(now).layout.rules[0].name == "Meanwhile"
+
+
+def test_only_what_changed_is_read_anew_and_comes_to_the_same(demo):
+    before = draft(find_site("marrowick"))
+    changed, kept = before.layout.rules[:2]
+    assert changed.key is not None
+    change_rule("marrowick", changed.key, {**write_rule(changed), "priority": 321}, 1)
+    after = draft(find_site("marrowick"))
+    assert after.layout.rules[0].priority == 321
+    assert after.layout.rules[1] is kept
+    # What rules are read against: a piece that comes makes them read anew.
+    make_piece("marrowick", {"kind": "widget", "name": "Tide table", "content": {"items": []}})
+    site = find_site("marrowick")
+    assert draft(site).layout.rules[1] is not kept
+    assert draft(site).layout == read_layout(site).layout
 
 
 def test_a_site_that_is_being_built_keeps_no_other_waiting():

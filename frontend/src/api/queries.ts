@@ -72,12 +72,14 @@ export const treeQuery = (site: string, inventoryVersion: number) =>
     },
   });
 
+export const askLayout = (site: string, lens: LensParams) =>
+  answer(api.GET("/api/sites/{site}/layout", { params: { path: { site }, query: { ...lens } } }));
+
 export const layoutQuery = (site: string, version: number, lens: LensParams) =>
   queryOptions({
     queryKey: [...siteKey(site), "layout", version, lens],
     placeholderData: keepPreviousData,
-    queryFn: () =>
-      answer(api.GET("/api/sites/{site}/layout", { params: { path: { site }, query: { ...lens } } })),
+    queryFn: () => askLayout(site, lens),
   });
 
 export const searchQuery = (site: string, query: string) =>

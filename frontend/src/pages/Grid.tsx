@@ -1,12 +1,20 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, memo, type RefObject, useEffect, useMemo, useState } from "react";
+import {
+  type KeyboardEvent,
+  type RefObject,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
-import { Lock } from "../parts/icons";
-import { type PieceRow, usePieces } from "../parts/site";
-import { count, targetName } from "../parts/words";
+import { usePieces } from "../parts/site";
+import { targetName } from "../parts/words";
+import { GridRow, type RowActions } from "./GridRow";
 import { stepFor } from "./keys";
-import { type Cell, ColumnCells } from "./strips";
+import { ColumnCells } from "./strips";
 import type { Line } from "./tree";
 
 const ROW = 27;
@@ -71,6 +79,22 @@ export function Grid({
     setActive({ row, column: columns.findIndex((column) => column.target === address.target) + 1 });
   }, [address]);
 
+  const does = useNewest({ onToggle, onPick, onChoose });
+  const actions = useMemo<RowActions>(
+    () => ({
+      toggle: (number) => does.current.onToggle(number),
+      pick: (row, number, upTo) => {
+        setActive({ row, column: 0 });
+        does.current.onPick(number, upTo);
+      },
+      choose: (row, column, path, target) => {
+        setActive({ row, column });
+        does.current.onChoose(path, target);
+      },
+      light: setLit,
+    }),
+    [does],
+  );
   const move = (row: number, column: number) => {
     const next = {
       row: Math.max(0, Math.min(row, lines.length - 1)),
@@ -135,65 +159,25 @@ export function Grid({
         </div>
         {items.map((item) => {
           const line = lines[item.index] as Line;
-          const number = line.number;
           return (
-            <div
-              key={number}
-              className="line"
-              role="row"
-              aria-rowindex={item.index + 2}
-              aria-selected={picked.has(number)}
-              style={{ position: "absolute", top: item.start, gridTemplateColumns: template }}
-            >
-              <PageCell
-                line={line}
-                path={tree.paths[number] as string}
-                title={tree.titles[number] as string}
-                about={tree.types[number] || (tree.kinds[number] as string)}
-                picked={picked.has(number)}
-                active={active.row === item.index && active.column === 0}
-                id={`cell-${item.index}-0`}
-                onToggle={() => onToggle(number)}
-                onPick={(upTo) => {
-                  setActive({ row: item.index, column: 0 });
-                  onPick(number, upTo);
-                }}
-              />
-              {cells.map((reader, index) => {
-                const above = lines[item.index - 1];
-                const below = lines[item.index + 1];
-                const cell = reader.at(line);
-                const first = !reader.joins(above, line);
-                const target = reader.column.target;
-                const path = tree.paths[number] as string;
-                const by = cell.kind === "one" ? cell.outcome.by : null;
-                return (
-                  <div
-                    role="gridcell"
-                    key={target}
-                    id={`cell-${item.index}-${index + 1}`}
-                    aria-colindex={index + 2}
-                    aria-label={`${targetName(target)}: ${cellText(cell, bySlug)}`}
-                    className={cellClass(cell, {
-                      first,
-                      last: !reader.joins(line, below),
-                      lit: by !== null && by === lit,
-                      unseated: !line.closed && reader.unseated.has(number),
-                      chosen: chosen.path === path && chosen.target === target,
-                      active: active.row === item.index && active.column === index + 1,
-                    })}
-                    style={stripStyle(cell, bySlug)}
-                    onMouseEnter={() => setLit(by)}
-                    onClick={() => {
-                      setActive({ row: item.index, column: index + 1 });
-                      onChoose(path, target);
-                    }}
-                  >
-                    <CellBody cell={cell} named={first || item.index === top} bySlug={bySlug} />
-                  </div>
-                );
-              })}
-            </div>
+            <GridRow
+              key={line.number}
+              row={item.index}
+              top={item.start}
+              template={template}
+              tree={tree}
+              above={lines[item.index - 1]}
+              line={line}
+              below={lines[item.index + 1]}
+              cells={cells}
+              bySlug={bySlug}
+              picked={picked.has(line.number)}
+              active={active.row === item.index ? active.column : null}
+              chosen={chosen.path === tree.paths[line.number] ? chosen.target : null}
+              lit={lit}
+              named={item.index === top}
+              actions={actions}
+            />
           );
         })}
       </div>
@@ -201,126 +185,11 @@ export function Grid({
   );
 }
 
-interface PageCellProps {
-  line: Line;
-  path: string;
-  title: string;
-  about: string;
-  picked: boolean;
-  active: boolean;
-  id: string;
-  onToggle: () => void;
-  onPick: (upTo: boolean) => void;
-}
-
-const PageCell = memo(function PageCell({
-  line,
-  path,
-  title,
-  about,
-  picked,
-  active,
-  id,
-  onToggle,
-  onPick,
-}: PageCellProps) {
-  const classes = ["page", picked && "picked", line.dim && "dim", active && "active"]
-    .filter(Boolean)
-    .join(" ");
-  return (
-    <div
-      role="rowheader"
-      id={id}
-      className={classes}
-      title={path}
-      aria-expanded={line.hasPages ? !line.closed : undefined}
-      style={{ paddingLeft: 8 + line.depth * 14 }}
-    >
-      <input
-        type="checkbox"
-        tabIndex={-1}
-        checked={picked}
-        aria-label={`Pick ${title}`}
-        onChange={() => undefined}
-        onClick={(event) => onPick(event.shiftKey)}
-      />
-      {line.hasPages ? (
-        <button
-          type="button"
-          className="toggle"
-          tabIndex={-1}
-          aria-label={`${line.closed ? "Open" : "Close"} ${title}`}
-          onClick={onToggle}
-        >
-          {line.closed ? "▸" : "▾"}
-        </button>
-      ) : (
-        <span className="toggle" />
-      )}
-      <span className="clip">{title}</span>
-      <span className="kind">{line.closed ? count(line.end - line.number, "page") : about}</span>
-    </div>
-  );
-});
-
-function CellBody({ cell, named, bySlug }: { cell: Cell; named: boolean; bySlug: Map<string, PieceRow> }) {
-  if (cell.kind === "mix") {
-    return (
-      <span className="mix" title={cellText(cell, bySlug)}>
-        {cell.parts.map(([outcome, pages]) => (
-          <i
-            key={`${outcome.state} ${outcome.pieces.join("+")}`}
-            className={outcome.state === "empty" ? "hatched" : outcome.pieces.length ? "" : "dotted"}
-            style={{ flex: pages, background: colourOf(outcome, bySlug) }}
-          />
-        ))}
-      </span>
-    );
-  }
-  if (cell.outcome.state === "locked") return <Lock />;
-  return named ? <span className="clip">{outcomeText(cell.outcome, nameIn(bySlug))}</span> : null;
-}
-
-function colourOf(outcome: Shapes["OutcomeInfo"], bySlug: Map<string, PieceRow>): string | undefined {
-  const filler = outcome.pieces[0];
-  return filler ? (bySlug.get(filler)?.colour ?? "var(--empty)") : undefined;
-}
-
-function stripStyle(cell: Cell, bySlug: Map<string, PieceRow>) {
-  const colour = cell.kind === "one" ? colourOf(cell.outcome, bySlug) : undefined;
-  return colour ? ({ "--s": colour } as React.CSSProperties) : undefined;
-}
-
-interface Marks {
-  first: boolean;
-  last: boolean;
-  lit: boolean;
-  unseated: boolean;
-  chosen: boolean;
-  active: boolean;
-}
-
-function cellClass(cell: Cell, marks: Marks): string {
-  const state = cell.kind === "one" && cell.outcome.state !== "filled" ? cell.outcome.state : "";
-  const named = Object.entries(marks).flatMap(([name, holds]) => (holds ? [name] : []));
-  return ["cell", state, ...named].filter(Boolean).join(" ");
-}
-
-/** An outcome in words: the pieces' names, or why there are none. */
-export function outcomeText(
-  outcome: Shapes["OutcomeInfo"],
-  nameOf: (slug: string) => string | undefined,
-): string {
-  if (outcome.value !== null && outcome.value !== undefined) return String(outcome.value);
-  if (outcome.state === "filled") return outcome.pieces.map((slug) => nameOf(slug) ?? slug).join(" + ");
-  return { empty: "left empty", unset: "nothing set", locked: "locked" }[outcome.state];
-}
-
-const nameIn = (bySlug: Map<string, PieceRow>) => (slug: string) => bySlug.get(slug)?.name;
-
-function cellText(cell: Cell, bySlug: Map<string, PieceRow>): string {
-  if (cell.kind === "one") return outcomeText(cell.outcome, nameIn(bySlug));
-  return cell.parts
-    .map(([outcome, pages]) => `${outcomeText(outcome, nameIn(bySlug))} on ${pages}`)
-    .join(", ");
+/** The newest of a value that changes with every redraw, for functions that stay the same. */
+function useNewest<T>(value: T): RefObject<T> {
+  const newest = useRef(value);
+  useLayoutEffect(() => {
+    newest.current = value;
+  });
+  return newest;
 }

@@ -55,7 +55,10 @@ export function PagesView() {
   const queryInput = useRef<HTMLInputElement>(null);
   useHotkeys("/", () => queryInput.current?.focus(), { preventDefault: true, useKey: true });
 
-  const columns = (layout.data?.columns ?? []).filter((column) => columnNames.includes(column.target));
+  const columns = useMemo(
+    () => (layout.data?.columns ?? []).filter((column) => columnNames.includes(column.target)),
+    [layout.data, columnNames],
+  );
   const path = get("path");
   const target = get("target");
   const toggle = (number: number) => {

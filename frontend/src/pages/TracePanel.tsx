@@ -5,8 +5,7 @@ import type { Shapes } from "../api/client";
 import { traceQuery } from "../api/queries";
 import { PieceName } from "../parts/PieceName";
 import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
-import { specificityText, stateName, targetName, when } from "../parts/words";
-import { outcomeText } from "./Grid";
+import { outcomeText, specificityText, stateName, targetName, when } from "../parts/words";
 import { PinBox } from "./PinBox";
 import type { Pins } from "./usePins";
 

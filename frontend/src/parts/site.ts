@@ -2,7 +2,15 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useCallback, useContext, useMemo } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import type { Shapes } from "../api/client";
-import { type LensParams, piecePagesQuery, piecesQuery, siteKey } from "../api/queries";
+import {
+  askLayout,
+  type LensParams,
+  layoutQuery,
+  piecePagesQuery,
+  piecesQuery,
+  siteKey,
+  siteQuery,
+} from "../api/queries";
 
 export const SiteContext = createContext<Shapes["SiteInfo"] | null>(null);
 
@@ -55,15 +63,25 @@ export function useLinkTo() {
 }
 
 /**
- * Ask everything about the site anew, after a write. Its version comes first: what is kept by version, as the page
- * list's layout is, is then asked for once, under the new one.
+ * Ask everything about the site anew, after a write. The layout in sight comes first, as a hand waits for its strips;
+ * it is asked for once, and kept under the version that it tells.
  */
 export function useRefresh() {
   const client = useQueryClient();
   const site = useSite();
   return useCallback(async () => {
     const key = siteKey(site.slug);
-    await client.refetchQueries({ queryKey: [...key, "info"] });
+    const layouts = client.getQueryCache().findAll({ queryKey: [...key, "layout"], type: "active" });
+    const newest = layouts.map(async ({ queryKey }) => {
+      const lens = queryKey[4] as LensParams;
+      const layout = await askLayout(site.slug, lens);
+      client.setQueryData(layoutQuery(site.slug, layout.version, lens).queryKey, layout);
+      client.setQueryData(
+        siteQuery(site.slug).queryKey,
+        (info) => info && { ...info, version: layout.version },
+      );
+    });
+    await Promise.all([...newest, client.refetchQueries({ queryKey: [...key, "info"] })]);
     await client.invalidateQueries({
       queryKey: key,
       predicate: ({ queryKey: [, , what] }) => what !== "info" && what !== "layout",

@@ -1,3 +1,5 @@
+import type { Shapes } from "../api/client";
+
 /** How things are called on screen. One thing, one word. */
 
 const TARGETS: Record<string, string> = { template: "Template" };
@@ -64,3 +66,13 @@ const WHEN = new Intl.DateTimeFormat("en-GB", {
   minute: "2-digit",
 });
 export const when = (iso: string) => WHEN.format(new Date(iso));
+
+/** An outcome in words: the pieces' names, or why there are none. */
+export function outcomeText(
+  outcome: Shapes["OutcomeInfo"],
+  nameOf: (slug: string) => string | undefined,
+): string {
+  if (outcome.value !== null && outcome.value !== undefined) return String(outcome.value);
+  if (outcome.state === "filled") return outcome.pieces.map((slug) => nameOf(slug) ?? slug).join(" + ");
+  return { empty: "left empty", unset: "nothing set", locked: "locked" }[outcome.state];
+}

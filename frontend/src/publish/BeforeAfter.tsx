@@ -1,8 +1,7 @@
 import { useState } from "react";
 import type { Shapes } from "../api/client";
-import { outcomeText } from "../pages/Grid";
 import { usePieces } from "../parts/site";
-import { targetName } from "../parts/words";
+import { outcomeText, targetName } from "../parts/words";
 import { PagesButton, Paths } from "./Where";
 
 interface BeforeAfterProps {

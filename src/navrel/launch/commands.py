@@ -70,7 +70,10 @@ def main(arguments: Sequence[str]) -> None:
             case "faults":
                 prepare()
                 build()
-                code = _call(["-m", "navrel_faults", *rest], {"PYTHONPATH": f"{ROOT / 'src'}:{ROOT / 'tools'}"})
+                code = _tool(name, rest)
+            case "mutants":
+                prepare()
+                code = _tool(name, rest)
             case _ if name in _SERVER_COMMANDS:
                 prepare()
                 code = on_the_site(arguments)
@@ -244,8 +247,7 @@ def with_database(name: str, arguments: Sequence[str]) -> int:
     browser = chromium()
     build()
     with Cluster("test-postgres", lasting=False) as cluster:
-        env = {**_server_environment(cluster), "NAVREL_CHROMIUM": str(browser)}
-        return _call(["-m", f"navrel_{name}", *arguments], {**env, "PYTHONPATH": f"{ROOT / 'src'}:{ROOT / 'tools'}"})
+        return _tool(name, arguments, {**_server_environment(cluster), "NAVREL_CHROMIUM": str(browser)})
 
 
 def write_api() -> int:
@@ -296,6 +298,12 @@ def _call(arguments: Sequence[str], env: dict[str, str] | None = None) -> int:
     return subprocess.run(
         [str(venv_python()), *arguments], env={**os.environ, **environment(), **(env or {})}, check=False
     ).returncode
+
+
+def _tool(name: str, arguments: Sequence[str], env: dict[str, str] | None = None) -> int:
+    """Run one of the programs under ``tools``."""
+    path = {"PYTHONPATH": f"{ROOT / 'src'}:{ROOT / 'tools'}"}
+    return _call(["-m", f"navrel_{name}", *arguments], {**(env or {}), **path})
 
 
 def serve(

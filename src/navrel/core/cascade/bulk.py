@@ -17,7 +17,7 @@ from ..index.page_index import PageIndex
 from ..language.visitor import Lens
 from ..layout.condition import Condition
 from ..layout.model import TEMPLATE, Action, Layout, Rule, Target
-from ..pages.pageset import Codes, PageSet, combine
+from ..pages.pageset import Codes, PageSet, Words, combine
 from .conditions import Specificity, Unmet, weigh_audience
 from .plain import Outcome, Stack, decided_outcome, stacked, standard_targets, undecided_outcome
 from .seating import seated_slots
@@ -39,11 +39,27 @@ Acting = list[tuple[Action, Level]]
 
 
 class Share(NamedTuple):
-    """The pages that one action gets, and with which strength."""
+    """The pages that one action gets, and with which strength.
+
+    ``won`` are the words of those pages within the span of the level: all others are blank, and a section of a site
+    is few of them.
+    """
 
     action: Action
     level: Level
-    pages: PageSet
+    won: Words
+
+    @property
+    def pages(self) -> PageSet:
+        """The pages that the action gets."""
+        pages = PageSet.none(self.level.pages.size)
+        pages.words[self.level.pages.span] = self.won
+        return pages
+
+    def numbers(self) -> NDArray[np.intp]:
+        """Their numbers, ascending."""
+        found: NDArray[np.intp] = PageSet(self.won, 64 * len(self.won)).numbers() + 64 * self.level.pages.span.start
+        return found
 
 
 @dataclass(frozen=True)
@@ -98,37 +114,35 @@ def acting_on(levels: Iterable[Level], targets: Iterable[Target]) -> dict[Target
 
 def sweep_all(index: PageIndex, acting: Mapping[Target, Acting]) -> dict[Target, Sweep]:
     """Sweep each target over the actions on it, given strongest first."""
-    # One array for the shares of all targets: many small ones would each be paid for in fresh memory. It is blank, as
-    # each action writes only where its level has pages.
-    room = np.zeros((sum(map(len, acting.values())), len(PageSet.none(index.size).words)), dtype=np.uint64)
-    found = {}
-    first = 0
-    for target, here in acting.items():
-        found[target] = _sweep(index, target, here, room[first : first + len(here)])
-        first += len(here)
-    return found
+    return {target: _sweep(index, target, here) for target, here in acting.items()}
 
 
-def _sweep(index: PageIndex, target: Target, acting: Acting, room: NDArray[np.uint64]) -> Sweep:
-    """Sweep one target; ``room`` has shape (actions, words of a page set) and comes to hold the shares."""
+def _sweep(index: PageIndex, target: Target, acting: Acting) -> Sweep:
     locked = index.locking(target)
     deciding: list[Share] = []
     adding: list[Share] = []
     undecided = (~locked).words
-    unclosed = undecided.copy()
-    for (action, level), won in zip(acting, room, strict=True):
-        span = level.pages.span
-        here = won[span]
-        left = (unclosed if action.adds else undecided)[span]
-        np.bitwise_and(level.pages.words[span], left, out=here)
-        if not np.count_nonzero(here):
+    # Pages that still take additions; where nothing is added, nobody asks.
+    unclosed = undecided.copy() if any(action.adds for action, _ in acting) else None
+    for action, level in acting:
+        pages = level.pages
+        span = pages.span
+        if action.adds:
+            assert unclosed is not None
+            won = np.bitwise_and(pages.held, unclosed[span])
+            if np.count_nonzero(won):
+                adding.append(Share(action, level, won))
             continue
-        (adding if action.adds else deciding).append(Share(action, level, PageSet(won, index.size)))
-        if not action.adds:
-            np.bitwise_xor(left, here, out=left)
-            if action.closes:
-                # What won is undecided, so it is unclosed too.
-                np.bitwise_xor(unclosed[span], here, out=unclosed[span])
+        left = undecided[span]
+        won = np.bitwise_and(pages.held, left)
+        if not np.count_nonzero(won):
+            continue
+        deciding.append(Share(action, level, won))
+        np.bitwise_xor(left, won, left)
+        if action.closes and unclosed is not None:
+            # What won is undecided, so it is unclosed too.
+            closing = unclosed[span]
+            np.bitwise_xor(closing, won, closing)
     return Sweep(tuple(deciding), tuple(adding), locked)
 
 
@@ -187,12 +201,12 @@ def outcomes_of(sweep: Sweep, layout: Layout, target: Target) -> TargetOutcomes:
     made = [undecided_outcome(layout, target)]
     known: dict[tuple[str, int], int] = {}
     codes = np.zeros(sweep.locked.size, dtype=np.int32)
-    for action, level, pages in sweep.deciding:
-        key = (level.rule.name, id(action))
+    for share in sweep.deciding:
+        key = (share.level.rule.name, id(share.action))
         if key not in known:
             known[key] = len(made)
-            made.append(decided_outcome(action, level.rule))
-        codes[pages.numbers()] = known[key]
+            made.append(decided_outcome(share.action, share.level.rule))
+        codes[share.numbers()] = known[key]
     made = _add(codes, made, sweep.adding)
     if sweep.locked:
         codes[sweep.locked.numbers()] = len(made)
@@ -204,7 +218,10 @@ def _add(codes: Codes, made: list[Outcome], shares: tuple[Share, ...]) -> list[O
     """Combine the decided codes, in place, with the additions: one outcome for each combination that occurs."""
     if not shares:
         return made
-    touched = PageSet.union((share.pages for share in shares), len(codes)).numbers()
+    anywhere = PageSet.none(len(codes))
+    for share in shares:
+        anywhere.words[share.level.pages.span] |= share.won
+    touched = anywhere.numbers()
     place = np.zeros(len(codes), dtype=np.intp)
     place[touched] = np.arange(len(touched))
     keys = codes[touched].astype(np.int64)
@@ -213,7 +230,7 @@ def _add(codes: Codes, made: list[Outcome], shares: tuple[Share, ...]) -> list[O
         some = shares[first : first + _ADDITIONS_AT_ONCE]
         bits = np.zeros(len(touched), dtype=np.int64)
         for number, share in enumerate(some):
-            bits[place[share.pages.numbers()]] |= 1 << number
+            bits[place[share.numbers()]] |= 1 << number
         kinds, keys = np.unique(keys << len(some) | bits, return_inverse=True)
         held = [
             (

@@ -175,8 +175,15 @@ class PageIndex:
 
     def locking(self, target: Target) -> PageSet:
         """The pages on which another system owns a target; never the template."""
-        numbers = self.postings["locks"].get(target.name, []) if target.kind == "slot" else []
-        return PageSet.of(numbers, self.size)
+        return self._locking.get(target.name, self._nowhere) if target.kind == "slot" else self._nowhere
+
+    @cached_property
+    def _locking(self) -> dict[str, PageSet]:
+        return {slot: PageSet.of(numbers, self.size) for slot, numbers in self.postings["locks"].items()}
+
+    @cached_property
+    def _nowhere(self) -> PageSet:
+        return PageSet.none(self.size)
 
     def texts(self, fact: str) -> dict[str, int]:
         """The texts that pages have for a fact, each with its number of pages."""

@@ -92,7 +92,7 @@ class Action:
         """Whether it adds to what stands in a slot, and so decides nothing."""
         return self.do in ADDING
 
-    @property
+    @cached_property
     def closes(self) -> bool:
         """Whether weaker additions are dropped when this action decides."""
         return self.do == "empty" or self.exclusive

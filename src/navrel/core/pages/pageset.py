@@ -93,6 +93,11 @@ class PageSet:
         held = np.flatnonzero(self.words)
         return slice(int(held[0]), int(held[-1]) + 1) if len(held) else slice(0, 0)
 
+    @cached_property
+    def held(self) -> Words:
+        """The words of that span, a view."""
+        return self.words[self.span]
+
     @property
     def bits(self) -> NDArray[np.uint8]:
         """The same bytes one at a time, shape (8 * ceil(size / 64),)."""

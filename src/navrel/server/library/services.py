@@ -18,7 +18,7 @@ from navrel.server.api.errors import InTheWay, Missing, Outdated
 from navrel.server.edits.services import editing
 from navrel.server.inventory.models import Site
 from navrel.server.library.uses import take_out_of_all, uses_of
-from navrel.server.sitestate.records import piece_names, piece_tree, stated_name
+from navrel.server.sitestate.records import names_on_shelf, piece_tree, stated_name
 
 from .models import Piece
 
@@ -123,7 +123,7 @@ def _checked(site: Site, tree: dict[str, Any], itself: Piece | None = None) -> C
         problems.append(Problem("/name", f"there is already a {tree.get('kind')} called {name}", "taken"))
     piece = None
     try:
-        piece = read_piece({**tree, "name": name}, piece_names(Piece.objects.filter(site=site)))
+        piece = read_piece({**tree, "name": name}, names_on_shelf(site))
         check_content(piece.kind, piece.content)
     except DocumentError as error:
         known = {problem.pointer for problem in problems}

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from django.db import connection
 
 from navrel.core.files.writing import write_setting
+from navrel.core.layout.model import Layout
 from navrel.core.questions.changes import changed_parts
 from navrel.server.api.errors import InTheWay, Missing
 from navrel.server.edits.parts import Part, Snapshot, Tree, differing, snapshot
@@ -103,12 +104,21 @@ def changes_since_live(site: Site) -> list[Change]:
 
 def edits_since_live(site: Site) -> int:
     """How many edits in force the draft is ahead of what is live; 0 where nothing differs."""
+    before = published(site)
+    edits = edits_since(site, before.revision.last_edit).filter(undone=False).count()
+    # Layouts are compared at once; only where they are the same does it take every part to tell.
+    if edits and _differ(before.layout, draft(site).layout):
+        return edits
     changes = changes_since_live(site)
-    if not changes:
-        return 0
-    edits = edits_since(site, published(site).revision.last_edit).filter(undone=False).count()
     # What was changed before edits were kept is told by its parts.
-    return edits or len(changes)
+    return (edits or len(changes)) if changes else 0
+
+
+def _differ(before: Layout, after: Layout) -> bool:
+    if before.pieces != after.pieces or len(before.rules) != len(after.rules):
+        return True
+    pairs = zip(before.rules, after.rules, strict=True)
+    return any(replace(one, key=None) != replace(other, key=None) for one, other in pairs)
 
 
 def back_to_live(site_slug: str, by: Any, part: str = "") -> None:

@@ -14,8 +14,7 @@ from navrel.core.layout.model import Rule as CoreRule
 from navrel.server.api.errors import InTheWay, Missing, Outdated
 from navrel.server.edits.services import editing
 from navrel.server.inventory.models import Site
-from navrel.server.library.models import Piece
-from navrel.server.sitestate.records import piece_names, rule_tree, stated_name
+from navrel.server.sitestate.records import names_on_shelf, rule_tree, stated_name
 
 from .models import Rule
 
@@ -42,7 +41,7 @@ def checked_rule(site: Site, tree: dict[str, Any], itself: int | None = None) ->
     try:
         rule = read_rule(
             {**tree, "name": name or "unnamed"},
-            piece_names(Piece.objects.filter(site=site)),
+            names_on_shelf(site),
             read_settings(site.settings),
         )
     except DocumentError as error:

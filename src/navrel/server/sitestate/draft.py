@@ -6,11 +6,11 @@ cannot be given.
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import Any
 
 from django.db import connection, transaction
 
-from navrel.core.files.reading import read_settings
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm
 from navrel.core.layout.model import Layout
@@ -19,16 +19,22 @@ from navrel.server.api.errors import Missing
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site as SiteRecord
 from navrel.server.inventory.models import Taxonomy as TaxonomyRecord
-from navrel.server.library.models import Piece as PieceRecord
-from navrel.server.rules.models import Rule as RuleRecord
 from navrel.server.sitestate.kept import Kept
-from navrel.server.sitestate.records import core_pieces, core_rule
+from navrel.server.sitestate.records import NOTHING_READ, ReadLayout, read_layout
 from navrel.server.sitestate.state import SiteState
 
-_drafts: Kept[SiteState] = Kept()
+
+@dataclass(frozen=True)
+class DraftState(SiteState):
+    """The state of a draft, with what its layout was read from."""
+
+    read: ReadLayout = NOTHING_READ
 
 
-def draft(site: SiteRecord) -> SiteState:
+_drafts: Kept[DraftState] = Kept()
+
+
+def draft(site: SiteRecord) -> DraftState:
     """The state that is being edited, as it was committed last.
 
     For a site that this transaction has locked: as the transaction sees it, kept for nobody else.
@@ -38,7 +44,7 @@ def draft(site: SiteRecord) -> SiteState:
     return _drafts.get(site.pk, site.version, lambda older: _read_committed(site.pk, older))
 
 
-def _read_committed(number: int, older: SiteState | None) -> SiteState:
+def _read_committed(number: int, older: DraftState | None) -> DraftState:
     """The newest committed state, in one snapshot: all of it is as the version read with it says."""
     own_transaction = not connection.in_atomic_block
     with transaction.atomic():
@@ -51,15 +57,16 @@ def _read_committed(number: int, older: SiteState | None) -> SiteState:
         return older if older and older.version == site.version else _read(site, older)
 
 
-def _read(site: SiteRecord, older: SiteState | None) -> SiteState:
+def _read(site: SiteRecord, older: DraftState | None) -> DraftState:
     """The state that a site's records hold; pages are taken from an older state where none has changed since."""
     same_pages = older if older and older.inventory_version == site.inventory_version else None
-    document = _site_document(site, same_pages.document if same_pages else None)
+    read = read_layout(site, older.read) if older else read_layout(site)
+    document = _site_document(site, read.layout, same_pages.document if same_pages else None)
     index = same_pages.index if same_pages else PageIndex(document.tree())
-    return SiteState(document, index, site.version, site.inventory_version)
+    return DraftState(document, index, site.version, site.inventory_version, read)
 
 
-def _site_document(site: SiteRecord, same_pages: SiteDocument | None) -> SiteDocument:
+def _site_document(site: SiteRecord, layout: Layout, same_pages: SiteDocument | None) -> SiteDocument:
     return SiteDocument(
         name=site.name,
         slug=site.slug,
@@ -69,7 +76,7 @@ def _site_document(site: SiteRecord, same_pages: SiteDocument | None) -> SiteDoc
         roles=tuple(site.roles),
         taxonomies=same_pages.taxonomies if same_pages else _taxonomies(site),
         pages=same_pages.pages if same_pages else _pages(site),
-        layout=_layout(site),
+        layout=layout,
     )
 
 
@@ -123,10 +130,3 @@ PAGE_FACTS = (
     "path", "title", "kind", "type", "parent", "terms", "lists", "author", "language", "published", "words",
     "fields", "slots", "locks",
 )  # fmt: skip
-
-
-def _layout(site: SiteRecord) -> Layout:
-    pieces = core_pieces(PieceRecord.objects.filter(site=site))
-    settings = read_settings(site.settings)
-    rules = tuple(core_rule(record, pieces, settings) for record in RuleRecord.objects.filter(site=site))
-    return Layout(pieces, rules, site.default_template or None, settings)

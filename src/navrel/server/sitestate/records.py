@@ -2,26 +2,69 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import replace
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
 from typing import Any, cast
 
-from navrel.core.files.reading import read_piece, read_rule
-from navrel.core.layout.model import Piece, PieceKind, Rule, Setting
+from navrel.core.files.reading import read_piece, read_rule, read_settings
+from navrel.core.layout.model import Layout, Piece, PieceKind, Rule, Setting
+from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece as PieceRecord
 from navrel.server.rules.models import Rule as RuleRecord
 
+Tree = Mapping[str, object]
 
-def core_pieces(records: Iterable[PieceRecord]) -> dict[str, Piece]:
-    """The pieces of these records, by slug, in their order."""
-    found = list(records)
-    known = piece_names(found)
-    return {record.slug: read_piece(piece_tree(record), known) for record in found}
+
+@dataclass(frozen=True)
+class ReadLayout:
+    """A layout, with the trees that its parts were read from: by slug for pieces, by key for rules."""
+
+    layout: Layout
+    pieces: Mapping[str, Tree]
+    rules: Mapping[int, Tree]
+
+
+NOTHING_READ = ReadLayout(Layout({}, ()), {}, {})
+
+
+def read_layout(site: Site, older: ReadLayout = NOTHING_READ) -> ReadLayout:
+    """The layout that a site's records hold. What is as it was in an older one is taken from there, not read anew."""
+    records = list(PieceRecord.objects.filter(site=site))
+    pieces = {record.slug: piece_tree(record) for record in records}
+    names = piece_names(records)
+    same_pieces = _same_names(names, older.layout.pieces)
+    core_pieces = {
+        slug: older.layout.pieces[slug]
+        if same_pieces and older.pieces[slug] == tree
+        else read_piece(tree, names)
+        for slug, tree in pieces.items()
+    }  # fmt: skip
+    settings = read_settings(site.settings)
+    same_targets = same_pieces and settings == older.layout.settings
+    read = {rule.key: rule for rule in older.layout.rules} if same_targets else {}
+    rules = {record.pk: rule_tree(record) for record in RuleRecord.objects.filter(site=site)}
+    core_rules = tuple(
+        read[key] if key in read and older.rules[key] == tree else core_rule(key, tree, core_pieces, settings)
+        for key, tree in rules.items()
+    )
+    return ReadLayout(Layout(core_pieces, core_rules, site.default_template or None, settings), pieces, rules)
+
+
+def _same_names(names: Mapping[str, Piece], older: Mapping[str, Piece]) -> bool:
+    """Whether the same pieces are there, so that what names them is read as before."""
+    return names.keys() == older.keys() and all(
+        piece.kind == older[slug].kind and piece.name == older[slug].name for slug, piece in names.items()
+    )
 
 
 def piece_names(records: Iterable[PieceRecord]) -> dict[str, Piece]:
     """Slug, kind and name of pieces: as much as it takes to check what names them."""
     return {record.slug: Piece(record.slug, cast(PieceKind, record.kind), record.name) for record in records}
+
+
+def names_on_shelf(site: Site) -> dict[str, Piece]:
+    """The same of all pieces of a site, without reading what is in them."""
+    return piece_names(PieceRecord.objects.filter(site=site).only("slug", "kind", "name"))
 
 
 def piece_tree(record: PieceRecord) -> dict[str, object]:
@@ -37,9 +80,9 @@ def piece_tree(record: PieceRecord) -> dict[str, object]:
     }
 
 
-def core_rule(record: RuleRecord, pieces: dict[str, Piece], settings: tuple[Setting, ...]) -> Rule:
-    """The core's rule for a record; its key is the record's id."""
-    return replace(read_rule(rule_tree(record), pieces, settings), key=record.pk)
+def core_rule(key: int, tree: Tree, pieces: dict[str, Piece], settings: tuple[Setting, ...]) -> Rule:
+    """The core's rule for the tree of a record; its key is the record's id."""
+    return replace(read_rule(tree, pieces, settings), key=key)
 
 
 def rule_tree(record: RuleRecord) -> dict[str, object]:
