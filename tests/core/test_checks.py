@@ -1,5 +1,6 @@
 """Every check on a small site that has what it looks for, and on one that has not."""
 
+import json
 import re
 from dataclasses import replace
 from datetime import datetime
@@ -9,12 +10,13 @@ import pytest
 from hypothesis import given, settings
 
 from navrel.core.files.reading import read_document
+from navrel.core.files.writing import write_document
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.document import SiteDocument
 from navrel.core.pages.page import Page
 from navrel.core.questions.checks import check
-from navrel.core.questions.checks.finding import Finding
+from navrel.core.questions.checks.finding import MOST_PAGES, Finding
 from navrel.wording.findings import finding_words
 
 from .strategies import layouts, sites
@@ -238,13 +240,27 @@ def test_the_severest_come_first_and_all_are_told_in_the_same_order_again():
     assert findings(*rules) == found
 
 
-@settings(max_examples=60)
+@settings(max_examples=100)
 @given(sites(), layouts())
 def test_any_site_can_be_checked(site, layout):
     document = SiteDocument("Marrowick", "marrowick", pages=site.pages, layout=layout)
+    tree = write_document(document)
     for one in check(document, PageIndex(document.tree()), NOW):
-        assert one.page_count >= len(one.pages)
-        assert all(finding_words(one))
+        assert len(one.pages) == min(one.page_count, MOST_PAGES)
+        assert set(one.pages) <= set(site.pages)
+        words = finding_words(one)
+        assert all(words) and "None" not in " ".join(words)
+        assert set(one.rules) <= {rule.name for rule in layout.rules}
+        assert at_pointer(tree, one.pointer) is not None
+        assert one.subject in json.dumps(at_pointer(tree, "/".join(one.pointer.split("/")[:3])))
+        assert None not in one.about.values()
+
+
+def at_pointer(tree, pointer):
+    """What a JSON Pointer (RFC 6901) leads to."""
+    for step in pointer.split("/")[1:]:
+        tree = tree[int(step)] if isinstance(tree, list) else tree[step.replace("~1", "/").replace("~0", "~")]
+    return tree
 
 
 @pytest.mark.parametrize("moment", [datetime.max, datetime.min])

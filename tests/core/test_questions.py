@@ -176,7 +176,16 @@ def test_changes_are_named_by_part():
         Change("rule", "changed", "site", ("priority",)),
     ]
     swapped = replace(before, layout=replace(before.layout, rules=before.layout.rules[::-1]))
-    assert [change.what for change in changed_parts(before, swapped)] == ["order"]
+    assert changed_parts(before, swapped) == [Change("order", "moved", "the order of the rules")]
+    notice = replace(before.layout.pieces["slim"], note="for the season")
+    pieces = {**before.layout.pieces, "slim": notice}
+    other = replace(before, language="nb", layout=replace(before.layout, pieces=pieces, default_template="plain"))
+    assert changed_parts(before, other) == [
+        Change("piece", "changed", notice.name, ("note",)),
+        Change("site", "changed", before.name, ("language", "default_template")),
+    ]
+    fewer = replace(before, pages=(*before.pages[1:], Page("/more")))
+    assert changed_parts(before, fewer) == [Change("pages", "added", "pages"), Change("pages", "removed", "pages")]
     assert changed_parts(before, before) == []
 
 
