@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from navrel.core.calendar.rrule import read_recurrence
 from navrel.core.calendar.schedule import Repeats, Schedule
 from navrel.core.language.facts import Value
-from navrel.core.language.query import Clause, Query, Term
+from navrel.core.language.query import Clause, Query, Term, parse_query
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.condition import Condition
 from navrel.core.layout.model import SLOTS, Action, Layout, Piece, Rule, Setting, SidebarEntry
@@ -39,12 +39,27 @@ PIECES = {
         Piece("foot", "footer", "Foot"),
         Piece("note", "widget", "Note"),
         Piece("call", "widget", "Call", slots=("inner",)),
-        Piece("desk", "sidebar", "Desk", entries=(SidebarEntry("note"), SidebarEntry("call"))),
+        Piece(
+            "desk",
+            "sidebar",
+            "Desk",
+            entries=(
+                SidebarEntry("note", Condition(exclude=parse_query("under:/a"))),
+                SidebarEntry("call", Condition(visitors_include=parse_query("role:crew", "visitor"))),
+                SidebarEntry("call", Condition(include=parse_query("within:/e"))),
+            ),
+        ),
+        Piece("shelf", "sidebar", "Shelf", entries=(SidebarEntry("note"),)),
         Piece("standard", "template", "Standard", slots=SLOTS),
         Piece("plain", "template", "Plain", slots=("header", "title", "footer")),
     )
 }
-_FILLERS = {"header": ("main", "slim"), "footer": ("foot",), "aside-end": ("desk",), "above-footer": ("note", "call")}
+_FILLERS = {
+    "header": ("main", "slim"),
+    "footer": ("foot",),
+    "aside-end": ("desk", "shelf"),
+    "above-footer": ("note", "call"),
+}
 
 
 @st.composite

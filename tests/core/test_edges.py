@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from navrel.core.calendar.rrule import read_recurrence
 from navrel.core.calendar.schedule import Repeats, Schedule, timeline
-from navrel.core.cascade.bulk import resolve_all
+from navrel.core.cascade.bulk import resolve_all, unseated_pages
 from navrel.core.cascade.conditions import visitor_term_holds
 from navrel.core.cascade.plain import resolve_page
 from navrel.core.files.reading import read_document
@@ -188,10 +188,23 @@ def test_a_referrer_is_a_host_or_one_below_it(referrer, holds):
 def test_near_misses_are_cut_to_those_that_say_most():
     """Of terms that pages lack, the rarer says more about each."""
     pages = [Page(f"/a/{n}", type="route") for n in range(MOST_NEAR_MISSES + 20)]
-    pages += [Page("/b", type="route", author="imre"), Page("/a"), Page("/c")]
+    pages += [Page("/z", type="route", author="imre"), Page("/a"), Page("/c")]
     found = near_misses(PageIndex(PageTree(pages)), parse_query("type:route author:imre within:/a"))
-    assert [str(miss.term) for miss in found if miss.page.path == "/b"] == ["within:/a"]
+    assert [str(miss.term) for miss in found if miss.page.path == "/z"] == ["within:/a"]
     assert len(found) == MOST_NEAR_MISSES
+
+
+def test_pages_are_told_apart_by_the_pieces_that_hold_slots():
+    """A slot has a place only where what holds it shows, whatever else shows beside it."""
+    pieces = [{"slug": "frame", "kind": "widget", "slots": ["inner"]}, {"slug": "note", "kind": "widget"}]
+    rules = [
+        {"name": "frame", "condition": {"include": "page:/a"}, "actions": [{"do": "append", "slot": "above-footer", "piece": "frame"}]},
+        {"name": "note", "condition": {"include": "all"}, "actions": [{"do": "append", "slot": "inner", "piece": "note"}]},
+    ]  # fmt: skip
+    made = document(*rules, pieces=pieces)
+    index = PageIndex(made.tree())
+    resolved = resolve_all(index, made.layout, ANYONE)
+    assert unseated_pages(index, made.layout, ANYONE, resolved)["inner"].numbers().tolist() == [0]
 
 
 TEXTS = st.text(st.sampled_from("ab/ Éé1"), max_size=6)

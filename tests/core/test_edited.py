@@ -11,7 +11,7 @@ from navrel.core.cascade.seating import seated_slots
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.query import Counts, parse_query
 from navrel.core.layout.condition import Condition
-from navrel.core.layout.model import TEMPLATE, Action, Rule, Target
+from navrel.core.layout.model import TEMPLATE, Rule, Target
 from navrel.core.questions.edited import PageFate, reach_of_edited
 from navrel.core.questions.reach import Measures, TargetMeasures, excluded_pages, reaches, rule_pages
 
@@ -104,7 +104,11 @@ def test_the_numbers_of_a_rule_are_those_of_its_pages(site, edit, lens):
     for one in found.by_target:
         assert one.seen == len(reach.seen(one.target))
         assert one.unplaced == len(reach.wins[one.target]) - one.seen
-        having = [slug for slug, piece in after.pieces.items() if one.target.name in (piece.slots if piece.kind == "template" else ())]
+        having = [
+            slug
+            for slug, piece in after.pieces.items()
+            if one.target.name in (piece.slots if piece.kind == "template" else ())
+        ]
         assert list(one.templates) == (having if one.unplaced else [])
     assert found.lets_in != isinstance(weigh_audience(lens, edited.condition.audience), Unmet)
 
@@ -114,12 +118,16 @@ def test_the_numbers_of_a_rule_are_those_of_its_pages(site, edit, lens):
     assert found.specificity_on == ("none" if not counts else "all" if len(set(counts)) == 1 else "most")
     assert counts.count(Counts(*found.specificity[:3])) == counts.count(Counts(*own[:3]))
     clauses = edited.condition.visitors_include.clauses
-    asked = max((sum(not term.negated and term.fact != "all" for term in clause.terms) for clause in clauses), default=0)
+    asked = max(
+        (sum(not term.negated and term.fact != "all" for term in clause.terms) for clause in clauses), default=0
+    )
     assert found.specificity.audience == asked + (edited.condition.schedule is not None)
 
 
 def test_pages_are_told_up_to_a_number_and_counted_whole():
-    site, layout = site_with(rule("tickets", "within:/tickets", fill("header", "main"), exclude="type:checkout | page:/tickets/help"))
+    site, layout = site_with(
+        rule("tickets", "within:/tickets", fill("header", "main"), exclude="type:checkout | page:/tickets/help")
+    )
     edited = layout.rules[0]
     found = reach_of_edited(PageIndex(site), replace(layout, rules=()), ANYONE, edited, None, 1)
     assert [(one.page.path, one.fate) for one in found.pages] == [("/tickets", "wins"), ("/tickets/pay", "excluded")]
@@ -137,7 +145,7 @@ def test_a_rule_without_actions_reaches_and_does_nothing():
 
 def test_a_slot_without_a_place_is_told_with_the_templates_that_have_it():
     more = {"do": "append", "slot": "above-footer", "piece": "note"}
-    site, layout = site_with(rule("plain", "all", {"do": "use", "piece": "plain"}), rule("notice", "all", more))
+    site, layout = site_with(rule("plain", "all", {"do": "use", "template": "plain"}), rule("notice", "all", more))
     wide = replace(layout.pieces["plain"], slug="wide", slots=("above-footer",))
     layout = replace(layout, pieces={**layout.pieces, "wide": wide})
     found = reach_of_edited(PageIndex(site), layout, ANYONE, replace(layout.rules[1], key=7), None, MANY)

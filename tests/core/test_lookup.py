@@ -25,15 +25,15 @@ def test_looked_up_traces_are_those_of_the_plain_resolver(site, layout, lens):
 def test_pages_of_one_class_match_the_same_clauses_and_others_do_not(site, layout):
     classes = PageClasses(PageIndex(site), layout)
 
+    entries = [entry for piece in layout.pieces.values() for entry in piece.entries]
+    conditions = [one.condition for one in (*layout.rules, *entries)]
+
     def matching(page):
-        rules = [
-            (
-                tuple(page_clauses(site, page, rule.condition.include)),
-                tuple(page_clauses(site, page, rule.condition.exclude)),
-            )
-            for rule in layout.rules
+        clauses = [
+            (tuple(page_clauses(site, page, one.include)), tuple(page_clauses(site, page, one.exclude)))
+            for one in conditions
         ]
-        return rules, frozenset(page.slots), frozenset(page.locks)
+        return clauses, frozenset(page.slots), frozenset(page.locks)
 
     described = [matching(page) for page in site.pages]
     for number, one in zip(classes.numbers.tolist(), described, strict=True):

@@ -1,6 +1,6 @@
 import IconButton from "@mui/material/IconButton";
 import Tooltip from "@mui/material/Tooltip";
-import { useCallback, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { answer, api, type Shapes } from "../api/client";
 import { RedoSign, UndoSign } from "../parts/icons";
@@ -54,8 +54,19 @@ export function UndoRedo() {
   };
   const undo = step("undo", site.undo);
   const redo = step("redo", unsaved?.undo ? null : site.redo);
-  useHotkeys("mod+z", () => undo?.go(), { preventDefault: true }, [undo]);
-  useHotkeys("mod+shift+z, mod+y", () => redo?.go(), { preventDefault: true }, [redo]);
+  // Keys that come while a step is on its way wait for it: what they undo is known only then.
+  const waiting = useRef<Turn[]>([]);
+  const press = (which: Turn) => {
+    if (busy) waiting.current.push(which);
+    else (which === "undo" ? undo : redo)?.go();
+  };
+  useEffect(() => {
+    if (busy) return;
+    const next = waiting.current.shift();
+    if (next) (next === "undo" ? undo : redo)?.go();
+  }, [busy, undo, redo]);
+  useHotkeys("mod+z", () => press("undo"), { preventDefault: true }, [press]);
+  useHotkeys("mod+shift+z, mod+y", () => press("redo"), { preventDefault: true }, [press]);
   return (
     <span className="row" style={{ gap: 0 }}>
       <StepButton name="Undo" keys="Ctrl-Z" step={undo} sign={<UndoSign />} />
