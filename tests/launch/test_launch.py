@@ -8,7 +8,7 @@ from pathlib import Path
 
 import pytest
 
-from navrel.launch import commands, house, tools
+from navrel.launch import commands, house, serving, tools
 from navrel.launch.house import Stopped
 
 ROOT = Path(__file__).parents[2]
@@ -20,9 +20,9 @@ def test_a_port_in_use_is_named():
         taken.listen()
         port = taken.getsockname()[1]
         with pytest.raises(Stopped, match=f"Port {port} is in use"):
-            commands._choose_port("127.0.0.1", port, 8420)
-        assert commands._choose_port("127.0.0.1", None, port) > port, "the usual one, where nobody named one"
-    assert commands._choose_port("127.0.0.1", port, 8420) == port
+            serving.choose_port("127.0.0.1", port, 8420)
+        assert serving.choose_port("127.0.0.1", None, port) > port, "the usual one, where nobody named one"
+    assert serving.choose_port("127.0.0.1", port, 8420) == port
 
 
 def test_without_root_the_exact_command_is_named(monkeypatch):
@@ -73,7 +73,7 @@ def test_a_server_that_ends_at_once_is_told():
     ended = subprocess.Popen([sys.executable, "-c", "raise SystemExit(1)"])
     ended.wait()
     with pytest.raises(Stopped, match="The application ended while starting"):
-        commands.wait_until_served("application", ended, 9)
+        serving.wait_until_served("application", ended, 9)
 
 
 def test_the_intake_of_a_missing_folder_says_so():

@@ -13,8 +13,8 @@ from urllib.parse import urlsplit
 import psycopg
 from psycopg import sql
 
-from navrel.launch.commands import serve, wait_until_served
 from navrel.launch.database import free_port
+from navrel.launch.serving import serve, wait_until_served
 
 #: How Debian's Chromium is started: headless, without any connection of its own.
 CHROMIUM_FLAGS = (

@@ -1,4 +1,5 @@
 import Button from "@mui/material/Button";
+import ButtonGroup from "@mui/material/ButtonGroup";
 import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
@@ -34,26 +35,24 @@ export function Lens() {
   };
   const words = read.data?.words ?? [];
   const segment = (key: string, text: string) => (
-    <button
+    <Button
       key={key}
-      type="button"
-      className="clip"
       aria-haspopup="dialog"
       title="Change the visitor and the moment (L)"
       onClick={() => setOpen(true)}
     >
-      {text}
-    </button>
+      <span className="clip">{text}</span>
+    </Button>
   );
   return (
     <>
-      <div className="seg lens" ref={anchor}>
-        <span className="on">Seen by</span>
+      <ButtonGroup className="lens" variant="outlined" color="inherit" ref={anchor}>
+        <span className="lens-name">Seen by</span>
         {read.isError && segment("wrong", "a visitor that cannot be read")}
         {words.slice(0, 2).map((text) => segment(text, text))}
         {words.length > 2 && segment("more", words.slice(2).join(", "))}
         {lens.at && segment("at", when(lens.at))}
-      </div>
+      </ButtonGroup>
       <Popover
         open={open}
         anchorEl={anchor.current}

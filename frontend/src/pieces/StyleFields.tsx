@@ -1,3 +1,4 @@
+import IconButton from "@mui/material/IconButton";
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import type { PartProps } from "./PartProps";
@@ -15,25 +16,24 @@ export function StyleFields({ tree, problemAt, onChange }: PartProps) {
   return (
     <div className="row" style={{ marginBottom: 10, flexWrap: "wrap" }}>
       {(["background", "ink"] as const).map((key) => (
-        <label className="row mute" key={key}>
-          {key}
-          <input
-            type="color"
-            aria-label={key}
-            value={style[key] ?? (key === "ink" ? "#22303a" : "#ffffff")}
-            onChange={(event) => set(key, event.target.value)}
-          />
-          {style[key] && (
-            <button
-              type="button"
-              className="plain mute"
-              aria-label={`No own ${key}`}
-              onClick={() => set(key, "")}
-            >
-              ×
-            </button>
-          )}
-        </label>
+        <TextField
+          key={key}
+          type="color"
+          label={key}
+          sx={{ width: 104 }}
+          value={style[key] ?? (key === "ink" ? "#22303a" : "#ffffff")}
+          onChange={(event) => set(key, event.target.value)}
+          slotProps={{
+            inputLabel: { shrink: true },
+            input: {
+              endAdornment: style[key] && (
+                <IconButton size="small" aria-label={`No own ${key}`} onClick={() => set(key, "")}>
+                  ×
+                </IconButton>
+              ),
+            },
+          }}
+        />
       ))}
       <TextField
         select

@@ -64,20 +64,20 @@ def chromium() -> Path:
     return path
 
 
-def virtual_environment() -> None:
-    """Make the virtual environment from the lock file, with uv."""
-    lock = ROOT / "requirements.lock"
+def virtual_environment(folder: Path = VENV, lock: Path = ROOT / "requirements.lock") -> None:
+    """Make a virtual environment from a lock file, with uv."""
+    python = folder / "bin" / "python"
     state = digest([lock]) + sys.version
-    if not once("venv", state) and venv_python().exists():
+    if not once(folder.name, state) and python.exists():
         return
     uv = BOOT / "bin" / "uv"
     if not uv.exists():
         _boot_environment()
         run([BOOT / "bin" / "python", "-m", "pip", "install", "-q", "uv"])
     progress("Installing Python packages …")
-    run([uv, "venv", "-q", "--allow-existing", "--python", sys.executable, VENV])
-    run([uv, "pip", "sync", "-q", "--require-hashes", "--python", venv_python(), lock])
-    done("venv", state)
+    run([uv, "venv", "-q", "--allow-existing", "--python", sys.executable, folder])
+    run([uv, "pip", "sync", "-q", "--require-hashes", "--python", python, lock])
+    done(folder.name, state)
 
 
 def _boot_environment() -> None:
