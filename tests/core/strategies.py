@@ -47,6 +47,7 @@ PIECES = {
                 SidebarEntry("note", Condition(exclude=parse_query("under:/a"))),
                 SidebarEntry("call", Condition(visitors_include=parse_query("role:crew", "visitor"))),
                 SidebarEntry("call", Condition(include=parse_query("within:/e"))),
+                SidebarEntry("call", on=False),
             ),
         ),
         Piece("shelf", "sidebar", "Shelf", entries=(SidebarEntry("note"),)),

@@ -37,6 +37,7 @@ PIECES: list[dict[str, Any]] = [
     {"slug": "desk", "kind": "sidebar", "entries": [{"piece": "note", "condition": {"visitors": {"include": "role:crew"}}},
                                                     {"piece": "wind", "condition": {"include": "type:route"}}]},
     {"slug": "plain", "kind": "template", "slots": ["header", "title", "footer"]},
+    {"slug": "frame", "kind": "widget", "slots": ["panel"]},
 ]  # fmt: skip
 PAGES = [
     {"path": "/"},
@@ -174,6 +175,7 @@ def test_order_alone_decides_between_equals_that_differ():
         (rule("r", "type:route | type:poster", HEADER), "no-page-in-clause", "a clause of “r” matches no page"),
         (rule("r", "type:route type:checkout", HEADER), "contradiction", "a clause of “r” can match no page of any site"),
         (rule("r", "words:<5 words:>9", HEADER), "contradiction", "a clause of “r” can match no page of any site"),
+        (rule("r", "path:/a path:/b", HEADER), "contradiction", "a clause of “r” can match no page of any site"),
         (rule("r", "lang:en -lang:en", HEADER), "contradiction", "a clause of “r” can match no page of any site"),
         (rule("r", "all", HEADER, visitors={"include": "signed:out role:crew"}), "nobody", "“r” lets no visitor in"),
         (rule("r", "all", HEADER, visitors={"include": "device:phone", "exclude": "device:phone"}), "nobody", "“r” lets no visitor in"),
@@ -200,6 +202,20 @@ def test_a_check_finds_what_it_looks_for(made, kind, what):
     found = [one for one in findings(made) if one.check == kind]
     assert what in [finding_words(one).what for one in found]
     assert all(all(finding_words(one)) for one in found)
+    assert {one.pointer.split("/")[2] for one in found if one.subject == "r"} <= {"0"}
+
+
+def test_what_may_be_meant_is_no_finding():
+    """A template without content, a piece that holds a slot, two bounds on one side, an entry that is off."""
+    frame, plain = (
+        rule("frame", "all", add("above-footer", "frame")),
+        rule("plain", "type:x", {"do": "use", "template": "plain"}),
+    )
+    assert told("empty-shows", frame, plain) == []
+    assert told("contradiction", rule("long", "words:>5 words:>=9", HEADER)) == []
+    off = [{**piece, "entries": [{**entry, "on": False} for entry in piece["entries"]]} if "entries" in piece else piece
+           for piece in PIECES]  # fmt: skip
+    assert told("entry-never-shows", rule("r", "type:checkout", fill("aside-end", "desk")), pieces=off) == []
 
 
 def test_hand_picks_and_doubles_are_told_of():

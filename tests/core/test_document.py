@@ -38,6 +38,27 @@ def document(**parts):
     return {"navrel": 1, "site": {"name": "Marrowick Ferries"}, **parts}
 
 
+def with_entries(*entries):
+    """A site whose sidebar has these entries."""
+    pieces = [{"slug": "a", "kind": "widget"}, {"slug": "b", "kind": "sidebar", "entries": list(entries)}]
+    return read_document({"navrel": 1, "site": {"name": "Marrowick"}, "pieces": pieces})
+
+
+def test_an_entry_keeps_its_note_and_whether_it_is_on():
+    read = with_entries(
+        {"piece": "a", "note": "For the season"}, {"piece": "a", "on": False}, {"piece": "a", "on": True}
+    )
+    assert [(one.note, one.on) for one in read.layout.pieces["b"].entries] == [
+        ("For the season", True),
+        ("", False),
+        ("", True),
+    ]
+    written = write_document(read)["pieces"][1]["entries"]
+    assert written == [{"piece": "a", "note": "For the season"}, {"piece": "a", "on": False}, {"piece": "a"}]
+    with pytest.raises(DocumentError, match=r"/pieces/1/entries/0/on"):
+        with_entries({"piece": "a", "on": "no"})
+
+
 def test_a_short_file_takes_its_defaults():
     found = read_document(
         document(

@@ -143,6 +143,14 @@ def test_a_rule_without_actions_reaches_and_does_nothing():
     assert found.measures == Measures(0, 0, (), True, Specificity(2), "all")
 
 
+def test_an_addition_that_an_emptied_slot_drops_is_told_with_the_rule_that_empties_it():
+    note = {"do": "append", "slot": "above-footer", "piece": "note"}
+    bare = {"do": "empty", "slot": "above-footer"}
+    site, layout = site_with(rule("bare", "all", bare, priority=5), rule("notice", "page:/tickets", note))
+    found = reach_of_edited(PageIndex(site), layout, ANYONE, replace(layout.rules[1], key=7), None, MANY)
+    assert [(one.fate, one.by, one.on) for one in found.pages] == [("cleared", "bare", "priority")]
+
+
 def test_a_slot_without_a_place_is_told_with_the_templates_that_have_it():
     more = {"do": "append", "slot": "above-footer", "piece": "note"}
     site, layout = site_with(rule("plain", "all", {"do": "use", "template": "plain"}), rule("notice", "all", more))

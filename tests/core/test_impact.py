@@ -9,8 +9,10 @@ from hypothesis import strategies as st
 from navrel.core.cascade.plain import resolve_page
 from navrel.core.cascade.seating import shown_entries
 from navrel.core.index.page_index import PageIndex
+from navrel.core.language.query import Query
 from navrel.core.language.visitor import Lens
 from navrel.core.layout.document import SiteDocument
+from navrel.core.lenses.space import Sighting
 from navrel.core.questions.differing import MOST_COMING
 from navrel.core.questions.impact import impact
 
@@ -314,6 +316,17 @@ def test_audiences_are_told_with_their_pages():
         ([str(one.visitors) for one in seen], [page.path for page in pages]) for seen, pages in found.by_audience()
     ]
     assert told_of == [([""], ["/", "/b"]), (["-role:crew"], ["/a"]), (["role:crew"], ["/a"])]
+
+
+def test_pages_that_differ_in_themselves_are_told_as_everybodys():
+    before = small_state(a_rule("all", "all", header("main")))
+    retitled = replace(before, pages=(replace(before.pages[0], words=9), *before.pages[1:]))
+    found = impact(before, PageIndex(before.tree()), retitled, PageIndex(retitled.tree()), NOW)
+    assert found.by_audience() == [((Sighting(Query(), ()),), (retitled.pages[0],))]
+    slim = replace(retitled, layout=small_state(a_rule("all", "all", header("slim"))).layout)
+    found = impact(before, PageIndex(before.tree()), slim, PageIndex(slim.tree()), NOW)
+    ((seen, pages),) = found.by_audience()
+    assert (len(seen), len(pages)) == (1, len(before.pages)), "told together with what else everybody sees"
 
 
 def test_times_that_repeat_for_ever_are_told_as_the_schedule_they_are():

@@ -195,6 +195,14 @@ export const previewQuery = (
       ),
   });
 
+export const sidebarReachQuery = (site: string, body: Shapes["SidebarReachRequest"]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "sidebar-reach", body],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () => answer(api.POST("/api/sites/{site}/sidebar-reach", { params: { path: { site } }, body })),
+  });
+
 export const impactQuery = (site: string) =>
   queryOptions({
     queryKey: [...siteKey(site), "impact"],

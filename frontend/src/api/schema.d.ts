@@ -281,6 +281,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/opposite": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The include and exclude that match exactly where the given ones do not. */
+        post: operations["turnRound"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/page": {
         parameters: {
             query?: never;
@@ -633,6 +650,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/sidebar-reach": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Where a sidebar stands, and on how many pages each entry shows, as it is being edited. */
+        post: operations["measureSidebar"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/suggestions": {
         parameters: {
             query?: never;
@@ -821,14 +855,8 @@ export interface components {
              *     * `page` - page
              *     * `visitor` - visitor
              */
-            domain: components["schemas"]["CompletionRequestDomainEnum"];
+            domain: components["schemas"]["Domain5acEnum"];
         };
-        /**
-         * @description * `page` - page
-         *     * `visitor` - visitor
-         * @enum {string}
-         */
-        CompletionRequestDomainEnum: "page" | "visitor";
         /** @description Where, for whom and when something holds, as it stands in the layout file. */
         ConditionTree: {
             /** @description A query about pages: which are reached */
@@ -871,6 +899,12 @@ export interface components {
          * @enum {string}
          */
         DoEnum: "fill" | "empty" | "prepend" | "append" | "use" | "set";
+        /**
+         * @description * `page` - page
+         *     * `visitor` - visitor
+         * @enum {string}
+         */
+        Domain5acEnum: "page" | "visitor";
         /** @description One write to the draft. */
         EditRow: {
             /** @description Its number, counted from 1 */
@@ -899,12 +933,23 @@ export interface components {
             /** @description The entries asked for, in their order */
             items: components["schemas"]["EditRow"][];
         };
+        /** @description How far one entry reaches. */
+        EntryReachInfo: {
+            /** @description Pages that its condition matches, whoever looks and whenever */
+            matched: number;
+            /** @description Pages on which it is to be seen through the lens */
+            shown: number;
+        };
         /** @description A widget in a sidebar. */
         EntryTree: {
             /** @description The slug of the widget */
             piece: string;
             /** @description Where, for whom and when it shows; everywhere where empty */
             condition?: components["schemas"]["ConditionTree"];
+            /** @description Why it is there */
+            note?: string;
+            /** @description Whether it shows at all */
+            on?: boolean;
         };
         /**
          * @description * `wins` - wins
@@ -1182,6 +1227,32 @@ export interface components {
             about: string;
             /** @description Pages that the term would match; null in a visitor query */
             pages: number | null;
+        };
+        /** @description The include and exclude that match exactly where the others do not. */
+        OppositeInfo: {
+            /** @description What is reached */
+            include: string;
+            /** @description What is taken out again */
+            exclude: string;
+        };
+        /** @description An include and an exclude that are to be turned round. */
+        OppositeRequest: {
+            /** @description What is reached */
+            include: string;
+            /** @description What is taken out again */
+            exclude: string;
+            /**
+             * @description What they are about
+             *
+             *     * `page` - page
+             *     * `visitor` - visitor
+             */
+            domain: components["schemas"]["Domain5acEnum"];
+            /**
+             * @description Whether an empty include means all, as in a sidebar's entry
+             * @default false
+             */
+            empty_is_all: boolean;
         };
         /** @description What a target of a page comes to. */
         OutcomeInfo: {
@@ -1787,6 +1858,24 @@ export interface components {
             after: components["schemas"]["OutcomeInfo"] | null;
             /** @description False where the slot has no place, so that nobody sees it */
             visible: boolean;
+        };
+        /** @description Where a sidebar stands, and how far its entries reach. */
+        SidebarReachInfo: {
+            /** @description Pages on which it stands through the lens */
+            pages: number;
+            /** @description Its entries, in their order */
+            entries: components["schemas"]["EntryReachInfo"][];
+        };
+        /** @description A sidebar as it stands in the editor, and the lens. */
+        SidebarReachRequest: {
+            /** @description Its slug */
+            slug: string;
+            /** @description The sidebar */
+            piece: components["schemas"]["PieceTree"];
+            /** @description The visitor as terms */
+            visitor?: string;
+            /** @description A local date-time; empty for now */
+            at?: string;
         };
         /** @description A name and a password. */
         SignIn: {
@@ -3730,6 +3819,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LensInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    turnRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OppositeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OppositeInfo"];
                 };
             };
             /** @description The request is not written as it has to be */
@@ -6325,6 +6511,103 @@ export interface operations {
             };
             /** @description What is asked about is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    measureSidebar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SidebarReachRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SidebarReachInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
+import { tokenText, withTerm } from "../conditions/terms";
 import { stepFor } from "../pages/keys";
 import { actionFor, pinAction, pinnedText, ruleFor } from "../pages/newRule";
 import { moved } from "../pieces/tree";
 import { isHalfMade, sameRule } from "../rules/ruleTree";
-import { tokenText, withTerm } from "../rules/terms";
 import { batches, pageFiles } from "../site/intake";
 import { listDrafts, readDraft, writeDraft } from "./drafts";
 import { type History, NOTHING, stepped } from "./history";

@@ -1,88 +1,51 @@
-import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import type { Problem } from "../api/client";
+import { sidebarReachQuery } from "../api/queries";
 import { ChoosePiece } from "../parts/ChoosePiece";
-import { PieceName } from "../parts/PieceName";
-import { QueryField } from "../parts/QueryField";
-import type { PartProps } from "./PartProps";
-import { moved } from "./tree";
+import { useLens, useSite } from "../parts/site";
+import { useDebounced } from "../parts/useDebounced";
+import { count } from "../parts/words";
+import { EntryEditor, type EntryTree } from "./EntryEditor";
+import { moved, type PieceTree } from "./tree";
 
-/** A sidebar's widgets in order, each with where it shows. */
-export function Entries({ tree, problemAt, onChange }: PartProps) {
+interface Props {
+  slug: string;
+  tree: PieceTree;
+  problemAt: (pointer: string) => Problem | undefined;
+  onChange: (change: (newest: PieceTree) => PieceTree) => void;
+}
+
+/** A sidebar's widgets in order, each with where, for whom and when it shows, and on how many pages that is. */
+export function Entries({ slug, tree, problemAt, onChange }: Props) {
+  const site = useSite();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const asked = useDebounced(tree, 120);
+  const reach = useQuery(sidebarReachQuery(site.slug, { slug, piece: asked, ...useLens() }));
+  const known = reach.isError || reach.isPlaceholderData ? undefined : reach.data;
   const entries = tree.entries ?? [];
-  const set = (next: typeof entries) => onChange({ ...tree, entries: next });
+  const set = (next: (entries: EntryTree[]) => EntryTree[]) =>
+    onChange((newest) => ({ ...newest, entries: next(newest.entries ?? []) }));
   return (
     <>
-      {entries.map((entry, place) => {
-        const setQuery = (key: "include" | "exclude", text: string) =>
-          set(
-            entries.map((known, at) =>
-              at === place ? { ...known, condition: { ...known.condition, [key]: text } } : known,
-            ),
-          );
-        return (
+      <p className="mute" role="status" aria-label="Where the sidebar stands">
+        {known && `Stands on ${count(known.pages, "page")} through this lens.`}
+      </p>
+      {entries.map((entry, place) => (
+        <EntryEditor
           // biome-ignore lint/suspicious/noArrayIndexKey: an entry is its place
-          <section className="item-row" key={place} aria-label={`Entry ${place + 1}`}>
-            <div className="row">
-              <span className="grow">
-                <PieceName slug={entry.piece} />
-              </span>
-              <Button
-                variant="text"
-                color="inherit"
-                disabled={place === 0}
-                aria-label={`Move entry ${place + 1} up`}
-                onClick={() => set(moved(entries, place, place - 1))}
-              >
-                ↑
-              </Button>
-              <Button
-                variant="text"
-                color="inherit"
-                disabled={place === entries.length - 1}
-                aria-label={`Move entry ${place + 1} down`}
-                onClick={() => set(moved(entries, place, place + 1))}
-              >
-                ↓
-              </Button>
-              <Button
-                variant="text"
-                color="inherit"
-                aria-label={`Take away entry ${place + 1}`}
-                onClick={() => set(entries.filter((_, at) => at !== place))}
-              >
-                ×
-              </Button>
-            </div>
-            {(["include", "exclude"] as const).map((key) => {
-              const wrong = problemAt(`/entries/${place}/condition/${key}`);
-              return (
-                <div
-                  key={key}
-                  style={{
-                    display: "grid",
-                    gridTemplateColumns: "84px minmax(0, 1fr)",
-                    gap: 8,
-                    alignItems: "center",
-                  }}
-                >
-                  <span className="mute">{key === "include" ? "on pages" : "but not on"}</span>
-                  <div>
-                    <QueryField
-                      label={`Entry ${place + 1}: ${key}`}
-                      placeholder={key === "include" ? "every page" : "nothing left out"}
-                      value={entry.condition?.[key] ?? ""}
-                      onChange={(text) => setQuery(key, text)}
-                    />
-                    {wrong && <p className="field-error">{wrong}</p>}
-                  </div>
-                </div>
-              );
-            })}
-          </section>
-        );
-      })}
+          key={place}
+          entry={entry}
+          place={place}
+          last={place === entries.length - 1}
+          reach={known?.entries[place]}
+          problemAt={(pointer) => problemAt(`/entries/${place}${pointer}`)}
+          onChange={(change) => set((all) => all.map((one, at) => (at === place ? change(one) : one)))}
+          onMove={(to) => set((all) => moved(all, place, to))}
+          onRemove={() => set((all) => all.filter((_, at) => at !== place))}
+        />
+      ))}
       {entries.length === 0 && (
         <p className="note-box">No widgets yet, so it would show blank wherever it stands.</p>
       )}
@@ -99,9 +62,9 @@ export function Entries({ tree, problemAt, onChange }: PartProps) {
           <ChoosePiece
             kinds={["widget"]}
             label="Add a widget"
-            onChoose={(slug) => {
+            onChoose={(piece) => {
               setAnchor(null);
-              set([...entries, { piece: slug }]);
+              set((all) => [...all, { piece }]);
             }}
           />
         </div>

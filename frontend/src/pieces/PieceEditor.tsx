@@ -106,7 +106,9 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
         </p>
         <ConflictBox editing={editing} what="piece" onSaved={saved} />
         {tree.kind !== "template" && <StyleFields tree={tree} problemAt={problemAt} onChange={edit} />}
-        {tree.kind === "sidebar" && <Entries tree={tree} problemAt={problemAt} onChange={edit} />}
+        {tree.kind === "sidebar" && (
+          <Entries slug={piece.slug} tree={tree} problemAt={editing.problemAt} onChange={edit} />
+        )}
         {tree.kind === "template" && <GridFields tree={tree} problemAt={problemAt} onChange={edit} />}
         {items.map((item, place) => (
           <ItemEditor

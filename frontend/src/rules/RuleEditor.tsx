@@ -5,6 +5,12 @@ import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import type { Shapes } from "../api/client";
 import { reachQuery } from "../api/queries";
+import { ConditionSentence } from "../conditions/ConditionSentence";
+import { CONDITION_PARTS, type ConditionPart, withTexts } from "../conditions/condition";
+import { FieldError } from "../conditions/FieldError";
+import { ScheduleFields } from "../conditions/ScheduleFields";
+import { Line } from "../conditions/Sentence";
+import { TextPart } from "../conditions/TextPart";
 import { ConflictBox } from "../parts/ConflictBox";
 import { PlainField } from "../parts/controls";
 import { useMessage } from "../parts/messages";
@@ -14,20 +20,9 @@ import { useDebounced } from "../parts/useDebounced";
 import { useDraft } from "../parts/useDraft";
 import { count, specificityText } from "../parts/words";
 import { Actions } from "./Actions";
-import { FieldError } from "./FieldError";
 import { ReachPanel } from "./ReachPanel";
 import { RemoveRule } from "./RemoveRule";
-import {
-  CONDITION_PARTS,
-  type ConditionPart,
-  isHalfMade,
-  type RuleTree,
-  sameRule,
-  sendRule,
-} from "./ruleTree";
-import { ScheduleFields } from "./ScheduleFields";
-import { Line, Sentence, type SentenceProps } from "./Sentence";
-import { TextPart } from "./TextPart";
+import { isHalfMade, type RuleTree, sameRule, sendRule } from "./ruleTree";
 
 interface Props {
   /** The saved rule; null for a new one. */
@@ -38,13 +33,6 @@ interface Props {
   onRemove?: () => void;
 }
 
-/** How each of the four queries is read out as part of the sentence. */
-const SENTENCES: Record<ConditionPart["key"], Pick<SentenceProps, "tone" | "leads" | "empty" | "add">> = {
-  include: { tone: "", leads: ["On pages", "or"], empty: "none yet", add: "pages" },
-  exclude: { tone: "against", leads: ["but not on", "nor on"], empty: "nothing left out", add: "but not" },
-  visitorsInclude: { tone: "who", leads: ["seen by", "or by"], empty: "everyone", add: "only" },
-  visitorsExclude: { tone: "who", leads: ["but not by", "nor by"], empty: "nobody left out", add: "but not" },
-};
 const TEXT_LABELS: Record<ConditionPart["key"], string> = {
   include: "Include",
   exclude: "Exclude",
@@ -85,8 +73,8 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
   };
   const condition = tree.condition ?? {};
   // A token's text comes from the server, so that other edits may have come before it.
-  const setPart = (part: ConditionPart, text: string) =>
-    edit((newest) => ({ ...newest, condition: part.write(newest.condition ?? {}, text) }));
+  const setParts = (texts: [ConditionPart, string][]) =>
+    edit((newest) => ({ ...newest, condition: withTexts(newest.condition, texts) }));
   const actions = (tree.actions ?? []).filter((action) => !isHalfMade(action));
   const halfMade = (tree.actions ?? []).length - actions.length;
   const asked = useDebounced({ tree: { ...tree, actions }, target: get("target") }, 80);
@@ -145,15 +133,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
         />
         <ConflictBox editing={editing} what="rule" onSaved={() => saved(id)} />
         <section className="sentence" aria-label="The condition as a sentence">
-          {CONDITION_PARTS.map((part) => (
-            <Sentence
-              key={part.key}
-              text={part.read(condition)}
-              domain={part.domain}
-              onChange={(text) => setPart(part, text)}
-              {...SENTENCES[part.key]}
-            />
-          ))}
+          <ConditionSentence condition={condition} onChange={setParts} />
           <Line lead="at priority">
             <TextField
               type="number"
@@ -194,7 +174,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
               part={part}
               label={TEXT_LABELS[part.key]}
               condition={condition}
-              onChange={setPart}
+              onChange={(part, text) => setParts([[part, text]])}
             />
           ))}
         </div>

@@ -272,7 +272,7 @@ def seated_pages(
     columns += [
         entry_pages(index, lens, entry.condition).mask().astype(np.int32)
         for piece in holding.values()
-        for entry in piece.entries
+        for entry in piece.entries_on
     ]
     kinds, firsts = combine(columns, index.size)
     answers = np.zeros((max(1, len(firsts)), len(slots)), dtype=np.bool_)

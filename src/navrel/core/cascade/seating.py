@@ -57,7 +57,7 @@ def shown_entries(layout: Layout, sidebar: Piece, tree: PageTree, page: Page, le
     """The widgets that a sidebar shows on this page through this lens, in order."""
     return [
         layout.pieces[entry.piece]
-        for entry in sidebar.entries
+        for entry in sidebar.entries_on
         if entry.piece in layout.pieces and lets_through(tree, page, lens, entry.condition)
     ]
 

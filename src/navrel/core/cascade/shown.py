@@ -34,7 +34,7 @@ def places_showing(
                 continue
             found[slug].append(pages)
             piece = layout.pieces.get(slug)
-            for entry in piece.entries if piece else ():
+            for entry in piece.entries_on if piece else ():
                 found[entry.piece].append(pages & entry_pages(index, lens, entry.condition))
     return dict(found)
 

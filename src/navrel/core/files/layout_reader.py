@@ -181,11 +181,13 @@ class LayoutReader(Reader):
                 self.fail(f"{at}/slots/{number}", f"{slot} is no slot name: lower-case letters, digits and hyphens")
         entries = []
         for entry, place in self.items(tree, "entries", at):
-            entry_tree = self.table(entry, place, ("piece", "condition"))
+            entry_tree = self.table(entry, place, ("piece", "condition", "note", "on"))
             entries.append(
                 SidebarEntry(
                     self.text(entry_tree, "piece", place, required=True),
                     self.condition(entry_tree.get("condition"), f"{place}/condition"),
+                    self.text(entry_tree, "note", place),
+                    self.switch(entry_tree, "on", place, True),
                 )
             )
         if entries and kind != "sidebar":

@@ -8,7 +8,7 @@ from typing import Any
 from ..calendar.schedule import Schedule, write_duration, write_moment
 from ..layout.condition import Condition
 from ..layout.document import VERSION, SiteDocument, Taxonomy
-from ..layout.model import SLOTS, Action, Piece, Rule, Setting
+from ..layout.model import SLOTS, Action, Piece, Rule, Setting, SidebarEntry
 from ..pages.page import LockNote, Page
 
 
@@ -95,13 +95,16 @@ def write_piece(piece: Piece) -> dict[str, Any]:
             "note": piece.note,
             "content": dict(piece.content),
             "slots": [] if is_template and piece.slots == SLOTS else list(piece.slots),
-            "entries": [
-                _trim({"piece": entry.piece, "condition": write_condition(entry.condition)}) for entry in piece.entries
-            ],
+            "entries": [_entry_tree(entry) for entry in piece.entries],
         }
     )
     # An empty list says something of a template alone: that it has no slot at all.
     return {**tree, "slots": []} if is_template and not piece.slots else tree
+
+
+def _entry_tree(entry: SidebarEntry) -> dict[str, Any]:
+    tree = _trim({"piece": entry.piece, "condition": write_condition(entry.condition), "note": entry.note})
+    return tree if entry.on else {**tree, "on": False}
 
 
 def write_rule(rule: Rule) -> dict[str, Any]:

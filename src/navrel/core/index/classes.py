@@ -20,7 +20,7 @@ def conditions_of(layout: Layout) -> Iterator[Condition]:
     for rule in layout.rules:
         yield rule.condition
     for piece in layout.pieces.values():
-        for entry in piece.entries:
+        for entry in piece.entries_on:
             yield entry.condition
 
 

@@ -118,10 +118,12 @@ class Rule:
 
 @dataclass(frozen=True)
 class SidebarEntry:
-    """A widget in a sidebar. An empty include means every page."""
+    """A widget in a sidebar. An empty include means every page; one that is not ``on`` shows nowhere."""
 
     piece: str
     condition: Condition = Condition()
+    note: str = ""
+    on: bool = True
 
 
 @dataclass(frozen=True)
@@ -137,8 +139,13 @@ class Piece:
     entries: tuple[SidebarEntry, ...] = ()
 
     @cached_property
+    def entries_on(self) -> tuple[SidebarEntry, ...]:
+        """The entries that are on, in their order: those that can show."""
+        return tuple(entry for entry in self.entries if entry.on)
+
+    @cached_property
     def widgets(self) -> frozenset[str]:
-        """The slugs of the widgets that a sidebar can show."""
+        """The slugs of the widgets that a sidebar names."""
         return frozenset(entry.piece for entry in self.entries)
 
 

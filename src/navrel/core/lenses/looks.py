@@ -86,10 +86,10 @@ def audiences_on(tree: PageTree, layout: Layout, page: Page, matches: Iterable[M
             found[match.rule.condition.audience] = None
         for action in match.rule.actions:
             piece = layout.pieces.get(action.piece or "")
-            if piece and piece.entries:
+            if piece and piece.entries_on:
                 sidebars[piece.slug] = piece
     for sidebar in sidebars.values():
-        for entry in sidebar.entries:
+        for entry in sidebar.entries_on:
             audience = entry.condition.audience
             weighed = weigh_page(tree, page, entry.condition, empty_is_all=True)
             if not audience.is_everyone and not isinstance(weighed, Unmet):

@@ -15,7 +15,7 @@ from ..pages.pageset import PageSet
 from .reach import Measures, NearMiss, Reach, excluded_pages, measure, near_misses, reaches, rule_pages
 
 #: What becomes of a rule on one of the pages that it concerns.
-Fate = Literal["wins", "adds", "unplaced", "outranked", "cleared", "duplicate", "locked", "excluded", "gone", "reached"]
+Fate = Literal["wins", "adds", "unplaced", "outranked", "cleared", "locked", "excluded", "gone", "reached"]
 
 
 @dataclass(frozen=True)
@@ -134,7 +134,7 @@ def _loss(resolver: PageResolver, lens: Lens, page: Page, edited: Rule, target: 
     found = resolver.resolve(page, lens, (target,))[target]
     entry = next(one for one in found.entries if one.rule is edited)
     match entry.state:
-        case "outranked" | "cleared" | "duplicate" | "locked":
+        case "outranked" | "cleared" | "locked":
             return PageFate(page, entry.state, entry.by.name if entry.by else "", entry.on or "")
         case _:
             return PageFate(page, "reached", entry.clause)

@@ -124,6 +124,8 @@ class EntryTree(s.Serializer):
 
     piece = s.CharField(help_text="The slug of the widget")
     condition = ConditionTree(required=False, help_text="Where, for whom and when it shows; everywhere where empty")
+    note = s.CharField(required=False, allow_blank=True, help_text="Why it is there")
+    on = s.BooleanField(required=False, help_text="Whether it shows at all")
 
 
 class PieceTree(s.Serializer):

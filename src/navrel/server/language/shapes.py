@@ -41,6 +41,24 @@ class QueryRequest(s.Serializer):
     )
 
 
+class OppositeRequest(s.Serializer):
+    """An include and an exclude that are to be turned round."""
+
+    include = s.CharField(allow_blank=True, max_length=MAX_TEXT, help_text="What is reached")
+    exclude = s.CharField(allow_blank=True, max_length=MAX_TEXT, help_text="What is taken out again")
+    domain = s.ChoiceField(choices=["page", "visitor"], help_text="What they are about")
+    empty_is_all = s.BooleanField(
+        required=False, default=False, help_text="Whether an empty include means all, as in a sidebar's entry"
+    )
+
+
+class OppositeInfo(s.Serializer):
+    """The include and exclude that match exactly where the others do not."""
+
+    include = s.CharField(allow_blank=True, help_text="What is reached")
+    exclude = s.CharField(allow_blank=True, help_text="What is taken out again")
+
+
 class TermInfo(s.Serializer):
     """One term of a query that was read."""
 

@@ -6,6 +6,7 @@ from . import views
 
 urlpatterns = [
     path("sites/<slug:site>/query", views.QueryView.as_view()),
+    path("sites/<slug:site>/opposite", views.OppositeView.as_view()),
     path("sites/<slug:site>/search", views.SearchView.as_view()),
     path("sites/<slug:site>/choices", views.ChoicesView.as_view()),
     path("sites/<slug:site>/completion", views.CompletionView.as_view()),

@@ -9,10 +9,11 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.calendar.schedule import write_moment
-from navrel.core.errors import QueryError
+from navrel.core.errors import Problem, QueryError
 from navrel.core.index.choices import choices
 from navrel.core.index.completion import complete
 from navrel.core.language.facts import SEARCH_WORD, Value
+from navrel.core.language.opposite import TooLong, opposite
 from navrel.core.language.query import FACTS, Clause, Domain, Query, Term, parse_query, parse_search
 from navrel.core.language.visitor import Visitor
 from navrel.core.language.visitor_terms import print_visitor
@@ -21,6 +22,7 @@ from navrel.server.api.errors import ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.telling import page_row
 from navrel.server.api.views import SiteView, parsed, read_at, read_lens
+from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.audiences import visitor_words
 
@@ -87,6 +89,33 @@ def _query_info(state: SiteState, query: Query, domain: str) -> dict[str, Any]:
         "pages": len(state.index.query(query)) if pages else 0,
         "problem": None,
     }
+
+
+class OppositeView(SiteView):
+    """Conditions turned round."""
+
+    @operation("turnRound", request=shapes.OppositeRequest, responses=shapes.OppositeInfo, errors=[422])
+    def post(self, request: Request, site: str) -> Response:
+        """The include and exclude that match exactly where the given ones do not."""
+        find_site(site)
+        body = parsed(shapes.OppositeRequest, request.data)
+        domain = body["domain"]
+        read = {}
+        for key in ("include", "exclude"):
+            try:
+                read[key] = parse_query(body[key], domain)
+            except QueryError as error:
+                problem = Problem(f"/{key}", error.message, error.code)
+                raise Refused(error.code, error.message, error.hint, [problem]) from None
+        if body["empty_is_all"] and not read["include"]:
+            read["include"] = parse_query("all", domain)
+        try:
+            include, exclude = opposite(read["include"], read["exclude"])
+        except TooLong:
+            raise Refused("too-long", "The opposite would be too long to read", "Write it by hand.") from None
+        # What an empty include says already need not be written.
+        written = "" if body["empty_is_all"] and str(include) == "all" else str(include)
+        return Response({"include": written, "exclude": str(exclude)})
 
 
 class SearchView(SiteView):

@@ -33,6 +33,29 @@ class PictureRequest(s.Serializer):
     )
 
 
+class SidebarReachRequest(s.Serializer):
+    """A sidebar as it stands in the editor, and the lens."""
+
+    slug = s.CharField(max_length=80, help_text="Its slug")
+    piece = PieceTree(help_text="The sidebar")
+    visitor = s.CharField(required=False, allow_blank=True, max_length=5000, help_text="The visitor as terms")
+    at = s.CharField(required=False, allow_blank=True, max_length=40, help_text="A local date-time; empty for now")
+
+
+class EntryReachInfo(s.Serializer):
+    """How far one entry reaches."""
+
+    matched = s.IntegerField(help_text="Pages that its condition matches, whoever looks and whenever")
+    shown = s.IntegerField(help_text="Pages on which it is to be seen through the lens")
+
+
+class SidebarReachInfo(s.Serializer):
+    """Where a sidebar stands, and how far its entries reach."""
+
+    pages = s.IntegerField(help_text="Pages on which it stands through the lens")
+    entries = EntryReachInfo(many=True, help_text="Its entries, in their order")
+
+
 class ItemPart(s.Serializer):
     """A setting of an item."""
 

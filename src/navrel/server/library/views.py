@@ -13,14 +13,16 @@ from navrel.core.cascade.bulk import resolve_all
 from navrel.core.cascade.shown import pages_showing
 from navrel.core.files.reading import read_piece
 from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.layout.model import Piece as CorePiece
 from navrel.core.pages.page import Page
+from navrel.core.questions.sidebars import sidebar_reach
 from navrel.rendering.items import ITEMS, check_content
 from navrel.rendering.page import Source, draw_piece
 from navrel.rendering.palette import colour
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.shapes import PieceInfo, PieceRow, PieceTree
-from navrel.server.api.views import IF_MATCH, LENS, SiteView, body_of, made, matched_version, parsed, tagged
+from navrel.server.api.views import IF_MATCH, LENS, SiteView, body_of, made, matched_version, parsed, read_lens, tagged
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.records import piece_tree
@@ -124,18 +126,27 @@ class PictureView(SiteView):
         """The real rendering of a piece as it is being edited, saved or not."""
         body = parsed(shapes.PictureRequest, request.data)
         state = self.draft(site)
-        tree = body_of(request)["piece"]
-        known = ("name", "kind", "note", "content", "slots", "entries")
-        piece = read_piece(
-            {**{key: tree[key] for key in known if key in tree}, "name": tree.get("name") or "x", "slug": "picture"},
-            state.layout.pieces,
-        )
+        piece = _edited(request, state, "picture")
         check_content(piece.kind, piece.content)
         pages = state.index.tree.pages
         path = body.get("path", "")
         page = state.page(path) if path else (pages[0] if pages else Page("/", "A page"))
         lens = Lens(Visitor(), state.document.now())
         return Response({"html": draw_piece(Source(state.document, state.index), piece, page, lens)})
+
+
+class SidebarReachView(SiteView):
+    """How far the entries of sidebars reach."""
+
+    @operation("measureSidebar", request=shapes.SidebarReachRequest, responses=shapes.SidebarReachInfo, errors=[422])
+    def post(self, request: Request, site: str) -> Response:
+        """Where a sidebar stands, and on how many pages each entry shows, as it is being edited."""
+        body = parsed(shapes.SidebarReachRequest, request.data)
+        state = self.draft(site)
+        lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
+        sidebar = _edited(request, state, body["slug"])
+        found = sidebar_reach(state.index, state.layout, lens, sidebar)
+        return Response({"pages": found.pages, "entries": [vars(one) for one in found.entries]})
 
 
 class ItemTypesView(SiteView):
@@ -147,6 +158,14 @@ class ItemTypesView(SiteView):
         return Response(
             {"items": [{"type": name, "parts": [vars(part) for part in parts]} for name, parts in ITEMS.items()]}
         )
+
+
+def _edited(request: Request, state: SiteState, slug: str) -> CorePiece:
+    """The piece in a request's body as it is being edited, named or not. Raises DocumentError."""
+    tree = body_of(request)["piece"]
+    known = ("name", "kind", "note", "content", "slots", "entries")
+    kept = {key: tree[key] for key in known if key in tree}
+    return read_piece({**kept, "name": tree.get("name") or "x", "slug": slug}, state.layout.pieces)
 
 
 def _made(site: str, record: Piece) -> Response:

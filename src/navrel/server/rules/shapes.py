@@ -74,7 +74,7 @@ class ReachPage(PageRow):
     """A page that a rule concerns, and what becomes of it there."""
 
     fate = s.ChoiceField(
-        choices=["wins", "adds", "unplaced", "outranked", "cleared", "duplicate", "locked", "excluded", "gone",
+        choices=["wins", "adds", "unplaced", "outranked", "cleared", "locked", "excluded", "gone",
                  "reached"],
         help_text="What becomes of the rule there",
     )  # fmt: skip

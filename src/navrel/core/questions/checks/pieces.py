@@ -73,7 +73,7 @@ def blank_sidebars(survey: Survey) -> Iterator[Finding]:
         if not piece.entries or piece.slug not in survey.places:
             continue
         filled = PageSet.union(
-            (entry_pages(survey.index, survey.lens, entry.condition) for entry in piece.entries), survey.index.size
+            (entry_pages(survey.index, survey.lens, entry.condition) for entry in piece.entries_on), survey.index.size
         )
         blank = PageSet.union(survey.places[piece.slug], survey.index.size) - filled
         if blank:
@@ -134,6 +134,8 @@ def entry_never_shows(survey: Survey) -> Iterator[Finding]:
         if not tries:
             continue
         for number, entry in enumerate(sidebar.entries):
+            if not entry.on:
+                continue
             pages = survey.index.entry(entry.condition)
             if not any(_meets(contest, attempt, pages, entry.condition.audience) for contest, attempt in tries):
                 name = survey.name_of(entry.piece)

@@ -4,17 +4,20 @@ import { readQueryQuery } from "../api/queries";
 import { QueryField } from "../parts/QueryField";
 import { useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
-import type { ConditionPart } from "./ruleTree";
+import type { ConditionPart } from "./condition";
 
 /** One query of a condition, as text. */
 export function TextPart({
   part,
   label,
+  name = `${label}, as text`,
   condition,
   onChange,
 }: {
   part: ConditionPart;
   label: string;
+  /** What the field is called, where several of them stand in a view. */
+  name?: string;
   condition: Shapes["ConditionTree"];
   onChange: (part: ConditionPart, text: string) => void;
 }) {
@@ -29,7 +32,7 @@ export function TextPart({
       <QueryField
         multiline
         domain={part.domain}
-        label={`${label}, as text`}
+        label={name}
         value={text}
         problem={read.data?.problem}
         onChange={(changed) => onChange(part, changed)}

@@ -5,6 +5,7 @@ import { readQueryQuery } from "../api/queries";
 import { useTellError } from "../parts/messages";
 import { useSite } from "../parts/site";
 import { TokenEditor } from "./TokenEditor";
+import "./conditions.css";
 import { type Clauses, type Term, tokenText, withTerm, writtenText } from "./terms";
 
 export interface SentenceProps {

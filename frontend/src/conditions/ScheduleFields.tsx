@@ -1,8 +1,8 @@
 import TextField from "@mui/material/TextField";
 import type { Problem, Shapes } from "../api/client";
 import { MomentField } from "../parts/MomentField";
+import { normalSchedule, type Repeats, trimSchedule } from "./condition";
 import { FieldError } from "./FieldError";
-import { normalSchedule, type Repeats, trimSchedule } from "./ruleTree";
 
 type Schedule = Shapes["ConditionTree"]["schedule"];
 
