@@ -11,7 +11,7 @@ from navrel.core.calendar.rrule import read_recurrence
 from navrel.core.calendar.schedule import Repeats, Schedule, timeline
 from navrel.core.cascade.bulk import resolve_all, unseated_pages
 from navrel.core.cascade.conditions import visitor_term_holds
-from navrel.core.cascade.plain import resolve_page
+from navrel.core.cascade.plain import resolve_page, trace
 from navrel.core.files.reading import read_document
 from navrel.core.index.finding import TextFinder
 from navrel.core.index.page_index import PageIndex
@@ -205,6 +205,33 @@ def test_pages_are_told_apart_by_the_pieces_that_hold_slots():
     index = PageIndex(made.tree())
     resolved = resolve_all(index, made.layout, ANYONE)
     assert unseated_pages(index, made.layout, ANYONE, resolved)["inner"].numbers().tolist() == [0]
+
+
+def test_only_the_targets_asked_for_are_resolved():
+    made = document(pages=("/", "/a"))
+    assert list(resolve_all(PageIndex(made.tree()), made.layout, ANYONE, [ABOVE])) == [ABOVE]
+
+
+def test_who_is_kept_out_and_what_is_locked_keep_what_they_were_weighed_by():
+    visitors = {"exclude": "role:crew | signed:out"}
+    out = {
+        "name": "out",
+        "condition": {"include": "all", "visitors": visitors},
+        "actions": [{"do": "fill", "slot": "header", "piece": "main"}],
+    }
+    site = {
+        "name": "in",
+        "condition": {"include": "all"},
+        "actions": [{"do": "fill", "slot": "header", "piece": "slim"}],
+        "priority": 7,
+    }
+    made = document(out, site, pages=({"path": "/", "locks": ["header"]}, "/a"))
+    header = Target("slot", "header")
+    tree = made.tree()
+    kept_out = trace(tree, made.layout, tree.pages[1], ANYONE, header).entries[-1]
+    assert (kept_out.state, kept_out.clause) == ("visitor", "signed:out")
+    locked = trace(tree, made.layout, tree.pages[0], ANYONE, header).entries[0]
+    assert locked.state == "locked" and locked.strength is not None and locked.strength.priority == 7
 
 
 TEXTS = st.text(st.sampled_from("ab/ Éé1"), max_size=6)

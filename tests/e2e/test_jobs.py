@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import cell, choose, search
+from .conftest import cell, choose, search, set_moment
 
 
 def new_rule(page, name, include, *actions):
@@ -33,6 +33,20 @@ def change_include(page, name, include):
     page.get_by_label("Include, as text").fill(include)
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_text(f"Saved {name}")).to_be_visible()
+
+
+def entry(page, number, part):
+    """The text of one part of a sidebar entry's condition, unfolded where it is folded."""
+    unfold = page.get_by_role("button", name=f"Where, for whom and when: entry {number}")
+    if unfold.get_attribute("aria-expanded") == "false":
+        unfold.click()
+    return page.get_by_label(f"{part} of entry {number}, as text", exact=True)
+
+
+def save_piece(page, name):
+    page.get_by_role("button", name="Save piece").click()
+    expect(page.get_by_text(f"Saved {name}").last).to_be_visible()
+    expect(page.get_by_role("button", name="Save piece")).to_have_count(0)
 
 
 def publish(page):
@@ -120,12 +134,107 @@ def test_w10_a_slot_emptied_everywhere_and_then_only_in_some_places(page, public
     expect(cell(page, "Not found", "Aside end")).to_have_attribute("aria-label", "Aside end: nothing set")
 
 
+def with_wind_line(page):
+    """Open the sidebar of the journal and add the wind line to it, as its third entry."""
+    page.goto("/marrowick/pieces/latest-stories")
+    page.get_by_role("button", name="+ widget").click()
+    page.get_by_role("option", name=re.compile("^Wind line")).click()
+    return page.get_by_role("status", name="Reach of entry 3")
+
+
+def test_w06_a_widget_by_role_sign_in_weekday_browser_address_and_page_type(page, public, demo):
+    reach = with_wind_line(page)
+    article, other = "/journal/two-keepers", "/journal/aurora-gets-a-new-heart"
+    wind = "[data-piece=wind-line]"
+
+    def shows(path=article, **lens):
+        """Whether the draft shows it on a page, seen through a lens."""
+        query = "&".join(f"{key}={value}" for key, value in {"path": path, **lens}.items())
+        window = page.context.new_page()
+        window.goto(f"/marrowick/preview?{query}")
+        expect(window.frame_locator("iframe").first.locator("main")).to_be_visible()
+        expect(window.get_by_role("progressbar")).to_have_count(0)
+        found = window.frame_locator("iframe").first.locator(wind).count() == 1
+        window.close()
+        return found
+
+    # By default everywhere that the sidebar stands.
+    save_piece(page, "Latest stories")
+    expect(reach).to_contain_text("Matches 132 pages, shows on 40 through this lens")
+    assert shows()
+    for part, text, seen, unseen in [
+        ("Visitors", "role:crew", {"visitor": "signed:in role:crew"}, {"visitor": "signed:in"}),
+        ("Visitors", "signed:in", {"visitor": "signed:in"}, {"visitor": "signed:out"}),
+        ("Visitors", "browser:safari", {"visitor": "browser:safari"}, {"visitor": "browser:edge"}),
+        ("Visitors", "query.campaign:spring", {"visitor": "query.campaign:spring"}, {"visitor": "signed:out"}),
+        ("On pages", "path:/journal/two-*", {"path": article}, {"path": other}),
+        ("On pages", "type:article", {"path": article}, {"path": "/topics/food"}),
+    ]:
+        entry(page, 3, part).fill(text)
+        save_piece(page, "Latest stories")
+        assert shows(**seen), text
+        assert not shows(**unseen), text
+        entry(page, 3, part).fill("")
+    # On Fridays only; for the visitors of the published site, what does not hang on the day.
+    whole = page.get_by_role("region", name="Entry 3", exact=True)
+    whole.get_by_label("Repeats").fill("FREQ=WEEKLY;BYDAY=FR")
+    whole.get_by_label("For", exact=True).fill("P1D")
+    set_moment(whole, "First", "2026-12-04T00:00")
+    save_piece(page, "Latest stories")
+    assert shows(at="2026-12-11T12:00")
+    assert not shows(at="2026-12-12T12:00")
+    page.get_by_role("button", name=re.compile("^Undo: Latest stories")).click()
+    expect(page.get_by_text("Undone: Latest stories")).to_be_visible()
+    entry(page, 3, "Visitors").fill("browser:safari")
+    save_piece(page, "Latest stories")
+    publish(page)
+    assert public(article).locator(wind).count() == 0
+
+
+def test_w13_a_widget_on_all_pages_chosen_ones_all_others_or_none_with_a_note_on_why(page, public):
+    reach = with_wind_line(page)
+    articles = {"/journal/two-keepers": True, "/journal/counting-seals": True, "/journal/a-winter-without-ice": True}
+    page.get_by_label("Why entry 3 is there").fill("Asked for by the pier at Norrvøy")
+
+    def published(expected):
+        save_piece(page, "Latest stories")
+        publish(page)
+        page.goto("/marrowick/pieces/latest-stories")
+        for path, shows in expected.items():
+            assert (public(path).locator("aside [data-piece=wind-line]").count() == 1) is shows, path
+
+    published(articles)
+    expect(page.get_by_label("Why entry 3 is there")).to_have_value("Asked for by the pier at Norrvøy")
+    chosen = {**articles, "/journal/counting-seals": False}
+    entry(page, 3, "On pages").fill("page:/journal/two-keepers,/journal/a-winter-without-ice")
+    expect(reach).to_contain_text("Matches 2 pages, shows on 2")
+    published(chosen)
+    # All others, in one step.
+    entry(page, 3, "On pages")
+    page.get_by_role("region", name="Entry 3", exact=True).get_by_role("button", name="The opposite pages").click()
+    expect(entry(page, 3, "But not on")).to_have_value("page:/journal/two-keepers,/journal/a-winter-without-ice")
+    expect(entry(page, 3, "On pages")).to_have_value("")
+    published({path: not shows for path, shows in chosen.items()})
+    # On none for now; what was said stays.
+    page.get_by_label("entry 3 is on").click()
+    expect(reach).to_contain_text("Off: shows nowhere")
+    published(dict.fromkeys(articles, False))
+    page.get_by_label("entry 3 is on").click()
+    # By the number of words on the page.
+    entry(page, 3, "But not on").fill("")
+    entry(page, 3, "On pages").fill("words:>=100000")
+    expect(reach).to_contain_text("Matches 0 pages")
+    published(dict.fromkeys(articles, False))
+    entry(page, 3, "On pages").fill("words:<100000")
+    published(articles)
+
+
 def test_w18_a_sidebar_for_plain_pages_another_for_articles_and_a_widget_for_one_topic(page, public):
     new_rule(page, "Plain pages", "kind:single type:crew", ("Aside end", "fill with", "Help desk"))
     page.goto("/marrowick/pieces/latest-stories")
     page.get_by_role("button", name="+ widget").click()
     page.get_by_role("option", name=re.compile("^Wind line")).click()
-    page.get_by_label("Entry 3: include").fill("term:topic/weather")
+    entry(page, 3, "On pages").fill("term:topic/weather")
     page.get_by_role("button", name="Save piece").click()
     expect(page.get_by_text("Saved Latest stories")).to_be_visible()
     publish(page)

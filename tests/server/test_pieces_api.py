@@ -134,3 +134,52 @@ def test_a_picture_is_drawn_from_the_unsaved_piece(api):
 def test_item_types_are_described(api):
     types = {one["type"]: [part["name"] for part in one["parts"]] for one in api.get("/api/item-types").json()["items"]}
     assert types["menu"] == ["label", "links"]
+
+
+def sidebar(*entries):
+    return {"kind": "sidebar", "name": "Latest stories", "entries": list(entries)}
+
+
+def test_how_far_each_entry_of_a_sidebar_reaches_while_it_is_edited(api):
+    crew = {"piece": "wind-line", "condition": {"visitors": {"include": "role:crew"}}}
+    body = {"slug": "latest-stories", "piece": sidebar({"piece": "wind-line"}, crew, {"piece": "call-us", "on": False})}
+    found = api.post("sidebar-reach", body).json()
+    everywhere, _, off = found["entries"]
+    assert everywhere["shown"] == found["pages"] > 0
+    assert everywhere["matched"] > everywhere["shown"]
+    assert [one["shown"] for one in found["entries"]] == [found["pages"], 0, 0]
+    as_crew = api.post("sidebar-reach", {**body, "visitor": "signed:in role:crew"}).json()
+    assert as_crew["entries"][1]["shown"] == as_crew["pages"] > 0
+    assert off["matched"] == everywhere["matched"], "what its condition matches, whether it is on or not"
+
+
+def test_an_entry_that_cannot_be_read_says_where(api):
+    wrong = sidebar({"piece": "wind-line", "condition": {"include": "typ:x"}})
+    answer = api.post("sidebar-reach", {"slug": "latest-stories", "piece": wrong})
+    assert (answer.status_code, answer.json()["problems"][0]["pointer"]) == (422, "/entries/0/condition/include")
+    assert api.post("sidebar-reach", {"slug": "x", "piece": sidebar(), "visitor": "role:"}).status_code == 422
+
+
+@pytest.mark.parametrize(
+    ("given", "turned"),
+    [
+        (("type:article", "", "page", False), ("all", "type:article")),
+        (("type:article", "", "page", True), ("", "type:article")),
+        (("", "type:article", "page", True), ("type:article", "")),
+        (("", "", "page", False), ("all", "")),
+        (("role:crew", "", "visitor", True), ("", "role:crew")),
+        (("type:a lang:en", "page:/x", "page", True), ("page:/x | -type:a | -lang:en", "")),
+    ],
+)
+def test_a_condition_is_turned_round(api, given, turned):
+    include, exclude, domain, empty_is_all = given
+    body = {"include": include, "exclude": exclude, "domain": domain, "empty_is_all": empty_is_all}
+    assert api.post("opposite", body).json() == {"include": turned[0], "exclude": turned[1]}
+
+
+def test_what_cannot_be_turned_round_says_why(api):
+    wrong = api.post("opposite", {"include": "typ:x", "exclude": "", "domain": "page"})
+    assert (wrong.status_code, wrong.json()["problems"][0]["pointer"]) == (422, "/include")
+    many = " | ".join(f"type:a{n} author:b{n}" for n in range(10))
+    long = api.post("opposite", {"include": many, "exclude": "all -lang:nb", "domain": "page"})
+    assert (long.status_code, long.json()["code"]) == (422, "too-long")

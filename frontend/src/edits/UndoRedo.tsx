@@ -25,11 +25,13 @@ export function useTurn() {
             ? api.POST("/api/sites/{site}/edits/{number}/undo", { params })
             : api.POST("/api/sites/{site}/edits/{number}/redo", { params }),
         );
+        // Told once what is on screen is as it says.
+        await refresh();
         tell(`${turn === "undo" ? "Undone" : "Done again"}: ${turned.words}`);
       } catch (error) {
         tellError(error);
+        await refresh();
       }
-      await refresh();
     },
     [site.slug, refresh, tell, tellError],
   );
