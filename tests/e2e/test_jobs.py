@@ -245,6 +245,51 @@ def test_w18_a_sidebar_for_plain_pages_another_for_articles_and_a_widget_for_one
     expect(aside("/journal/a-winter-without-ice").locator("[data-piece=wind-line]")).to_be_visible()
 
 
+def test_w20_one_page_overrides_two_settings_and_the_others_follow_the_site(page, public):
+    def measure_on(path):
+        return public(path).locator("body").get_attribute("data-measure")
+
+    trail = "nav.breadcrumbs"
+    publish_nothing = measure_on("/about"), public("/about").locator(trail).count()
+    assert publish_nothing == ("normal", 1)
+    # Two settings of one page.
+    page.goto("/marrowick/pages?path=/about&target=setting:measure")
+    choose(page.get_by_label("Measure on this page"), "wide")
+    page.get_by_role("button", name="Set it here").click()
+    trace = page.get_by_role("complementary", name="Why: Measure on /about")
+    expect(trace).to_contain_text("Wide by Pin: /about")
+    page.goto("/marrowick/pages?path=/about&target=setting:breadcrumbs")
+    page.get_by_role("group", name="Breadcrumbs on this page").get_by_role("button", name="off").click()
+    page.get_by_role("button", name="Set it here").click()
+    expect(page.get_by_role("complementary", name="Why: Breadcrumbs on /about")).to_contain_text("Off by Pin: /about")
+    publish(page)
+    assert (measure_on("/about"), public("/about").locator(trail).count()) == ("wide", 0)
+    assert (measure_on("/contact"), public("/contact").locator(trail).count()) == ("normal", 1)
+
+    # The site's defaults change: every page follows but the one that stands apart.
+    page.get_by_role("link", name="Site", exact=True).click()
+    choose(page.get_by_label("Default of measure", exact=True), "narrow")
+    page.get_by_role("button", name="Save settings").click()
+    expect(page.get_by_text("Saved the settings")).to_be_visible()
+    publish(page)
+    assert (measure_on("/about"), measure_on("/contact"), measure_on("/")) == ("wide", "narrow", "narrow")
+
+    # The page list tells the one apart, in a column like any other.
+    page.get_by_role("link", name="Pages", exact=True).click()
+    page.get_by_role("button", name="Columns").click()
+    page.get_by_role("menuitemcheckbox", name="Measure").click()
+    page.keyboard.press("Escape")
+    search(page, "page:/about,/contact")
+    expect(cell(page, "About us", "Measure")).to_have_attribute("aria-label", "Measure: wide")
+    expect(cell(page, "Contact", "Measure")).to_have_attribute("aria-label", "Measure: narrow")
+    # Back to what the site says, in one step.
+    cell(page, "About us", "Measure").click()
+    page.get_by_role("button", name="As the site").click()
+    expect(cell(page, "About us", "Measure")).to_have_attribute("aria-label", "Measure: narrow")
+    publish(page)
+    assert (measure_on("/about"), public("/about").locator(trail).count()) == ("narrow", 0)
+
+
 def test_a_pin_overruled_by_a_rule_of_higher_priority_is_told_by_what(page):
     page.goto("/marrowick/pages?path=/crew/rota&target=header")
     page.get_by_role("button", name="Pin a header", exact=True).click()

@@ -183,3 +183,86 @@ def test_what_cannot_be_turned_round_says_why(api):
     many = " | ".join(f"type:a{n} author:b{n}" for n in range(10))
     long = api.post("opposite", {"include": many, "exclude": "all -lang:nb", "domain": "page"})
     assert (long.status_code, long.json()["code"]) == (422, "too-long")
+
+
+MEASURE = {"name": "measure", "type": "choice", "choices": ["narrow", "wide"], "default": "narrow"}
+
+
+def declare(api, items, version=None):
+    return api.put("settings", {"items": items}, version or api.get("settings").json()["version"])
+
+
+def test_settings_are_declared_as_one_edit_that_can_be_undone(api):
+    before = api.get("settings").json()["items"]
+    answer = declare(api, [*before, {"name": "hero", "type": "switch", "help": "Whether the hero shows"}])
+    assert answer.status_code == 200
+    assert answer.json()["items"][-1] == {
+        "name": "hero", "type": "switch", "default": False, "help": "Whether the hero shows",
+    }  # fmt: skip
+    step = api.get("").json()["undo"]
+    assert step["words"] == "Site: added the setting hero"
+    assert api.post(f"edits/{step['number']}/undo", {}).status_code == 200
+    assert api.get("settings").json()["items"] == before
+
+
+def test_a_default_that_changes_is_told_in_words(api):
+    items = api.get("settings").json()["items"]
+    changed = [{**one, "default": "wide"} if one["name"] == "measure" else one for one in items]
+    assert declare(api, changed).status_code == 200
+    assert api.get("").json()["undo"]["words"] == "Site: setting measure: default normal → wide"
+
+
+@pytest.mark.parametrize(
+    ("items", "pointer", "status"),
+    [
+        ([{"name": "Über", "type": "text"}], "/settings/0/name", 422),
+        ([{"name": "x", "type": "text"}, {"name": "x", "type": "text"}], "/settings/1", 422),
+        ([{"name": "x", "type": "choice"}], "/settings/0", 422),
+        ([{"name": "x", "type": "number", "default": "four"}], "/settings/0/default", 400),
+        ([{"name": "x", "type": "colour"}], "/settings/0/type", 422),
+        ([{"name": "x", "type": "colour", "default": 3}], "/settings/0/type", 400),
+        (["x"], "/settings/0", 400),
+    ],
+)
+def test_settings_that_cannot_be_are_refused_with_their_place(api, items, pointer, status):
+    before = api.get("settings").json()
+    answer = declare(api, items)
+    assert (answer.status_code, answer.json()["problems"][0]["pointer"]) == (status, pointer)
+    assert api.get("settings").json() == before
+
+
+def test_a_setting_that_a_rule_sets_can_neither_go_nor_lose_the_value(api):
+    action = {"do": "set", "setting": "measure", "value": "wide"}
+    made = api.post("rules", {"name": "Wide", "condition": {"include": "page:/about"}, "actions": [action]})
+    assert made.status_code == 201
+    items = api.get("settings").json()["items"]
+    for refused in (
+        [],
+        [{**one, "choices": ["narrow", "normal"]} if one["name"] == "measure" else one for one in items],
+    ):
+        answer = declare(api, refused)
+        assert (answer.status_code, answer.json()["code"]) == (409, "in-use")
+        assert answer.json()["title"] == "The rule Wide sets measure to wide"
+    assert api.get("settings").json()["items"] == items
+    layout = api.get("layout?targets=setting:measure").json()["columns"][0]
+    assert {one["value"] for one in layout["outcomes"]} == {"normal", "wide"}
+
+
+def test_an_edit_that_a_rule_leans_on_is_not_undone_under_it(api):
+    """Declared, then set by a rule: taking the declaration back would leave the rule with nothing to set."""
+    items = api.get("settings").json()["items"]
+    assert declare(api, [*items, {"name": "hero", "type": "switch"}]).status_code == 200
+    number = api.get("").json()["undo"]["number"]
+    action = {"do": "set", "setting": "hero", "value": True}
+    api.post("rules", {"name": "Hero", "condition": {"include": "page:/"}, "actions": [action]})
+    answer = api.post(f"edits/{number}/undo", {})
+    assert (answer.status_code, answer.json()["code"]) == (409, "in-use")
+    assert api.get("layout").status_code == 200
+
+
+def test_two_people_who_declare_settings_at_once(api):
+    version = api.get("settings").json()["version"]
+    assert declare(api, [MEASURE], version).status_code == 200
+    answer = declare(api, [], version)
+    assert answer.status_code == 412
+    assert answer.json()["theirs"]["items"] == [MEASURE]

@@ -203,6 +203,12 @@ export const sidebarReachQuery = (site: string, body: Shapes["SidebarReachReques
     queryFn: () => answer(api.POST("/api/sites/{site}/sidebar-reach", { params: { path: { site } }, body })),
   });
 
+export const settingsQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "settings"],
+    queryFn: () => answer(api.GET("/api/sites/{site}/settings", { params: { path: { site } } })),
+  });
+
 export const impactQuery = (site: string) =>
   queryOptions({
     queryKey: [...siteKey(site), "impact"],

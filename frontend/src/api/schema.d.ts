@@ -650,6 +650,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The declared settings, with their version in the ETag. */
+        get: operations["listSettings"];
+        /** @description Declare them anew; 409 where a rule sets one that would go, or to what it would not take. */
+        put: operations["declareSettings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/sidebar-reach": {
         parameters: {
             query?: never;
@@ -957,14 +975,13 @@ export interface components {
          *     * `unplaced` - unplaced
          *     * `outranked` - outranked
          *     * `cleared` - cleared
-         *     * `duplicate` - duplicate
          *     * `locked` - locked
          *     * `excluded` - excluded
          *     * `gone` - gone
          *     * `reached` - reached
          * @enum {string}
          */
-        FateEnum: "wins" | "adds" | "unplaced" | "outranked" | "cleared" | "duplicate" | "locked" | "excluded" | "gone" | "reached";
+        FateEnum: "wins" | "adds" | "unplaced" | "outranked" | "cleared" | "locked" | "excluded" | "gone" | "reached";
         /** @description What is to be said of a file. */
         FileNote: {
             /** @description Its name below the folder */
@@ -1668,7 +1685,6 @@ export interface components {
              *     * `unplaced` - unplaced
              *     * `outranked` - outranked
              *     * `cleared` - cleared
-             *     * `duplicate` - duplicate
              *     * `locked` - locked
              *     * `excluded` - excluded
              *     * `gone` - gone
@@ -1842,6 +1858,38 @@ export interface components {
             /** @description The demo account, in demo mode only */
             demo: components["schemas"]["DemoAccount"] | null;
         };
+        /** @description A page setting that the site declares, as it stands in the layout file. */
+        SettingTree: {
+            /** @description Its name: lower-case letters, digits and hyphens */
+            name: string;
+            /**
+             * @description What values it takes
+             *
+             *     * `choice` - choice
+             *     * `text` - text
+             *     * `switch` - switch
+             *     * `number` - number
+             */
+            type: components["schemas"]["TypeEnum"];
+            /** @description Of a choice: its values */
+            choices?: string[];
+            /** @description Its value on pages where no rule sets it */
+            default?: unknown;
+            /** @description What it is for */
+            help?: string;
+        };
+        /** @description The settings that a site declares. */
+        SettingsInfo: {
+            /** @description The settings, in the order in which they are shown */
+            items: components["schemas"]["SettingTree"][];
+            /** @description Their version, as in the ETag */
+            version: number;
+        };
+        /** @description The settings that a site is to declare. */
+        SettingsRequest: {
+            /** @description The settings, in the order in which they are shown */
+            items: components["schemas"]["SettingTree"][];
+        };
         /** @description One target that comes out differently. */
         ShiftInfo: {
             /** @description How many pages */
@@ -1935,6 +1983,8 @@ export interface components {
             types: components["schemas"]["KindCount"][];
             /** @description The slots that the site has */
             slots: string[];
+            /** @description The settings that the site declares for its pages */
+            settings: components["schemas"]["SettingTree"][];
             /** @description Edits that the draft is ahead of what is live; 0 where nothing differs */
             edits: number;
             /** @description The edit that undo takes back next, of those that you made */
@@ -2203,6 +2253,14 @@ export interface components {
             /** @description Whether it is taken back now */
             undone: boolean;
         };
+        /**
+         * @description * `choice` - choice
+         *     * `text` - text
+         *     * `switch` - switch
+         *     * `number` - number
+         * @enum {string}
+         */
+        TypeEnum: "choice" | "text" | "switch" | "number";
         /** @description Something that names a piece. */
         UseInfo: {
             /**
@@ -3720,7 +3778,7 @@ export interface operations {
             query?: {
                 /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
                 at?: string;
-                /** @description The targets wanted, parted by commas; the template and all slots when not given */
+                /** @description The targets wanted, parted by commas; all that the site has when not given */
                 targets?: string;
                 /** @description The visitor as terms: signed:in role:crew device:phone */
                 visitor?: string;
@@ -6520,6 +6578,197 @@ export interface operations {
             };
             /** @description What was sent cannot be used; each problem has its place */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listSettings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsInfo"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    declareSettings: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what the change was made from */
+                "If-Match": string;
+            };
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SettingsInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };

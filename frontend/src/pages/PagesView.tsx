@@ -204,7 +204,7 @@ function usePut() {
 function ColumnsMenu({ names, onChange }: { names: string[]; onChange: (names: string[]) => void }) {
   const site = useSite();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const all = ["template", ...site.slots];
+  const all = ["template", ...site.slots, ...site.settings.map((setting) => `setting:${setting.name}`)];
   const toggle = (name: string) =>
     onChange(
       names.includes(name)

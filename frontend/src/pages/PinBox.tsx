@@ -7,8 +7,9 @@ import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { ChoosePiece } from "../parts/ChoosePiece";
 import { useLinkTo, usePieces } from "../parts/site";
-import { kindFor, targetName } from "../parts/words";
+import { kindFor, settingOf, targetName } from "../parts/words";
 import { pinAction, pinnedText } from "./newRule";
+import { PinSetting } from "./PinSetting";
 import type { Pins } from "./usePins";
 
 interface Props {
@@ -25,7 +26,7 @@ export function PinBox({ found, pins }: Props) {
   const { pin } = found;
   const { path, target } = found;
   const kind = kindFor(target);
-  if (target.startsWith("setting:")) return null;
+  if (settingOf(target)) return <PinSetting found={found} pins={pins} />;
   if (pin.locked) {
     return (
       <p className="mute">

@@ -5,7 +5,7 @@ import type { Shapes } from "../api/client";
 import { traceQuery } from "../api/queries";
 import { PieceName } from "../parts/PieceName";
 import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
-import { outcomeText, specificityText, stateName, targetName, when } from "../parts/words";
+import { outcomeText, specificityText, stateName, targetName, valueText, when } from "../parts/words";
 import { PinBox } from "./PinBox";
 import type { Pins } from "./usePins";
 
@@ -163,7 +163,7 @@ function Doing({ action }: { action: Shapes["ActionTree"] }) {
   if (action.do === "set")
     return (
       <>
-        sets {action.setting} to {String(action.value)}
+        sets {action.setting} to {valueText(action.value)}
       </>
     );
   if (!piece) return <>leaves it empty</>;

@@ -11,7 +11,7 @@ export type Cell =
 
 /** What makes neighbouring cells one strip: what a visitor sees, whichever rule decided it. */
 export function bandKey(outcome: Outcome): string {
-  return `${outcome.state} ${outcome.pieces.join("+")}`;
+  return `${outcome.state} ${outcome.pieces.join("+")} ${outcome.value ?? ""}`;
 }
 
 /** Reads cells of one column; the sums of closed sections are kept, as they are asked for on every redraw. */

@@ -5,7 +5,7 @@ import { Link, NavLink, useLocation } from "react-router";
 import { api } from "../api/client";
 import { UndoRedo } from "../edits/UndoRedo";
 import { Boundary } from "./Boundary";
-import { useDraftList } from "./drafts";
+import { useDraftList, viewOf } from "./drafts";
 import { Figure } from "./icons";
 import { Lens } from "./Lens";
 import { rememberAddress, rememberedAddress } from "./memory";
@@ -99,7 +99,7 @@ function Rail({ edits }: { edits: number }) {
         <NavLink key={view} to={way(view)}>
           <Figure name={view} />
           {view.charAt(0).toUpperCase() + view.slice(1)}
-          {unsaved.some((draft) => `${draft.kind}s` === view) && (
+          {unsaved.some((draft) => viewOf(draft) === view) && (
             <i className="dot" role="img" aria-label="with edits that are not saved" />
           )}
           {view === "publish" && edits > 0 && (

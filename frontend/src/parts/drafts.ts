@@ -15,7 +15,7 @@ export interface Draft<T = unknown> {
   version: number;
 }
 
-export type DraftKind = "rule" | "piece";
+export type DraftKind = "rule" | "piece" | "settings";
 export interface DraftEntry {
   kind: DraftKind;
   id: string;
@@ -88,4 +88,9 @@ export function useDraftList(): DraftEntry[] {
   const now = useSyncExternalStore(subscribeDrafts, () => revision);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the revision stands for what the storage holds
   return useMemo(() => listDrafts(prefix), [prefix, now]);
+}
+
+/** The view in which an edit that is not saved yet goes on. */
+export function viewOf(draft: DraftEntry): string {
+  return draft.kind === "settings" ? "site" : `${draft.kind}s`;
 }

@@ -4,8 +4,20 @@ import type { Shapes } from "../api/client";
 
 const TARGETS: Record<string, string> = { template: "Template" };
 
+/** The setting that a target names, empty for a slot or the template. */
+export function settingOf(target: string): string {
+  return target.startsWith("setting:") ? target.slice("setting:".length) : "";
+}
+
+/** A setting's value in words. */
+export function valueText(value: unknown): string {
+  return typeof value === "boolean" ? (value ? "on" : "off") : String(value);
+}
+
 /** `above-footer` as people read it: "Above footer". */
 export function targetName(target: string): string {
+  const setting = settingOf(target);
+  if (setting) return targetName(setting);
   return TARGETS[target] ?? (target.charAt(0).toUpperCase() + target.slice(1)).replaceAll("-", " ");
 }
 
@@ -72,7 +84,7 @@ export function outcomeText(
   outcome: Shapes["OutcomeInfo"],
   nameOf: (slug: string) => string | undefined,
 ): string {
-  if (outcome.value !== null && outcome.value !== undefined) return String(outcome.value);
+  if (outcome.value !== null && outcome.value !== undefined) return valueText(outcome.value);
   if (outcome.state === "filled") return outcome.pieces.map((slug) => nameOf(slug) ?? slug).join(" + ");
   return { empty: "left empty", unset: "nothing set", locked: "locked" }[outcome.state];
 }

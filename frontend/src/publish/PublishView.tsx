@@ -57,7 +57,9 @@ function Unsaved() {
         {drafts.map((draft) => (
           <li key={`${draft.kind} ${draft.id}`}>
             {draft.kind}{" "}
-            <Link to={linkTo(`${draft.kind}s/${draft.id}`)}>{draft.name || "without a name"}</Link>
+            <Link to={linkTo(draft.kind === "settings" ? "site" : `${draft.kind}s/${draft.id}`)}>
+              {draft.name || "without a name"}
+            </Link>
           </li>
         ))}
       </ul>

@@ -5,8 +5,9 @@ import type { Shapes } from "../api/client";
 import { ChoosePiece } from "../parts/ChoosePiece";
 import { Chooser } from "../parts/controls";
 import { PieceName } from "../parts/PieceName";
+import { SettingValue, usualValue } from "../parts/SettingValue";
 import { usePieces, useSite } from "../parts/site";
-import { count, DOES, kindFor, targetName } from "../parts/words";
+import { count, DOES, kindFor, settingOf, targetName } from "../parts/words";
 
 type Action = Shapes["ActionTree"];
 
@@ -24,7 +25,7 @@ const ADDING = ["prepend", "append"];
 /** What a rule does: a line a target. */
 export function Actions({ actions, wins, reached, includes, problemAt, onChange }: Props) {
   const site = useSite();
-  const targets = ["template", ...site.slots];
+  const targets = ["template", ...site.slots, ...site.settings.map((setting) => `setting:${setting.name}`)];
   const change = (place: number, action: Action) =>
     onChange(actions.map((known, at) => (at === place ? action : known)));
   return (
@@ -61,7 +62,14 @@ function targetOf(action: Action): string {
 const UNSET: Action = { do: "fill", slot: "" };
 
 /** The action on another target, with what it acts with where that fits there too. */
-function onTarget(action: Action, target: string, kindOf: (slug: string) => string | undefined): Action {
+function onTarget(
+  action: Action,
+  target: string,
+  kindOf: (slug: string) => string | undefined,
+  settings: Shapes["SettingTree"][],
+): Action {
+  const setting = settings.find((one) => one.name === settingOf(target));
+  if (setting) return { do: "set", setting: setting.name, value: usualValue(setting) };
   const piece = action.piece ?? action.template;
   const fits = (kind: string) => (piece && kindOf(piece) === kind ? piece : undefined);
   if (target === "template") return { do: "use", template: fits("template") };
@@ -83,18 +91,42 @@ interface DoingProps {
 
 function Doing({ action, targets, wins, reached, includes, problem, onChange, onRemove }: DoingProps) {
   const { bySlug } = usePieces();
+  const { settings } = useSite();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const target = targetOf(action);
   const piece = action.piece ?? action.template;
-  if (action.do === "set")
+  const where = (
+    <Chooser
+      label="Place on the page"
+      nothing="choose where …"
+      value={target}
+      options={targets.map((name) => [name, targetName(name)] as const)}
+      onChange={(wanted) => onChange(onTarget(action, wanted, (slug) => bySlug.get(slug)?.kind, settings))}
+    />
+  );
+  const wrong = problem && (
+    <p className="field-error" role="alert">
+      {problem}
+    </p>
+  );
+  const setting = settings.find((one) => action.do === "set" && one.name === action.setting);
+  if (setting)
     return (
-      <div className="doing">
-        <span>{action.setting}</span>
-        <span className="mute">set to</span>
-        <span className="mono">{String(action.value)}</span>
-        <span className="mute">{wins && includes ? `wins ${wins.pages} of ${reached}` : ""}</span>
-        <RemoveAction name={action.setting ?? ""} onRemove={onRemove} />
-      </div>
+      <>
+        <div className="doing">
+          {where}
+          <span className="mute">set to</span>
+          <SettingValue
+            setting={setting}
+            label={`Value of ${targetName(target)}`}
+            value={action.value}
+            onChange={(value) => onChange({ ...action, value })}
+          />
+          <span className="mute counts">{wins && includes ? `wins ${wins.pages} of ${reached}` : ""}</span>
+          <RemoveAction name={targetName(target)} onRemove={onRemove} />
+        </div>
+        {wrong}
+      </>
     );
   const kind = ADDING.includes(action.do) ? "widget" : kindFor(target);
   const doings: Action["do"][] = target === "template" ? ["use"] : ["fill", "empty", "prepend", "append"];
@@ -115,13 +147,7 @@ function Doing({ action, targets, wins, reached, includes, problem, onChange, on
   return (
     <>
       <div className="doing">
-        <Chooser
-          label="Place on the page"
-          nothing="choose where …"
-          value={target}
-          options={targets.map((name) => [name, targetName(name)] as const)}
-          onChange={(wanted) => onChange(onTarget(action, wanted, (slug) => bySlug.get(slug)?.kind))}
-        />
+        {where}
         <Chooser
           label={`What to do with ${targetName(target) || "it"}`}
           disabled={target === ""}
@@ -153,11 +179,7 @@ function Doing({ action, targets, wins, reached, includes, problem, onChange, on
         </span>
         <RemoveAction name={targetName(target) || "this line"} onRemove={onRemove} />
       </div>
-      {problem && (
-        <p className="field-error" role="alert">
-          {problem}
-        </p>
-      )}
+      {wrong}
       <Popover
         open={anchor !== null}
         anchorEl={anchor}

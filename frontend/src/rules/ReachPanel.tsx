@@ -158,8 +158,6 @@ function fateOf(page: Shapes["ReachPage"]): string {
       return `outranked by ${page.by} on ${page.on}`;
     case "cleared":
       return `dropped by ${page.by}`;
-    case "duplicate":
-      return "there already";
     case "locked":
       return "locked here";
     case "excluded":

@@ -7,6 +7,7 @@ import { intakesQuery } from "../api/queries";
 import { useRefresh, useSite } from "../parts/site";
 import { count, when } from "../parts/words";
 import { type Progress, pageFiles, takeIn } from "./intake";
+import { Settings } from "./Settings";
 
 /** The site itself: what it holds, and taking its pages in. */
 export function SiteView() {
@@ -16,6 +17,7 @@ export function SiteView() {
       <div className="column">
         <TakeIn />
         <Earlier />
+        <Settings />
       </div>
       <aside className="side" aria-label="What the site holds">
         <h2>{site.name}</h2>

@@ -4,15 +4,17 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 from navrel.core.errors import DocumentError, Problem, QueryError
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.query import parse_query
+from navrel.core.layout.model import SettingValue
 from navrel.core.pages.page import Page
 
 from .links import as_read, is_safe, stays_here
+from .settings import shows_breadcrumbs
 
 MAX_ITEMS = 60
 MAX_LINKS = 60
@@ -35,11 +37,12 @@ TONES = ("plain", "calm", "warm", "urgent")
 
 @dataclass(frozen=True)
 class Place:
-    """Where an item is being drawn: on this page, of this site."""
+    """Where an item is being drawn: on this page, of this site, with the page's settings."""
 
     site_name: str
     index: PageIndex
     page: Page
+    settings: Mapping[str, SettingValue | None] = field(default_factory=dict)
 
 
 def safe_href(text: str) -> str:
@@ -265,6 +268,7 @@ def drawn_item(item: Mapping[str, Any], place: Place) -> dict[str, Any]:
             drawn["pages"] = newest_pages(place.index, drawn["query"], drawn["count"], place.page)
         case "breadcrumbs":
             drawn["trail"] = _trail(place)
+            drawn["hidden"] = not shows_breadcrumbs(place.settings)
         case "text" | "notice":
             drawn["paragraphs"] = [part.strip() for part in drawn["text"].split("\n\n") if part.strip()]
     return drawn

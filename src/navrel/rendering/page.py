@@ -23,6 +23,7 @@ from navrel.core.pages.page import Page
 
 from .content import fill_slots
 from .items import Place, drawn_item
+from .settings import document_title, setting_values, styled
 
 #: The grid of pages whose template says nothing, and of pages without a template.
 PLAIN_AREAS = (
@@ -104,7 +105,8 @@ def draw_page(
     slots = {target.name: found.outcome for target, found in traces.items() if target.kind == "slot"}
     template = traces[TEMPLATE].outcome
     seated = seated_slots(layout, page, template, slots, lens, source.index.tree)
-    place = Place(source.document.name, source.index, page)
+    values = setting_values(traces)
+    place = Place(source.document.name, source.index, page, values)
     chosen = layout.pieces.get(template.pieces[0]) if template.pieces else None
     areas, columns = _grid(chosen)
     drawn = {
@@ -123,6 +125,8 @@ def draw_page(
         .render(
             page=page,
             site=source.document,
+            title=document_title(values, page, source.document),
+            styled=styled(values),
             areas=areas,
             columns=columns,
             before={name: slot for name, slot in around.items() if name in _BEFORE_CONTENT},

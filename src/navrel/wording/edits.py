@@ -154,8 +154,18 @@ def _entry_words(before: Sequence[Tree], after: Sequence[Tree], names: Mapping[s
     found = _came_and_went("widget", old, new, lambda slug: names.get(slug, slug))
     if not found and old != new:
         return ["widgets in another order"]
-    if not found and list(before) != list(after):
-        return ["where its widgets show"]
+    if not found:
+        pairs = list(zip(before, after, strict=True))
+        switched = [
+            (names.get(new["piece"], new["piece"]), new)
+            for one, new in pairs
+            if one.get("on", True) != new.get("on", True)
+        ]
+        found += [f"switched {name} {_said(one.get('on', True))}" for name, one in switched]
+        if any(one.get("condition") != new.get("condition") for one, new in pairs):
+            found.append("where its widgets show")
+        if any(one.get("note") != new.get("note") for one, new in pairs):
+            found.append("why its widgets are there")
     return found
 
 
@@ -213,9 +223,21 @@ def _site_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str
     if before.get("default_template") != after.get("default_template"):
         slug = after.get("default_template") or ""
         found.append(f"default template {names.get(slug, slug) or 'none'}")
-    if before.get("settings") != after.get("settings"):
-        found.append("settings changed")
-    return found
+    return [*found, *_setting_words(before.get("settings") or [], after.get("settings") or [])]
+
+
+def _setting_words(before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:
+    old, new = ({one["name"]: one for one in settings} for settings in (before, after))
+    found = _came_and_went("setting", list(old), list(new), str)
+    for name in [one for one in new if one in old and old[one] != new[one]]:
+        was, now = (_said(settings[name].get("default")) for settings in (old, new))
+        found.append(f"setting {name}: default {was} → {now}" if was != now else f"setting {name} changed")
+    return found or (["settings in another order"] if list(before) != list(after) else [])
+
+
+def _said(value: Any) -> str:
+    """A setting's value as it is told."""
+    return ("on" if value else "off") if isinstance(value, bool) else str(value)
 
 
 def _where_they_differ(one: str, other: str) -> tuple[str, str]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import datetime
 from collections.abc import Mapping
+from dataclasses import replace
 from typing import Any, cast
 
 from ..calendar.rrule import read_recurrence
@@ -57,12 +58,14 @@ class LayoutReader(Reader):
         found = []
         seen: dict[str, str] = {}
         for item, place in self.items(site, "settings", at):
-            tree = self.table(item, place, ("name", "type", "choices", "default"))
+            tree = self.table(item, place, ("name", "type", "choices", "default", "help"))
             name = self.slug(tree, "name", place)
             self.once(seen, name, place, "setting")
             if not tree.get("type"):
                 self.fail(place, "type is missing", "required")
-            kind = cast(SettingType, self.choice(tree, "type", place, SETTING_TYPES, "text"))
+            stated = self.choice(tree, "type", place, SETTING_TYPES, "text")
+            # One that is none has been told of; what else is wrong is told of as of a text.
+            kind = cast(SettingType, stated if stated in SETTING_TYPES else "text")
             choices = self.texts(tree, "choices", place)
             if kind == "choice" and not choices:
                 self.fail(place, "a choice needs choices", "required")
@@ -76,12 +79,12 @@ class LayoutReader(Reader):
                 "switch": False,
                 "number": 0,
             }
-            setting = Setting(name, kind, usual[kind], choices)
+            setting = Setting(name, kind, usual[kind], choices, self.text(tree, "help", place))
             if tree.get("default") in (None, ""):
                 found.append(setting)
             else:
                 default = self.value(tree, "default", place, setting)
-                found.append(Setting(name, kind, default, choices))
+                found.append(replace(setting, default=default))
         return tuple(found)
 
     def value(self, tree: Mapping[str, Any], key: str, at: str, setting: Setting) -> SettingValue:

@@ -153,7 +153,7 @@ def write_setting(setting: Setting) -> dict[str, Any]:
     tree: dict[str, Any] = {"name": setting.name, "type": setting.type}
     if setting.choices:
         tree["choices"] = list(setting.choices)
-    return {**tree, "default": setting.default}
+    return {**tree, "default": setting.default, **_trim({"help": setting.help})}
 
 
 def write_action(action: Action) -> dict[str, Any]:

@@ -151,12 +151,16 @@ class Piece:
 
 @dataclass(frozen=True)
 class Setting:
-    """A page setting that the site declares. ``choices`` are the values of a `choice`, empty for the other types."""
+    """A page setting that the site declares. ``choices`` are the values of a `choice`, empty for the other types.
+
+    ``help`` says what it is for.
+    """
 
     name: str
     type: SettingType
     default: SettingValue
     choices: tuple[str, ...] = ()
+    help: str = ""
 
     def takes(self, value: object) -> bool:
         """Whether a value is one of this setting's."""

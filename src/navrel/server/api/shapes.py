@@ -2,7 +2,7 @@
 
 from rest_framework import serializers as s
 
-from navrel.core.layout.model import PIECE_KINDS
+from navrel.core.layout.model import PIECE_KINDS, SETTING_TYPES
 
 DOINGS = ["fill", "empty", "prepend", "append", "use", "set"]
 DECISIVE = ["priority", "specificity", "order"]
@@ -70,6 +70,16 @@ class ActionTree(s.Serializer):
     exclusive = s.BooleanField(required=False, help_text="Whether weaker additions are dropped")
     setting = s.CharField(required=False, help_text="The setting that is set")
     value = s.JSONField(required=False, help_text="The value that it is set to")
+
+
+class SettingTree(s.Serializer):
+    """A page setting that the site declares, as it stands in the layout file."""
+
+    name = s.CharField(help_text="Its name: lower-case letters, digits and hyphens")
+    type = s.ChoiceField(choices=SETTING_TYPES, help_text="What values it takes")
+    choices = s.ListField(child=s.CharField(), required=False, help_text="Of a choice: its values")
+    default = s.JSONField(required=False, help_text="Its value on pages where no rule sets it")
+    help = s.CharField(required=False, allow_blank=True, help_text="What it is for")
 
 
 class VisitorsTree(s.Serializer):

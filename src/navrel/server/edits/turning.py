@@ -7,6 +7,8 @@ from typing import Any
 
 from django.db.models import F
 
+from navrel.core.files.reading import read_settings
+from navrel.core.layout.model import Setting
 from navrel.server.api.errors import InTheWay
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
@@ -37,7 +39,7 @@ def apply(site: Site, parts: Sequence[Part]) -> None:
     _place_rules(site, [part for part in parts if part.key.startswith("place/")])
     site.refresh_from_db()
     _check_names(site)
-    _check_references(site)
+    check_references(site)
 
 
 def _apply_rule(site: Site, number: int, part: Part) -> None:
@@ -132,11 +134,14 @@ def _check_names(site: Site) -> None:
             seen.add(key)
 
 
-def _check_references(site: Site) -> None:
-    """Everything that is named has to be there, and be of the kind that its place takes."""
+def check_references(site: Site) -> None:
+    """Everything that is named has to be there, and take what it is given. Raises InTheWay."""
     pieces = {piece.slug: piece for piece in Piece.objects.filter(site=site)}
+    settings = {setting.name: setting for setting in read_settings(site.settings)}
     for rule in Rule.objects.filter(site=site):
         for action in rule.actions:
+            if action["do"] == "set":
+                _check_set(rule, action, settings.get(action["setting"]))
             slug = action.get("template") or action.get("piece")
             if slug and slug not in pieces:
                 _missing(f"The rule {rule.name}", slug)
@@ -146,6 +151,12 @@ def _check_references(site: Site) -> None:
                 _missing(f"The {piece.kind} {piece.name}", entry["piece"])
     if site.default_template and site.default_template not in pieces:
         _missing("The site, as its default template,", site.default_template)
+
+
+def _check_set(rule: Rule, action: Tree, setting: Setting | None) -> None:
+    if setting is None or not setting.takes(action["value"]):
+        what = f"The rule {rule.name} sets {action['setting']} to {action['value']}"
+        raise InTheWay("in-use", what, "Change that rule first.")
 
 
 def _missing(who: str, slug: str) -> None:

@@ -2,6 +2,8 @@
 
 from rest_framework import serializers as s
 
+from navrel.server.api.shapes import SettingTree
+
 
 class LiveInfo(s.Serializer):
     """The revision that is served."""
@@ -48,6 +50,7 @@ class SiteInfo(s.Serializer):
     kinds = KindCount(many=True, help_text="The pages by kind")
     types = KindCount(many=True, help_text="The pages by type, fifty types at most")
     slots = s.ListField(child=s.CharField(), help_text="The slots that the site has")
+    settings = SettingTree(many=True, help_text="The settings that the site declares for its pages")
     edits = s.IntegerField(help_text="Edits that the draft is ahead of what is live; 0 where nothing differs")
     undo = StepInfo(allow_null=True, help_text="The edit that undo takes back next, of those that you made")
     redo = StepInfo(allow_null=True, help_text="The edit that redo does again next")

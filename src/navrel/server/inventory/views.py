@@ -60,7 +60,7 @@ class SiteInfoView(SiteView):
                 "inventory_version": record.inventory_version, **summary["counts"],
                 "kinds": [{"name": one["kind"], "pages": one["pages"]} for one in summary["kinds"]],
                 "types": [{"name": one["type"], "pages": one["pages"]} for one in summary["types"]],
-                "slots": named or list(SLOTS), "edits": edits_since_live(record),
+                "slots": named or list(SLOTS), "settings": record.settings, "edits": edits_since_live(record),
                 "undo": _step(undo), "redo": _step(redo),
                 "live": {"number": revision.number, "published": revision.published, "note": revision.note}
                 if revision else None,

@@ -2,7 +2,7 @@
 
 from rest_framework import serializers as s
 
-from navrel.server.api.shapes import PieceTree
+from navrel.server.api.shapes import PieceTree, SettingTree
 
 
 class PiecePagesRow(s.Serializer):
@@ -54,6 +54,19 @@ class SidebarReachInfo(s.Serializer):
 
     pages = s.IntegerField(help_text="Pages on which it stands through the lens")
     entries = EntryReachInfo(many=True, help_text="Its entries, in their order")
+
+
+class SettingsRequest(s.Serializer):
+    """The settings that a site is to declare."""
+
+    items = SettingTree(many=True, help_text="The settings, in the order in which they are shown")
+
+
+class SettingsInfo(s.Serializer):
+    """The settings that a site declares."""
+
+    items = SettingTree(many=True, help_text="The settings, in the order in which they are shown")
+    version = s.IntegerField(help_text="Their version, as in the ETag")
 
 
 class ItemPart(s.Serializer):

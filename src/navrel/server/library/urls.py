@@ -12,5 +12,6 @@ urlpatterns = [
     path("sites/<slug:site>/pieces/<slug:piece>/copy", views.CopyPieceView.as_view()),
     path("sites/<slug:site>/pieces/<slug:piece>/uses", views.PieceUsesView.as_view()),
     path("sites/<slug:site>/sidebar-reach", views.SidebarReachView.as_view()),
+    path("sites/<slug:site>/settings", views.SettingsView.as_view()),
     path("sites/<slug:site>/picture", views.PictureView.as_view()),
 ]

@@ -19,16 +19,19 @@ from navrel.core.questions.sidebars import sidebar_reach
 from navrel.rendering.items import ITEMS, check_content
 from navrel.rendering.page import Source, draw_piece
 from navrel.rendering.palette import colour
+from navrel.server.api.errors import Malformed
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.shapes import PieceInfo, PieceRow, PieceTree
 from navrel.server.api.views import IF_MATCH, LENS, SiteView, body_of, made, matched_version, parsed, read_lens, tagged
+from navrel.server.inventory.models import Site
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.records import piece_tree
 from navrel.server.sitestate.state import SiteState
 
 from . import services, shapes
+from .declaring import declare_settings, settings_version
 from .models import Piece
 from .uses import uses_of
 
@@ -147,6 +150,35 @@ class SidebarReachView(SiteView):
         sidebar = _edited(request, state, body["slug"])
         found = sidebar_reach(state.index, state.layout, lens, sidebar)
         return Response({"pages": found.pages, "entries": [vars(one) for one in found.entries]})
+
+
+class SettingsView(SiteView):
+    """The settings that a site declares for its pages."""
+
+    @operation("listSettings", responses=shapes.SettingsInfo)
+    def get(self, request: Request, site: str) -> Response:
+        """The declared settings, with their version in the ETag."""
+        return _declared(find_site(site))
+
+    @operation(
+        "declareSettings",
+        parameters=[IF_MATCH],
+        request=shapes.SettingsRequest,
+        responses=shapes.SettingsInfo,
+        errors=[409, 412, 422, 428],
+    )
+    def put(self, request: Request, site: str) -> Response:
+        """Declare them anew; 409 where a rule sets one that would go, or to what it would not take."""
+        version = matched_version(request)
+        items = body_of(request).get("items")
+        if not isinstance(items, list):
+            raise Malformed("bad-body", "The body has to name its items")
+        return _declared(declare_settings(site, items, version, by=request.user))
+
+
+def _declared(site: Site) -> Response:
+    version = settings_version(site)
+    return tagged({"items": site.settings, "version": version}, version)
 
 
 class ItemTypesView(SiteView):

@@ -28,7 +28,7 @@ from . import shapes
 from .telling import acts_for_somebody, pin_info, trace_info
 
 TARGETS = OpenApiParameter(
-    "targets", str, description="The targets wanted, parted by commas; the template and all slots when not given"
+    "targets", str, description="The targets wanted, parted by commas; all that the site has when not given"
 )
 
 
@@ -53,7 +53,7 @@ class LayoutView(SiteView):
             return answer
         resolved = resolve_all(state.index, state.layout, lens, state.targets)
         unseated = unseated_pages(state.index, state.layout, lens, resolved)
-        targets = wanted or [target for target in resolved if target.kind != "setting"]
+        targets = wanted or list(resolved)
         return Response(
             {
                 "version": state.version,
