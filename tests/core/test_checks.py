@@ -205,6 +205,29 @@ def test_a_check_finds_what_it_looks_for(made, kind, what):
     assert {one.pointer.split("/")[2] for one in found if one.subject == "r"} <= {"0"}
 
 
+def test_every_rule_that_matches_nothing_is_told_of():
+    found = told("no-page", rule("a", "type:poster", HEADER), rule("b", "type:comic", SLIM))
+    assert found == ["“a” matches no page", "“b” matches no page"]
+
+
+def test_what_a_blank_piece_has_none_of_is_told():
+    bare = [{**piece, "entries": []} if "entries" in piece else piece for piece in PIECES]
+    rules = rule("foot", "all", fill("footer", "blank")), rule("desk", "all", fill("aside-end", "desk"))
+    found = findings(*rules, pieces=bare)
+    assert [(one.subject, one.about["has"]) for one in found if one.check == "empty-shows"] == [
+        ("Blank", "items"),
+        ("Desk", "entries"),
+    ]
+
+
+def test_a_default_template_is_used():
+    document = read_document(
+        {"navrel": 1, "site": {"name": "M", "default_template": "plain"}, "pages": PAGES, "pieces": PIECES}
+    )
+    found = check(document, PageIndex(document.tree()), NOW)
+    assert "Plain" not in [one.subject for one in found if one.check == "unused"]
+
+
 def test_what_may_be_meant_is_no_finding():
     """A template without content, a piece that holds a slot, two bounds on one side, an entry that is off."""
     frame, plain = (

@@ -230,7 +230,9 @@ def test_who_is_kept_out_and_what_is_locked_keep_what_they_were_weighed_by():
     tree = made.tree()
     kept_out = trace(tree, made.layout, tree.pages[1], ANYONE, header).entries[-1]
     assert (kept_out.state, kept_out.clause) == ("visitor", "signed:out")
-    locked = trace(tree, made.layout, tree.pages[0], ANYONE, header).entries[0]
+    found = trace(tree, made.layout, tree.pages[0], ANYONE, header)
+    locked = found.entries[0]
+    assert found.ends(locked) is None and found.next_start(locked) is None
     assert locked.state == "locked" and locked.strength is not None and locked.strength.priority == 7
 
 

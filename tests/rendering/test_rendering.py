@@ -214,3 +214,52 @@ def test_a_template_is_drawn_as_its_plan():
 def test_colours_repeat_after_the_palette_and_are_all_different():
     assert len(set(COLOURS)) == len(COLOURS)
     assert colour(len(COLOURS)) == colour(0)
+
+
+TRAIL = [{"slug": "trail", "kind": "title", "content": {"items": [{"type": "breadcrumbs"}, {"type": "page-title"}]}}]
+DECLARED = [
+    {"name": "measure", "type": "choice", "choices": ["normal", "wide", 'x" onload="y'], "default": "normal"},
+    {"name": "breadcrumbs", "type": "switch", "default": True},
+    {"name": "document-title", "type": "text", "default": "{page.title} · {site.name}"},
+]
+
+
+def with_settings(**values):
+    """The page /a of a site that declares settings, with some set by a rule."""
+    actions = [{"do": "set", "setting": name.replace("_", "-"), "value": value} for name, value in values.items()]
+    rule = {"name": "set", "condition": {"include": "page:/a"}, "actions": actions}
+    pages = [{"path": "/", "title": "Home"}, {"path": "/a", "title": "Fares"}]
+    found = source(TRAIL, [put("title", "trail"), *([rule] if actions else [])], pages, settings=DECLARED)
+    return draw_page(found, found.index.tree.pages[1], "<p>Hello</p>", ANYONE).html
+
+
+def test_the_measure_of_a_page_is_told_to_the_style_sheet_where_it_knows_the_value():
+    assert 'data-measure="normal"' in with_settings()
+    assert 'data-measure="wide"' in with_settings(measure="wide")
+    strange = with_settings(measure='x" onload="y')
+    assert "data-measure=" not in strange.split("<body")[1].split(">")[0] and "onload" not in strange
+
+
+def test_breadcrumbs_can_be_switched_off_for_a_page():
+    assert 'class="breadcrumbs"' in with_settings()
+    assert 'class="breadcrumbs"' not in with_settings(breadcrumbs=False)
+
+
+@pytest.mark.parametrize(
+    ("pattern", "title"),
+    [
+        ("{page.title} · {site.name}", "Fares · Marrowick"),
+        ("{site.name}: {page.title} at {page.path}", "Marrowick: Fares at /a"),
+        ("Ferries", "Ferries"),
+        ("{page.titel} {secret.key}", "{page.titel} {secret.key}"),
+        ("<b>{page.title}", "&lt;b&gt;Fares"),
+        ("   ", "Fares · Marrowick"),
+    ],
+)
+def test_the_title_of_the_document_is_written_from_a_setting(pattern, title):
+    assert f"<title>{title}</title>" in with_settings(document_title=pattern)
+
+
+def test_a_site_that_declares_no_settings_is_drawn_as_ever():
+    html = draw_page(found := source(TRAIL, [put("title", "trail")]), found.index.tree.pages[0], "", ANYONE).html
+    assert "<title>Home · Marrowick</title>" in html and "data-measure=" not in html.split("<body")[1].split(">")[0]

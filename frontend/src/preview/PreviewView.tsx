@@ -9,7 +9,7 @@ import { Segments } from "../parts/controls";
 import { Frame } from "../parts/Frame";
 import { PieceName } from "../parts/PieceName";
 import { useAddress, useLens, useLinkTo, usePieces, useSite } from "../parts/site";
-import { targetName, when } from "../parts/words";
+import { settingOf, targetName, valueText, when } from "../parts/words";
 import { PageFinder } from "./PageFinder";
 import "./preview.css";
 
@@ -194,18 +194,21 @@ function draftStanding(standing: Shapes["Standing"] | null, nameOf: (slug: strin
 function TargetRow({ one, onOpen }: { one: Shapes["PreviewTarget"]; onOpen: () => void }) {
   const { outcome } = one;
   const shown = outcome.state === "filled";
+  const isSetting = settingOf(one.target) !== "";
   return (
     <div className="fact-row">
       <span className="mute">{targetName(one.target)}</span>
       <button type="button" className="plain" onClick={onOpen} title={one.by ? `by ${one.by}` : undefined}>
-        {shown ? (
+        {isSetting ? (
+          <span className={shown ? "" : "mute"}>{valueText(outcome.value)}</span>
+        ) : shown ? (
           outcome.pieces.map((slug) => <PieceName key={slug} slug={slug} />)
         ) : (
           <span className="mute">
             {{ empty: "left empty", unset: "nothing set", locked: "locked", filled: "" }[outcome.state]}
           </span>
         )}
-        {shown && !one.seated && <span style={{ color: "var(--warn)" }}> no place here</span>}
+        {shown && !isSetting && !one.seated && <span style={{ color: "var(--warn)" }}> no place here</span>}
       </button>
     </div>
   );

@@ -132,18 +132,24 @@ function SettingRow({ setting, problem, onChange, onRemove }: RowProps) {
         </Button>
       </div>
       {setting.type === "choice" && (
-        <LabelledField
-          label={`Choices of ${name}, parted by commas`}
-          value={(setting.choices ?? []).join(", ")}
-          onChange={rechoose}
-        />
+        <div className="item-part">
+          <span className="mute">choices</span>
+          <LabelledField
+            label={`Choices of ${name}, parted by commas`}
+            value={(setting.choices ?? []).join(", ")}
+            onChange={rechoose}
+          />
+        </div>
       )}
-      <LabelledField
-        label={`What ${name} is for`}
-        placeholder="What is it for?"
-        value={setting.help ?? ""}
-        onChange={(help) => onChange({ ...setting, help })}
-      />
+      <div className="item-part">
+        <span className="mute">help</span>
+        <LabelledField
+          label={`What ${name} is for`}
+          placeholder="What is it for?"
+          value={setting.help ?? ""}
+          onChange={(help) => onChange({ ...setting, help })}
+        />
+      </div>
       {problem && (
         <p className="field-error" role="alert">
           {problem}

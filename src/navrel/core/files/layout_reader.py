@@ -65,7 +65,7 @@ class LayoutReader(Reader):
                 self.fail(place, "type is missing", "required")
             stated = self.choice(tree, "type", place, SETTING_TYPES, "text")
             # One that is none has been told of; what else is wrong is told of as of a text.
-            kind = cast(SettingType, stated if stated in SETTING_TYPES else "text")
+            kind: SettingType = stated if stated in SETTING_TYPES else "text"
             choices = self.texts(tree, "choices", place)
             if kind == "choice" and not choices:
                 self.fail(place, "a choice needs choices", "required")

@@ -38,12 +38,12 @@ def unused(survey: Survey) -> Iterator[Finding]:
 
 def empty_shows(survey: Survey) -> Iterator[Finding]:
     """A piece with nothing in it that some page shows."""
-    empty = {piece.slug for piece in survey.layout.pieces.values() if _is_empty(piece)}
+    empty = [piece.slug for piece in survey.layout.pieces.values() if _is_empty(piece)]
     pages = {slug: PageSet.none(survey.index.size) for slug in empty}
     for contest in survey.contests:
         for attempt in contest.attempts:
             slug = attempt.action.piece
-            if slug in empty and contest.can_ever_win(attempt):
+            if slug in pages and contest.can_ever_win(attempt):
                 pages[slug] = pages[slug] | attempt.open
     for slug, reached in pages.items():
         if not reached:
