@@ -205,6 +205,11 @@ def test_a_check_finds_what_it_looks_for(made, kind, what):
     assert {one.pointer.split("/")[2] for one in found if one.subject == "r"} <= {"0"}
 
 
+def test_a_sidebar_on_both_sides_is_itself_no_doubling():
+    both = rule("both", "all", fill("aside-start", "desk"), fill("aside-end", "desk"))
+    assert "Desk" not in [one.subject for one in findings(both) if one.check == "twice"]
+
+
 def test_every_rule_that_matches_nothing_is_told_of():
     found = told("no-page", rule("a", "type:poster", HEADER), rule("b", "type:comic", SLIM))
     assert found == ["“a” matches no page", "“b” matches no page"]

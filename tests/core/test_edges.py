@@ -10,8 +10,8 @@ from hypothesis import strategies as st
 from navrel.core.calendar.rrule import read_recurrence
 from navrel.core.calendar.schedule import Repeats, Schedule, timeline
 from navrel.core.cascade.bulk import resolve_all, unseated_pages
-from navrel.core.cascade.conditions import visitor_term_holds
-from navrel.core.cascade.plain import resolve_page, trace
+from navrel.core.cascade.conditions import Unmet, visitor_term_holds, weigh_audience
+from navrel.core.cascade.plain import resolve_page, standard_targets, trace
 from navrel.core.files.reading import read_document
 from navrel.core.index.finding import TextFinder
 from navrel.core.index.page_index import PageIndex
@@ -21,6 +21,7 @@ from navrel.core.layout.document import Taxonomy, TaxonomyTerm
 from navrel.core.layout.model import Target
 from navrel.core.lenses.contests import Lenses, contests
 from navrel.core.lenses.looks import page_looks
+from navrel.core.lenses.space import LensSpace
 from navrel.core.pages.page import Page
 from navrel.core.pages.tree import PageTree
 from navrel.core.questions.impact import impact
@@ -234,6 +235,38 @@ def test_who_is_kept_out_and_what_is_locked_keep_what_they_were_weighed_by():
     locked = found.entries[0]
     assert found.ends(locked) is None and found.next_start(locked) is None
     assert locked.state == "locked" and locked.strength is not None and locked.strength.priority == 7
+
+
+def test_an_audience_that_is_not_let_in_now_is_told_so():
+    timed = {"name": "later", "condition": {"include": "all", "schedule": {"from": "2027-01-01"}}, "actions": []}
+    audience = document(timed).layout.rules[0].condition.audience
+    assert weigh_audience(ANYONE, audience) == Unmet("time")
+    assert weigh_audience(replace(ANYONE, moment=datetime(2027, 1, 2)), audience) == 1
+
+
+def test_entries_know_the_places_of_their_rules_and_templates_bring_slots_of_their_own():
+    fills = [
+        {
+            "name": f"r{n}",
+            "condition": {"include": "all"},
+            "actions": [{"do": "fill", "slot": "header", "piece": "main"}],
+        }
+        for n in range(3)
+    ]
+    made = document(
+        *fills, pieces=[{"slug": "main", "kind": "header"}, {"slug": "wide", "kind": "template", "slots": ["wing"]}]
+    )
+    found = trace(made.tree(), made.layout, made.tree().pages[0], ANYONE, Target("slot", "header"))
+    assert [entry.place for entry in found.entries] == [1, 2, 3]
+    assert Target("slot", "wing") in standard_targets(made.layout)
+
+
+def test_a_visitor_of_whom_no_device_is_asked_has_a_desktop():
+    signed = {"name": "in", "condition": {"include": "all", "visitors": {"include": "signed:in"}}, "actions": []}
+    space = LensSpace((document(signed).layout.rules[0].condition.audience,), NOW)
+    seen_by = [space.lens(cells[0]).visitor for cells in space.cells.values()]
+    assert {one.device for one in seen_by} == {"desktop"}
+    assert {one.signed for one in seen_by} == {"in", "out"}
 
 
 TEXTS = st.text(st.sampled_from("ab/ Éé1"), max_size=6)
