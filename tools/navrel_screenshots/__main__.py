@@ -88,6 +88,13 @@ def _views(window: Page) -> None:
     }.items():
         window.goto(f"{SITE}{address}")
         _picture(window, name)
+    window.goto(f"{SITE}/pieces/timetables")
+    window.get_by_role("button", name="Where, for whom and when: entry 2").click()
+    expect(window.get_by_label("On pages of entry 2, as text")).to_be_visible()
+    _picture(window, "sidebar")
+    window.goto(f"{SITE}/site")
+    window.get_by_label("Name of document-title").scroll_into_view_if_needed()
+    _picture(window, "settings")
 
 
 main()
