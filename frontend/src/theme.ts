@@ -26,6 +26,7 @@ const light = {
   hatch: "#1d253014",
   empty: "#9aa1a8",
   edge: "#8d9a98",
+  lift: "0%",
 };
 const dark: typeof light = {
   paper: "#14191d",
@@ -51,6 +52,8 @@ const dark: typeof light = {
   hatch: "#ffffff14",
   empty: "#79838a",
   edge: "#5d6a70",
+  /** How much lighter the colours of pieces are, so that the darkest stand out too. */
+  lift: "26%",
 };
 
 type Colours = typeof light;

@@ -13,6 +13,7 @@ import threading
 import time
 from collections import Counter
 from pathlib import Path
+from typing import Any
 
 from .installation import Installation, wait_for
 
@@ -103,12 +104,23 @@ def _is_back(here: Installation) -> bool:
     return here.visit("/about")[0] == 200 and here.ask("/api/sites/marrowick")[0] == 200
 
 
+def _listed(here: Installation, what: str) -> list[dict[str, Any]]:
+    """The whole of one of the site's lists."""
+    found = json.loads(here.ask(f"/api/sites/marrowick/{what}?limit={MOST}")[1])
+    assert found["total"] == len(found["items"]), f"more {what} than are told at once"
+    return list(found["items"])
+
+
+#: Entries that a list tells at once, at the most.
+MOST = 2000
+
+
 def _check(here: Installation, editor: Editor) -> None:
     """Everything that was answered with success is there; nothing else is but what was under way."""
-    rules = json.loads(here.ask("/api/sites/marrowick/rules")[1])
+    rules = _listed(here, "rules")
     names = {row["rule"]["name"] for row in rules}
     lost = [name for name in editor.made if name not in names]
-    revisions = {one["number"] for one in json.loads(here.ask("/api/sites/marrowick/revisions")[1])}
+    revisions = {one["number"] for one in _listed(here, "revisions")}
     info = json.loads(here.ask("/api/sites/marrowick")[1])
     places = [row["position"] for row in rules]
     assert not lost, f"lost: {lost}"

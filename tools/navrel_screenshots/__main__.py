@@ -52,6 +52,7 @@ def _edit(window: Page) -> None:
     window.get_by_role("link", name="Quiet checkout").click()
     window.get_by_label("Include, as text").fill("within:/tickets type:checkout | page:/pass/renew,/tickets/gift")
     expect(window.get_by_role("complementary", name="Reach")).to_contain_text("since last save")
+    expect(window.get_by_role("button", name="Piece for Header")).to_contain_text("Slim header")
     _picture(window, "rule")
     window.get_by_role("button", name="page /pass/renew or /tickets/gift").click()
     _picture(window, "token")

@@ -176,6 +176,10 @@ function colourOf(outcome: Shapes["OutcomeInfo"], bySlug: Map<string, PieceRow>)
 
 function stripStyle(cell: Cell, bySlug: Map<string, PieceRow>) {
   const colour = cell.kind === "one" ? colourOf(cell.outcome, bySlug) : undefined;
+  // A setting has no piece's colour: where a rule sets it, it has the interface's.
+  if (cell.kind === "one" && cell.outcome.state === "filled" && cell.outcome.value !== null) {
+    return { "--s": "var(--accent)" } as CSSProperties;
+  }
   return colour ? ({ "--s": colour } as CSSProperties) : undefined;
 }
 

@@ -91,13 +91,14 @@ export function useRefresh() {
 
 export type PieceRow = Shapes["PieceRow"];
 
-/** The site's pieces, in order and by slug. */
-export function usePieces(): { list: PieceRow[]; bySlug: Map<string, PieceRow> } {
+/** The site's pieces, in order and by slug; `known` is false until they have come. */
+export function usePieces(): { list: PieceRow[]; bySlug: Map<string, PieceRow>; known: boolean } {
   const site = useSite();
   const pieces = useQuery(piecesQuery(site.slug));
   return useMemo(() => {
     const list = pieces.data ?? [];
-    return { list, bySlug: new Map(list.map((piece) => [piece.slug, piece])) };
+    const bySlug = new Map(list.map((piece) => [piece.slug, piece]));
+    return { list, bySlug, known: pieces.data !== undefined };
   }, [pieces.data]);
 }
 

@@ -295,8 +295,10 @@ def inventory_summary(site: Site) -> dict[str, Any]:
     present = site.pages.filter(gone=False)
     return {
         "counts": site.pages.aggregate(pages=Count("id", filter=Q(gone=False)), gone=Count("id", filter=Q(gone=True))),
-        "kinds": list(present.values("kind").annotate(pages=Count("id")).order_by("-pages")),
-        "types": list(present.exclude(type="").values("type").annotate(pages=Count("id")).order_by("-pages")[:50]),
+        "kinds": list(present.values("kind").annotate(pages=Count("id")).order_by("-pages", "kind")),
+        "types": list(
+            present.exclude(type="").values("type").annotate(pages=Count("id")).order_by("-pages", "type")[:50]
+        ),
     }
 
 
