@@ -15,7 +15,7 @@ def untouched(served):
 @pytest.mark.parametrize(
     "address",
     [
-        "/pages", "/pages?path=/tickets/pay&target=footer", "/pages?q=typ:x", "/rules", "/rules/1", "/pieces", "/nowhere",
+        "/pages", "/pages?path=/tickets/pay&target=footer", "/pages?q=typ:x", "/pages?path=/about&target=setting:measure", "/rules", "/rules/1", "/pieces", "/nowhere",
         "/pieces/main-header", "/pieces/help-desk", "/pieces/standard", "/preview?path=/tickets/pay&beside=live", "/publish", "/site",
     ],
 )  # fmt: skip
@@ -30,6 +30,9 @@ def test_axe_finds_nothing_serious(untouched, browser, axe, address, scheme):
     expect(window.get_by_role("grid")).to_be_visible()
     window.goto(f"/marrowick{address}")
     window.wait_for_load_state("networkidle")
+    for folded in window.get_by_role("button", name="Where and when").all():
+        folded.click()
+        expect(folded).to_have_attribute("aria-expanded", "true")
     serious = axe(window)
     context.close()
     assert serious == []

@@ -37,7 +37,7 @@ def change_include(page, name, include):
 
 def entry(page, number, part):
     """The text of one part of a sidebar entry's condition, unfolded where it is folded."""
-    unfold = page.get_by_role("button", name=f"Where, for whom and when: entry {number}")
+    unfold = page.get_by_role("button", name=f"Where and when: entry {number}")
     if unfold.get_attribute("aria-expanded") == "false":
         unfold.click()
     return page.get_by_label(f"{part} of entry {number}, as text", exact=True)

@@ -90,7 +90,7 @@ def _views(window: Page) -> None:
         window.goto(f"{SITE}{address}")
         _picture(window, name)
     window.goto(f"{SITE}/pieces/timetables")
-    window.get_by_role("button", name="Where, for whom and when: entry 2").click()
+    window.get_by_role("button", name="Where and when: entry 2").click()
     expect(window.get_by_label("On pages of entry 2, as text")).to_be_visible()
     _picture(window, "sidebar")
     window.goto(f"{SITE}/site")

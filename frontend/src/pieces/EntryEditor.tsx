@@ -87,10 +87,10 @@ export function EntryEditor({ entry, place, last, reach, problemAt, onChange, on
           variant="text"
           aria-expanded={open}
           aria-controls={id}
-          aria-label={`Where, for whom and when: ${name}`}
+          aria-label={`Where and when: ${name}`}
           onClick={() => setOpen(!open)}
         >
-          {open ? "Fold" : "Where and when"}
+          Where and when
         </Button>
       </div>
       {!open && texts.some(Boolean) && <p className="mono mute entry-said">{said(texts)}</p>}
