@@ -183,7 +183,7 @@ def test_the_lens_is_whole(page):
     page.goto(
         "/marrowick/pages?visitor=signed:in+role:crew+browser:firefox+accepts:nb,en+query.campaign:spring+referrer:news.example"
     )
-    lens = page.locator(".seg.lens")
+    lens = page.get_by_label("Seen by", exact=True)
     for words in ("Signed-in crew", "Desktop", "Firefox", "reads nb, en", "campaign=spring", "from news.example"):
         expect(lens).to_contain_text(words)
     page.keyboard.press("l")

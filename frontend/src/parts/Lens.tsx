@@ -46,7 +46,7 @@ export function Lens() {
   );
   return (
     <>
-      <ButtonGroup className="lens" variant="outlined" color="inherit" ref={anchor}>
+      <ButtonGroup className="lens" aria-label="Seen by" variant="outlined" color="inherit" ref={anchor}>
         <span className="lens-name">Seen by</span>
         {read.isError && segment("wrong", "a visitor that cannot be read")}
         {words.slice(0, 2).map((text) => segment(text, text))}
