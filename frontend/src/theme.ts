@@ -1,6 +1,16 @@
 import { createTheme } from "@mui/material/styles";
 import type {} from "@mui/x-date-pickers/themeAugmentation";
 
+/** Colours that are the same in light and dark: what stands on the deep ground and on amber, and paper in frames. */
+const same = {
+  bright: "#fff",
+  soft: "#c9d6d6",
+  deepInk: "#17303a",
+  veil: "#ffffff40",
+  sheet: "#fff",
+  dots: "#a8a193",
+  amberDeep: "#d9a640",
+};
 /** Every colour of the interface, once. Pieces bring their own; these stay quiet beside them. */
 const light = {
   paper: "#f7f5f0",
@@ -26,14 +36,8 @@ const light = {
   hatch: "#1d253014",
   empty: "#9aa1a8",
   edge: "#8d9a98",
-  bright: "#fff",
-  soft: "#c9d6d6",
-  deepInk: "#17303a",
-  veil: "#ffffff40",
-  sheet: "#fff",
-  dots: "#a8a193",
+  ...same,
   stripEdge: "#d9d3c4",
-  amberDeep: "#d9a640",
   accentEdge: "#a9c4bf",
   accentSoft: "#8fb5ae",
   badEdge: "#ddb7ae",
@@ -71,14 +75,8 @@ const dark: typeof light = {
   hatch: "#ffffff14",
   empty: "#79838a",
   edge: "#5d6a70",
-  bright: "#fff",
-  soft: "#c9d6d6",
-  deepInk: "#17303a",
-  veil: "#ffffff40",
-  sheet: "#fff",
-  dots: "#a8a193",
+  ...same,
   stripEdge: "#3c464c",
-  amberDeep: "#d9a640",
   accentEdge: "#3d5f5b",
   accentSoft: "#4b7d77",
   badEdge: "#6b4038",

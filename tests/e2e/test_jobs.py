@@ -250,8 +250,7 @@ def test_w20_one_page_overrides_two_settings_and_the_others_follow_the_site(page
         return public(path).locator("body").get_attribute("data-measure")
 
     trail = "nav.breadcrumbs"
-    publish_nothing = measure_on("/about"), public("/about").locator(trail).count()
-    assert publish_nothing == ("normal", 1)
+    assert (measure_on("/about"), public("/about").locator(trail).count()) == ("normal", 1)
     # Two settings of one page.
     page.goto("/marrowick/pages?path=/about&target=setting:measure")
     choose(page.get_by_label("Measure on this page"), "wide")

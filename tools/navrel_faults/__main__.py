@@ -17,6 +17,8 @@ from typing import Any
 
 from .installation import Installation, wait_for
 
+#: Entries that a list tells at once, at the most.
+MOST = 2000
 KINDS = ("worker", "master", "database", "launcher")
 
 
@@ -109,10 +111,6 @@ def _listed(here: Installation, what: str) -> list[dict[str, Any]]:
     found = json.loads(here.ask(f"/api/sites/marrowick/{what}?limit={MOST}")[1])
     assert found["total"] == len(found["items"]), f"more {what} than are told at once"
     return list(found["items"])
-
-
-#: Entries that a list tells at once, at the most.
-MOST = 2000
 
 
 def _check(here: Installation, editor: Editor) -> None:

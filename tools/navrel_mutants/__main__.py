@@ -74,7 +74,8 @@ def _results() -> dict[str, int | None]:
 
 
 def _tell(names: Iterable[str]) -> int:
-    results = {name: code for name, code in _results().items() if name in set(names) and code is not None}
+    wanted = set(names)
+    results = {name: code for name, code in _results().items() if name in wanted and code is not None}
     survivors = sorted(name for name, code in results.items() if code in (_SURVIVED, _UNTESTED))
     for name in survivors:
         print(f"\n{name}{' (no test reaches it)' if results[name] == _UNTESTED else ''}")

@@ -1707,14 +1707,14 @@ export interface components {
         };
         /** @description A rule that is being edited. */
         ReachRequest: {
-            /** @description The rule as it stands in the editor */
-            rule: components["schemas"]["RuleTree"];
-            /** @description The saved rule it came from; none for a new one */
-            id?: number | null;
             /** @description The visitor as terms */
             visitor?: string;
             /** @description A local date-time; empty for now */
             at?: string;
+            /** @description The rule as it stands in the editor */
+            rule: components["schemas"]["RuleTree"];
+            /** @description The saved rule it came from; none for a new one */
+            id?: number | null;
             /** @description For which of its targets; the first when not given */
             target?: string;
         };
@@ -1916,14 +1916,14 @@ export interface components {
         };
         /** @description A sidebar as it stands in the editor, and the lens. */
         SidebarReachRequest: {
-            /** @description Its slug */
-            slug: string;
-            /** @description The sidebar */
-            piece: components["schemas"]["PieceTree"];
             /** @description The visitor as terms */
             visitor?: string;
             /** @description A local date-time; empty for now */
             at?: string;
+            /** @description Its slug */
+            slug: string;
+            /** @description The sidebar */
+            piece: components["schemas"]["PieceTree"];
         };
         /** @description A name and a password. */
         SignIn: {

@@ -19,19 +19,20 @@ export function useTurn() {
   return useCallback(
     async (turn: Turn, number: number) => {
       const params = { path: { site: site.slug, number } };
+      let said = "";
       try {
         const turned = await answer(
           turn === "undo"
             ? api.POST("/api/sites/{site}/edits/{number}/undo", { params })
             : api.POST("/api/sites/{site}/edits/{number}/redo", { params }),
         );
-        // Told once what is on screen is as it says.
-        await refresh();
-        tell(`${turn === "undo" ? "Undone" : "Done again"}: ${turned.words}`);
+        said = `${turn === "undo" ? "Undone" : "Done again"}: ${turned.words}`;
       } catch (error) {
         tellError(error);
-        await refresh();
       }
+      await refresh();
+      // Told once what is on screen is as it says.
+      if (said) tell(said);
     },
     [site.slug, refresh, tell, tellError],
   );

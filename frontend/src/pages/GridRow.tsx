@@ -5,7 +5,7 @@ import type { Tree } from "../api/queries";
 import { Lock } from "../parts/icons";
 import type { PieceRow } from "../parts/site";
 import { count, outcomeText, targetName } from "../parts/words";
-import type { Cell, ColumnCells } from "./strips";
+import { bandKey, type Cell, type ColumnCells } from "./strips";
 import type { Line } from "./tree";
 
 /** What a row tells the list; the same functions for as long as the list stands, so that rows need not redraw. */
@@ -157,8 +157,8 @@ function CellBody({ cell, named, bySlug }: { cell: Cell; named: boolean; bySlug:
       <span className="mix" title={cellText(cell, bySlug)}>
         {cell.parts.map(([outcome, pages]) => (
           <i
-            key={`${outcome.state} ${outcome.pieces.join("+")}`}
-            className={outcome.state === "empty" ? "hatched" : outcome.pieces.length ? "" : "dotted"}
+            key={bandKey(outcome)}
+            className={outcome.state === "empty" ? "hatched" : outcome.state === "filled" ? "" : "dotted"}
             style={{ flex: pages, background: colourOf(outcome, bySlug) }}
           />
         ))}
@@ -169,17 +169,15 @@ function CellBody({ cell, named, bySlug }: { cell: Cell; named: boolean; bySlug:
   return named ? <span className="clip">{outcomeText(cell.outcome, nameIn(bySlug))}</span> : null;
 }
 
+/** The colour of what stands there: its first piece's; a setting that a rule sets has the interface's own. */
 function colourOf(outcome: Shapes["OutcomeInfo"], bySlug: Map<string, PieceRow>): string | undefined {
+  if (outcome.state === "filled" && outcome.value !== null) return "var(--accent)";
   const filler = outcome.pieces[0];
   return filler ? (bySlug.get(filler)?.colour ?? "var(--empty)") : undefined;
 }
 
 function stripStyle(cell: Cell, bySlug: Map<string, PieceRow>) {
   const colour = cell.kind === "one" ? colourOf(cell.outcome, bySlug) : undefined;
-  // A setting has no piece's colour: where a rule sets it, it has the interface's.
-  if (cell.kind === "one" && cell.outcome.state === "filled" && cell.outcome.value !== null) {
-    return { "--s": "var(--accent)" } as CSSProperties;
-  }
   return colour ? ({ "--s": colour } as CSSProperties) : undefined;
 }
 

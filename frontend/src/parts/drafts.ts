@@ -94,3 +94,8 @@ export function useDraftList(): DraftEntry[] {
 export function viewOf(draft: DraftEntry): string {
   return draft.kind === "settings" ? "site" : `${draft.kind}s`;
 }
+
+/** The address, below the site's, at which it goes on. */
+export function addressOf(draft: DraftEntry): string {
+  return draft.kind === "settings" ? viewOf(draft) : `${viewOf(draft)}/${draft.id}`;
+}

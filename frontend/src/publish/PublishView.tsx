@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { impactQuery } from "../api/queries";
 import { EditLog } from "../edits/EditLog";
-import { useDraftList } from "../parts/drafts";
+import { addressOf, useDraftList } from "../parts/drafts";
 import { useLinkTo, useSite } from "../parts/site";
 import { count } from "../parts/words";
 import { Differences } from "./Differences";
@@ -56,10 +56,7 @@ function Unsaved() {
       <ul className="plain-list">
         {drafts.map((draft) => (
           <li key={`${draft.kind} ${draft.id}`}>
-            {draft.kind}{" "}
-            <Link to={linkTo(draft.kind === "settings" ? "site" : `${draft.kind}s/${draft.id}`)}>
-              {draft.name || "without a name"}
-            </Link>
+            {draft.kind} <Link to={linkTo(addressOf(draft))}>{draft.name || "without a name"}</Link>
           </li>
         ))}
       </ul>

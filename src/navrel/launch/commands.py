@@ -8,6 +8,7 @@ import signal
 import subprocess
 import sys
 from collections.abc import Iterator, Sequence
+from pathlib import Path
 from types import FrameType
 
 from .database import Cluster, free_port
@@ -251,9 +252,7 @@ def mutants(arguments: Sequence[str]) -> int:
     """Try the tests of the core on changed sources, in an environment of its own."""
     folder = STATE / "mutants-venv"
     virtual_environment(folder, ROOT / "tools" / "navrel_mutants" / "requirements.lock")
-    path = {"PYTHONPATH": f"{ROOT / 'src'}:{ROOT / 'tools'}"}
-    command = [str(folder / "bin" / "python"), "-m", "navrel_mutants", *arguments]
-    return subprocess.run(command, env={**os.environ, **environment(), **path}, check=False).returncode
+    return _tool("mutants", arguments, python=folder / "bin" / "python")
 
 
 def write_api() -> int:
@@ -275,13 +274,13 @@ def on_the_site(arguments: Sequence[str]) -> int:
         return _call(["-m", "navrel.cli", *arguments], env)
 
 
-def _call(arguments: Sequence[str], env: dict[str, str] | None = None) -> int:
-    return subprocess.run(
-        [str(venv_python()), *arguments], env={**os.environ, **environment(), **(env or {})}, check=False
-    ).returncode
+def _call(arguments: Sequence[str], env: dict[str, str] | None = None, python: Path | None = None) -> int:
+    """Run a Python program of the project, by the Python of its environment where no other is given."""
+    command = [str(python or venv_python()), *arguments]
+    return subprocess.run(command, env={**os.environ, **environment(), **(env or {})}, check=False).returncode
 
 
-def _tool(name: str, arguments: Sequence[str], env: dict[str, str] | None = None) -> int:
+def _tool(name: str, arguments: Sequence[str], env: dict[str, str] | None = None, python: Path | None = None) -> int:
     """Run one of the programs under ``tools``."""
     path = {"PYTHONPATH": f"{ROOT / 'src'}:{ROOT / 'tools'}"}
-    return _call(["-m", f"navrel_{name}", *arguments], {**(env or {}), **path})
+    return _call(["-m", f"navrel_{name}", *arguments], {**(env or {}), **path}, python)

@@ -72,6 +72,13 @@ class ActionTree(s.Serializer):
     value = s.JSONField(required=False, help_text="The value that it is set to")
 
 
+class LensedRequest(s.Serializer):
+    """A question that is asked through a lens."""
+
+    visitor = s.CharField(required=False, allow_blank=True, max_length=5000, help_text="The visitor as terms")
+    at = s.CharField(required=False, allow_blank=True, max_length=40, help_text="A local date-time; empty for now")
+
+
 class SettingTree(s.Serializer):
     """A page setting that the site declares, as it stands in the layout file."""
 

@@ -2,7 +2,7 @@
 
 from rest_framework import serializers as s
 
-from navrel.server.api.shapes import PieceTree, SettingTree
+from navrel.server.api.shapes import LensedRequest, PieceTree, SettingTree
 
 
 class PiecePagesRow(s.Serializer):
@@ -33,13 +33,11 @@ class PictureRequest(s.Serializer):
     )
 
 
-class SidebarReachRequest(s.Serializer):
+class SidebarReachRequest(LensedRequest):
     """A sidebar as it stands in the editor, and the lens."""
 
     slug = s.CharField(max_length=80, help_text="Its slug")
     piece = PieceTree(help_text="The sidebar")
-    visitor = s.CharField(required=False, allow_blank=True, max_length=5000, help_text="The visitor as terms")
-    at = s.CharField(required=False, allow_blank=True, max_length=40, help_text="A local date-time; empty for now")
 
 
 class EntryReachInfo(s.Serializer):

@@ -2,7 +2,7 @@
 
 from rest_framework import serializers as s
 
-from navrel.server.api.shapes import DECISIVE, ActionTree, PageRow, RuleTree
+from navrel.server.api.shapes import DECISIVE, ActionTree, LensedRequest, PageRow, RuleTree
 
 
 class SavedRule(s.Serializer):
@@ -58,13 +58,11 @@ class PinRequest(s.Serializer):
     )  # fmt: skip
 
 
-class ReachRequest(s.Serializer):
+class ReachRequest(LensedRequest):
     """A rule that is being edited."""
 
     rule = RuleTree(help_text="The rule as it stands in the editor")
     id = s.IntegerField(required=False, allow_null=True, help_text="The saved rule it came from; none for a new one")
-    visitor = s.CharField(required=False, allow_blank=True, max_length=5000, help_text="The visitor as terms")
-    at = s.CharField(required=False, allow_blank=True, max_length=40, help_text="A local date-time; empty for now")
     target = s.CharField(
         required=False, allow_blank=True, max_length=200, help_text="For which of its targets; the first when not given"
     )
