@@ -92,3 +92,27 @@ def test_what_comes_goes_and_moves():
 def test_many_parts_are_counted():
     parts = [Part(f"rule/{n}", None, {**RULE, "name": f"R{n}"}) for n in range(5)]
     assert edit_words(parts, {}) == "R0: made; R1: made; R2: made; and 2 more"
+
+
+def with_content(**content):
+    return {**PIECE, "content": content}
+
+
+LOGO = {"type": "logo", "text": "Marrowick", "href": "/"}
+
+
+@pytest.mark.parametrize(
+    ("before", "after", "words"),
+    [
+        ({"items": [LOGO, MENU]}, {"items": [{**LOGO, "text": "By water"}, dict(reversed(MENU.items()))]},
+         "Site footer: logo now “By water”"),
+        ({"items": [LOGO, MENU]}, {"rows": [{"cells": [{"items": [LOGO]}, {"items": [MENU]}]}]},
+         "Site footer: items arranged otherwise"),
+        ({"rows": [{"cells": [{"items": [LOGO]}]}]}, {"rows": [{"cells": [{"items": [LOGO, {"type": "hours"}]}]}]},
+         "Site footer: added opening hours"),
+        ({"items": [LOGO], "style": {"arrange": "row"}}, {"items": [LOGO], "style": {"arrange": "row", "ink": "brand"}},
+         "Site footer: another look"),
+    ],
+)  # fmt: skip
+def test_what_became_of_a_content(before, after, words):
+    assert told("piece/site-footer", with_content(**before), with_content(**after)) == words

@@ -7,6 +7,9 @@ import { PagesView } from "./pages/PagesView";
 import { Shell } from "./parts/Shell";
 import { SiteContext } from "./parts/site";
 import { PiecesView } from "./pieces/PiecesView";
+import { Starters } from "./pieces/Starters";
+import { TakeIn } from "./pieces/TakeIn";
+import { PlacesView } from "./places/PlacesView";
 import { PreviewView } from "./preview/PreviewView";
 import { PublishView } from "./publish/PublishView";
 import { RulesView } from "./rules/RulesView";
@@ -71,6 +74,9 @@ function OneSite() {
           <Route path="pages" element={<PagesView />} />
           <Route path="rules/:rule?" element={<RulesView />} />
           <Route path="pieces/:piece?" element={<PiecesView />} />
+          <Route path="starters" element={<Starters />} />
+          <Route path="take-in" element={<TakeIn />} />
+          <Route path="places" element={<PlacesView />} />
           <Route path="preview" element={<PreviewView />} />
           <Route path="publish" element={<PublishView />} />
           <Route path="site" element={<SiteView />} />

@@ -36,7 +36,7 @@ PIECES = {
     for piece in (
         Piece("main", "header", "Main"),
         Piece("slim", "header", "Slim"),
-        Piece("foot", "footer", "Foot"),
+        Piece("foot", "footer", "Foot", content={"items": [{"type": "piece", "piece": "call"}]}),
         Piece("note", "widget", "Note"),
         Piece("call", "widget", "Call", slots=("inner",)),
         Piece(

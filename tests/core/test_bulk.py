@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from navrel.core.cascade.bulk import resolve_all, unseated_pages
 from navrel.core.cascade.conditions import page_term_holds
 from navrel.core.cascade.plain import resolve_page
-from navrel.core.cascade.seating import seated_slots, shown_entries
+from navrel.core.cascade.seating import seated_slots, seen_pieces
 from navrel.core.cascade.shown import pages_showing
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.query import Clause, Query, Term, parse_query
@@ -19,7 +19,7 @@ from navrel.core.layout.model import TEMPLATE, Action, Rule
 from navrel.core.pages.pageset import PageSet
 from navrel.core.questions.reach import near_misses, reaches, rule_pages
 
-from .strategies import PATHS, PIECES, layouts, lenses, page_terms, sites
+from .strategies import PATHS, layouts, lenses, page_terms, sites
 
 SIZES = [0, 1, 7, 8, 9, 63, 64, 65]
 
@@ -114,9 +114,9 @@ def test_pages_showing_a_piece_agree_with_the_pages(site, layout, lens):
     index = PageIndex(site)
     found = pages_showing(index, layout, lens, resolve_all(index, layout, lens))
     for number, page in enumerate(site.pages):
-        shown = {slug for trace in resolve_page(site, layout, page, lens).values() for slug in trace.outcome.pieces}
-        for slug in list(shown):
-            shown.update(piece.slug for piece in shown_entries(layout, PIECES[slug], site, page, lens))
+        outcomes = {target: trace.outcome for target, trace in resolve_page(site, layout, page, lens).items()}
+        slots = {target.name: outcome for target, outcome in outcomes.items() if target.kind == "slot"}
+        shown = seen_pieces(layout, page, outcomes[TEMPLATE], slots, lens, site)
         assert {slug for slug, pages in found.items() if number in pages} == shown
 
 

@@ -322,3 +322,41 @@ def test_more_roles_than_can_be_told_apart_are_no_claim():
     )
     assert "too-many" in {one.check for one in found}
     assert not [one for one in found if one.check == "never-wins"]
+
+
+def test_links_to_pages_that_are_not_there_are_told_with_where_they_show():
+    items = [
+        {"type": "button", "href": "/gone#top"},
+        {"type": "links", "links": [{"text": "a", "href": "/"}, {"text": "b", "href": "/lost?x=1"}]},
+        {"type": "button", "href": "https://else.example/gone"},
+        {"type": "button", "href": "#here"},
+    ]
+    note = {"slug": "note", "kind": "widget", "name": "Note", "content": {"items": items}}
+    pieces = [note if piece["slug"] == "note" else piece for piece in PIECES]
+    (found,) = [one for one in findings(rule("r", "all", add("above-footer", "note")), pieces=pieces)
+                if one.check == "dead-link" and one.subject == "Note"]  # fmt: skip
+    assert found.about["paths"] == ("/gone", "/lost")
+    assert finding_words(found).what == "“Note” leads to /gone and 1 more, where there is no page"
+    assert found.page_count == 7
+
+
+def test_what_stands_in_rows_says_things_twice_too_and_menus_are_told_apart():
+    def menu(slug, **item):
+        return {
+            "slug": slug,
+            "kind": "widget",
+            "content": {"rows": [{"cells": [{"items": [{"type": "menu", **item}]}]}]},
+        }
+
+    both = rule("r", "all", add("above-footer", "one"), add("before-content", "two"))
+    alike = [*PIECES, menu("one", menu="main", label="A"), menu("two", menu="main", label="B")]
+    other = [*PIECES, menu("one", menu="main", label="A"), menu("two", menu="foot", label="B")]
+    assert [one.check for one in findings(both, pieces=alike) if one.check == "twice"] == ["twice"]
+    assert "twice" not in [one.check for one in findings(both, pieces=other)]
+
+
+def test_a_sidebar_on_both_sides_shows_where_the_template_has_room_and_says_nothing_twice():
+    both = rule("both", "all", fill("aside-start", "desk"), fill("aside-end", "desk"))
+    one_side = {"slug": "one-side", "kind": "template", "slots": ["header", "footer", "aside-end"]}
+    use = rule("use", "all", {"do": "use", "template": "one-side"})
+    assert "twice" not in [one.check for one in findings(both, use, pieces=[*PIECES, one_side])]

@@ -78,6 +78,14 @@ def choose(field: Locator, option: str) -> None:
     field.page.get_by_role("option", name=option, exact=True).click()
 
 
+def add_item(page: Page, name: str) -> None:
+    """Add an item to the piece that is open in the editor, after the chosen one."""
+    page.get_by_role("button", name="+ item").click()
+    dialog = page.get_by_role("dialog", name="Add an item")
+    dialog.get_by_label("Add an item", exact=True).fill(name)
+    dialog.get_by_role("option").filter(has=page.get_by_text(name, exact=True)).first.click()
+
+
 def set_moment(where: Page | Locator, label: str, moment: str) -> None:
     """Type a local date-time into a field, part by part."""
     year = where.get_by_role("group", name=label).get_by_role("spinbutton", name="Year")

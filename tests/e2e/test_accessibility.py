@@ -16,7 +16,7 @@ def untouched(served):
     "address",
     [
         "/pages", "/pages?path=/tickets/pay&target=footer", "/pages?q=typ:x", "/pages?path=/about&target=setting:measure", "/rules", "/rules/1", "/pieces", "/nowhere",
-        "/pieces/main-header", "/pieces/help-desk", "/pieces/standard", "/preview?path=/tickets/pay&beside=live", "/publish", "/site",
+        "/pieces/main-header", "/pieces/site-footer", "/pieces/help-desk", "/pieces/standard", "/starters", "/places", "/take-in", "/preview?path=/tickets/pay&beside=live", "/publish", "/site",
     ],
 )  # fmt: skip
 @pytest.mark.parametrize("scheme", ["light", "dark"])

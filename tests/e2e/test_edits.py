@@ -10,7 +10,8 @@ from .conftest import another_person, cell, search
 def edit_footer(page, address, name="Help desk"):
     """Add a link to the footer and save it."""
     page.goto("/marrowick/pieces/site-footer")
-    first = page.get_by_role("region", name="Links, item 1")
+    page.get_by_role("button", name="Link list: Sail", exact=True).click()
+    first = page.get_by_role("region", name="Link list, settings")
     first.get_by_role("button", name="+ link").click()
     links = first.get_by_label(re.compile("text of link"))
     links.last.fill(name)

@@ -58,7 +58,7 @@ def publish(page, number: int) -> None:
             for (const slug of ['main-header', 'site-footer']) {
                 const piece = await (await fetch(`/api/sites/marrowick/pieces/${slug}`)).json();
                 const items = [{type: 'text', text: `Crossing ${number}`}];
-                await ask('PUT', `pieces/${slug}`, {...piece, content: {...piece.content, items}}, piece.version);
+                await ask('PUT', `pieces/${slug}`, {...piece, content: {items}}, piece.version);
             }
             const changes = await (await fetch('/api/sites/marrowick/impact')).json();
             return (await ask('POST', 'revisions', {version: changes.version})).number;

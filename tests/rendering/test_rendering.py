@@ -1,5 +1,6 @@
 """Rendering: the grid, the landmarks, the items, and that no text from outside runs."""
 
+import re
 from datetime import datetime
 
 import pytest
@@ -9,16 +10,18 @@ from hypothesis import strategies as st
 from navrel.core.files.reading import read_document
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens, Visitor
-from navrel.rendering.items import newest_pages, safe_href
+from navrel.rendering.items.place import found_pages
+from navrel.rendering.links import safe_href
 from navrel.rendering.page import Source, draw_page, draw_piece
 from navrel.rendering.palette import COLOURS, colour
 
 
-def source(pieces, rules=(), pages=({"path": "/", "title": "Home"},), **site):
+def source(pieces, rules=(), pages=({"path": "/", "title": "Home"},), taxonomies=(), **site):
     document = read_document(
         {
             "navrel": 1,
             "site": {"name": "Marrowick", **site},
+            "taxonomies": list(taxonomies),
             "pages": list(pages),
             "pieces": pieces,
             "rules": list(rules),
@@ -170,18 +173,14 @@ def test_a_safe_address_never_runs(text):
 
 
 def test_newest_pages_come_newest_first_without_the_page_itself():
-    made = source(
-        [],
-        pages=[{"path": f"/{n}", "type": "article", "published": f"2026-0{n}-01"} for n in (1, 3, 2)]
-        + [{"path": "/9", "type": "article"}],
-    )
-    here = made.index.tree.page("/3")
-    assert [page.path for page in newest_pages(made.index, "type:article", 2, here)] == ["/2", "/1"]
-    assert [page.path for page in newest_pages(made.index, "type:article", 9, made.index.tree.page("/9"))] == [
-        "/3",
-        "/2",
-        "/1",
-    ]
+    pages = [{"path": f"/{n}", "title": f"P{n}", "type": "article", "published": f"2026-0{n}-01"} for n in (1, 3, 2)]
+    pages.append({"path": "/9", "type": "article"})
+    made = source([], pages=pages)
+    assert [page.path for page in found_pages(made.index, "type:article", "newest", 9)] == ["/3", "/2", "/1"]
+    assert [page.path for page in found_pages(made.index, "type:article", "oldest", 2)] == ["/1", "/2"]
+    listed = source([piece_with("footer", {"type": "newest", "count": 2})], [put("footer", "footer")], pages)
+    html = drawn(listed, "/3").html
+    assert re.findall(r'<li><a href="([^"]+)"', html) == ["/2", "/1"]
 
 
 def test_breadcrumbs_lead_down_to_the_page():

@@ -41,9 +41,10 @@ def layout_now():
 
 def links_in(piece, more):
     """The demo's footer with one link more."""
-    items = piece["content"]["items"]
-    first = {**items[0], "links": [*items[0]["links"], *more]}
-    return {**piece, "content": {**piece["content"], "items": [first, *items[1:]]}}
+    (cell, *others), *rows = (row["cells"] for row in piece["content"]["rows"])
+    first = {**cell["items"][0], "links": [*cell["items"][0]["links"], *more]}
+    cells = [{**cell, "items": [first]}, *others]
+    return {**piece, "content": {**piece["content"], "rows": [{"cells": cells}, *({"cells": row} for row in rows)]}}
 
 
 def rule_id(name):

@@ -128,12 +128,13 @@ def test_a_picture_is_drawn_from_the_unsaved_piece(api):
         "content": {"items": [{"type": "button", "text": "Come aboard", "href": "/tickets"}]},
     }
     html = api.post("picture", {"piece": piece}).json()["html"]
-    assert '<a class="button" href="/tickets">Come aboard</a>' in html
+    assert '<a class="button full" href="/tickets">Come aboard</a>' in html
 
 
 def test_item_types_are_described(api):
     types = {one["type"]: [part["name"] for part in one["parts"]] for one in api.get("/api/item-types").json()["items"]}
-    assert types["menu"] == ["label", "links"]
+    assert types["menu"] == ["label", "shows", "menu", "links", "page", "depth", "count", "fold"]
+    assert len(types) >= 28
 
 
 def sidebar(*entries):

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import json
+import re
 from pathlib import Path
 from typing import Literal
 
@@ -60,7 +62,8 @@ def _edit(window: Page) -> None:
     window.get_by_role("button", name="Save rule").click()
     expect(window.get_by_text("Saved Quiet checkout")).to_be_visible()
     window.goto(f"{SITE}/pieces/main-header")
-    window.get_by_label("Logo: text").fill("Marrowick Ferries, since 1911")
+    window.get_by_role("button", name=re.compile("^Logo")).click()
+    window.get_by_label("Logo: name").fill("Marrowick Ferries, since 1911")
     window.get_by_role("button", name="Save piece").click()
     expect(window.get_by_text("Saved Main header")).to_be_visible()
 
@@ -82,13 +85,21 @@ def _trace(window: Page) -> None:
 def _views(window: Page) -> None:
     for name, address in {
         "pieces": "/pieces",
-        "piece": "/pieces/main-header",
+        "starters": "/starters",
+        "places": "/places",
         "preview": "/preview?path=/tickets/gift&beside=live",
         "publish": "/publish",
         "site": "/site",
     }.items():
         window.goto(f"{SITE}{address}")
         _picture(window, name)
+    window.goto(f"{SITE}/pieces/site-footer")
+    window.get_by_role("button", name="Link list: Know", exact=True).click()
+    _picture(window, "piece")
+    window.goto(f"{SITE}/pieces/standard")
+    expect(window.get_by_role("region", name="Grid", exact=True)).to_be_visible()
+    _picture(window, "template")
+    _taking_in(window)
     window.goto(f"{SITE}/pieces/timetables")
     window.get_by_role("button", name="Where and when: entry 2").click()
     expect(window.get_by_label("On pages of entry 2, as text")).to_be_visible()
@@ -96,6 +107,20 @@ def _views(window: Page) -> None:
     window.goto(f"{SITE}/site")
     window.get_by_label("Name of document-title").scroll_into_view_if_needed()
     _picture(window, "settings")
+
+
+def _taking_in(window: Page) -> None:
+    """A file of three pieces, one of which clashes, before it is taken in."""
+    answer = window.request.get(f"/api{SITE.replace('/', '/sites/')}/layout-file?pieces=slim-header,call-us")
+    tree = answer.json()
+    tree["pieces"][0]["content"]["style"]["background"] = "#F3E3C2"
+    tide = [{"type": "heading", "text": "High water"}, {"type": "text", "text": "At **noon** at Corran Head."}]
+    tree["pieces"].append({"slug": "tide", "kind": "widget", "name": "Tide", "content": {"items": tide}})
+    file = {"name": "harbour.navrel.json", "mimeType": "application/json", "buffer": json.dumps(tree).encode()}
+    window.goto(f"{SITE}/take-in")
+    window.get_by_label("Layout file").set_input_files(file)  # type: ignore[arg-type]
+    expect(window.get_by_role("list", name="Pieces in the file")).to_be_visible()
+    _picture(window, "take-in")
 
 
 main()

@@ -76,7 +76,7 @@ export async function answer<T>(call: Promise<{ data?: T }>): Promise<T> {
 }
 
 /** Send files, which the generated client does not do. */
-export async function sendFiles<T>(path: string, form: FormData, signal: AbortSignal): Promise<T> {
+export async function sendFiles<T>(path: string, form: FormData, signal?: AbortSignal): Promise<T> {
   const response = await fetch(path, {
     method: "POST",
     body: form,

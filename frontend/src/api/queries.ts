@@ -26,7 +26,7 @@ export const sitesQuery = queryOptions({
 
 export const itemTypesQuery = queryOptions({
   queryKey: ["item-types"],
-  queryFn: () => items(api.GET("/api/item-types")),
+  queryFn: () => answer(api.GET("/api/item-types")),
   staleTime: Number.POSITIVE_INFINITY,
 });
 
@@ -167,13 +167,40 @@ export const piecePagesQuery = (site: string, lens: LensParams) =>
       items(api.GET("/api/sites/{site}/piece-pages", { params: { path: { site }, query: { ...lens } } })),
   });
 
-export const pictureQuery = (site: string, piece: Shapes["PieceTree"]) =>
+/** The rendering of a piece on a page, the first when not given; `marked`: its items can be told apart. */
+export const pictureQuery = (site: string, piece: Shapes["PieceTree"], path = "", marked = false) =>
   queryOptions({
-    queryKey: [...siteKey(site), "picture", piece],
+    queryKey: [...siteKey(site), "picture", piece, path, marked],
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: () =>
-      answer(api.POST("/api/sites/{site}/picture", { params: { path: { site } }, body: { piece } })),
+      answer(
+        api.POST("/api/sites/{site}/picture", { params: { path: { site } }, body: { piece, path, marked } }),
+      ),
+  });
+
+export const placesQuery = (site: string, lens: LensParams) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "places", lens],
+    queryFn: () => items(api.GET("/api/sites/{site}/places", { params: { path: { site }, query: lens } })),
+  });
+
+export const startersQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "starters"],
+    queryFn: () => items(api.GET("/api/sites/{site}/starters", { params: { path: { site } } })),
+  });
+
+export const menusQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "menus"],
+    queryFn: () => answer(api.GET("/api/sites/{site}/menus", { params: { path: { site } } })),
+  });
+
+export const picturesQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "pictures"],
+    queryFn: () => items(api.GET("/api/sites/{site}/pictures", { params: { path: { site } } })),
   });
 
 export const previewQuery = (

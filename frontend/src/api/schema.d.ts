@@ -264,6 +264,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/layout-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The draft of a site as a layout file; or some pieces with what they need. */
+        get: operations["exportLayout"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/layout-file/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What is in a file, how it would look here, and what of it clashes with what is here. */
+        post: operations["lookIntoLayout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/layout-file/take-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Take a file in, as chosen, as one edit; nothing of it where anything is wrong. */
+        post: operations["takeInLayout"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/lens": {
         parameters: {
             query?: never;
@@ -275,6 +326,24 @@ export interface paths {
         put?: never;
         /** @description A lens by its terms or its facts: both, and in words. */
         post: operations["readLens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/menus": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The menus, with their version in the ETag. */
+        get: operations["listMenus"];
+        /** @description Put all menus anew; 409 where a piece shows one that would go. */
+        put: operations["declareMenus"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -349,6 +418,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The pictures, by name, each with where it is shown. */
+        get: operations["listPictures"];
+        put?: never;
+        /** @description Take a picture in; one of the same name is replaced wherever it shows. */
+        post: operations["takePicture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/pictures/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Remove a picture; 409 with the pieces that show it. */
+        delete: operations["removePicture"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/piece-pages": {
         parameters: {
             query?: never;
@@ -373,7 +477,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The pieces, each with how many rules and sidebars name it. */
+        /** @description The pieces, each with how many things name it. */
         get: operations["listPieces"];
         put?: never;
         /** @description A new piece. */
@@ -420,6 +524,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/pieces/{piece}/replace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Put another piece wherever this one is used, in one edit. */
+        post: operations["replacePiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/pieces/{piece}/uses": {
         parameters: {
             query?: never;
@@ -431,6 +552,23 @@ export interface paths {
         get: operations["listPieceUses"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/pieces/{piece}/vary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A copy of a piece, pinned on one page; the shared one stays as it is. */
+        post: operations["varyPiece"];
         delete?: never;
         options?: never;
         head?: never;
@@ -450,6 +588,23 @@ export interface paths {
         post?: never;
         /** @description Take what is pinned on a target off a page. */
         delete: operations["unpin"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/places": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every slot, used or not: what has it, who owns it, what it shows, on how many pages. */
+        get: operations["listPlaces"];
+        put?: never;
+        post?: never;
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -685,6 +840,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/starters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every starter, drawn in the site's colours and fonts. */
+        get: operations["listStarters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/starters/{starter}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A new piece that starts from it, under a name. */
+        post: operations["startPiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/suggestions": {
         parameters: {
             query?: never;
@@ -797,7 +986,7 @@ export interface components {
              *     * `changed` - changed
              *     * `moved` - moved
              */
-            how: components["schemas"]["HowEnum"];
+            how: components["schemas"]["ChangeInfoHowEnum"];
             /** @description What differs, in words */
             words: string;
             /** @description Its key, to take it back; empty for what is not taken back */
@@ -805,6 +994,14 @@ export interface components {
             /** @description How many there are, of pages and of moves */
             count: number;
         };
+        /**
+         * @description * `added` - added
+         *     * `removed` - removed
+         *     * `changed` - changed
+         *     * `moved` - moved
+         * @enum {string}
+         */
+        ChangeInfoHowEnum: "added" | "removed" | "changed" | "moved";
         /**
          * @description * `rule` - rule
          *     * `piece` - piece
@@ -982,12 +1179,46 @@ export interface components {
          * @enum {string}
          */
         FateEnum: "wins" | "adds" | "unplaced" | "outranked" | "cleared" | "locked" | "excluded" | "gone" | "reached";
+        /** @description What is in a file. */
+        FileLook: {
+            /** @description Its pieces */
+            pieces: components["schemas"]["FilePiece"][];
+            /** @description The names of its rules */
+            rules: string[];
+            /** @description How many pages */
+            pages: number;
+            /** @description How many of them are not here */
+            new_pages: number;
+            /** @description The names of its settings */
+            settings: string[];
+            /** @description The names of its menus */
+            menus: string[];
+            /** @description The names of its pictures */
+            files: string[];
+        };
         /** @description What is to be said of a file. */
         FileNote: {
             /** @description Its name below the folder */
             file: string;
             /** @description What is to be said of it */
             reason: string;
+        };
+        /** @description A piece of a file. */
+        FilePiece: {
+            /** @description Its slug in the file */
+            slug: string;
+            /** @description Its kind */
+            kind: string;
+            /** @description Its name */
+            name: string;
+            /** @description The slug of the piece here that has its slug or its name; empty for none */
+            clash: string;
+            /** @description How that one is called */
+            clash_name: string;
+            /** @description Whether both are alike */
+            same: boolean;
+            /** @description Its real rendering on this site, a whole HTML document */
+            html: string;
         };
         /** @description A batch of files. */
         FilesRequest: {
@@ -998,14 +1229,6 @@ export interface components {
             /** @description The paths of files that are too large to be sent */
             too_large?: string[];
         };
-        /**
-         * @description * `added` - added
-         *     * `removed` - removed
-         *     * `changed` - changed
-         *     * `moved` - moved
-         * @enum {string}
-         */
-        HowEnum: "added" | "removed" | "changed" | "moved";
         /** @description What publishing would change, over all visitors and from now on. */
         ImpactInfo: {
             /** @description The site's version that this is of, to publish what was looked at */
@@ -1081,11 +1304,12 @@ export interface components {
         };
         /** @description A setting of an item. */
         ItemPart: {
-            /** @description Its name */
+            /** @description Its name in contents */
             name: string;
             /**
              * @description What it takes
              *
+             *     * `choice` - choice
              *     * `line` - line
              *     * `text` - text
              *     * `href` - href
@@ -1093,16 +1317,39 @@ export interface components {
              *     * `links` - links
              *     * `number` - number
              *     * `query` - query
-             *     * `tone` - tone
+             *     * `switch` - switch
+             *     * `slug` - slug
+             *     * `slot` - slot
+             *     * `menu` - menu
+             *     * `widget` - widget
+             *     * `widgets` - widgets
+             *     * `page` - page
+             *     * `file` - file
+             *     * `colour` - colour
+             *     * `hours` - hours
              */
             takes: components["schemas"]["TakesEnum"];
             /** @description What it is when not given */
             default: unknown;
+            /** @description What it is called on screen */
+            label: string;
+            /** @description What it is for; may be empty */
+            help: string;
+            /** @description What a choice may be */
+            choices: string[];
+            /** @description Whether a page setting can say it */
+            bindable: boolean;
         };
         /** @description What a piece can be made of. */
         ItemType: {
-            /** @description The item's type */
+            /** @description The item's type in contents */
             type: string;
+            /** @description What it is called on screen */
+            name: string;
+            /** @description What it stands with where one is chosen */
+            group: string;
+            /** @description What it is */
+            help: string;
             /** @description Its settings */
             parts: components["schemas"]["ItemPart"][];
         };
@@ -1110,6 +1357,10 @@ export interface components {
         ItemTypes: {
             /** @description The types of items */
             items: components["schemas"]["ItemType"][];
+            /** @description The colours of the dress, by name */
+            palette: string[];
+            /** @description What stands in braces in texts and is filled in */
+            placeholders: string[];
         };
         /** @description Pages that have something in common. */
         KindCount: {
@@ -1124,6 +1375,43 @@ export interface components {
             version: number;
             /** @description The targets that were asked for */
             columns: components["schemas"]["TargetColumn"][];
+        };
+        /** @description A layout file, whole or in parts; its JSON Schema is printed by `./navrel schema`. */
+        LayoutTree: {
+            /** @description The version of the form, 1 */
+            navrel: number;
+            /** @description What the site is, and the settings that it declares */
+            site?: {
+                [key: string]: unknown;
+            };
+            /** @description Taxonomies with their terms */
+            taxonomies?: {
+                [key: string]: unknown;
+            }[];
+            /** @description Pages with their facts */
+            pages?: {
+                [key: string]: unknown;
+            }[];
+            /** @description Menus */
+            menus?: {
+                [key: string]: unknown;
+            }[];
+            /** @description Pictures, their bytes as base64 under `data` */
+            files?: {
+                [key: string]: unknown;
+            }[];
+            /** @description Pieces */
+            pieces?: {
+                [key: string]: unknown;
+            }[];
+            /** @description Rules, the highest first */
+            rules?: {
+                [key: string]: unknown;
+            }[];
+            /** @description Empty for now */
+            guards?: {
+                [key: string]: unknown;
+            }[];
         };
         /** @description Everything that can be so about a visitor. */
         LensFacts: {
@@ -1194,6 +1482,47 @@ export interface components {
             published: string;
             /** @description What was noted with it */
             note: string;
+        };
+        /** @description A layout file. */
+        LookRequest: {
+            /** @description The file */
+            file: components["schemas"]["LayoutTree"];
+        };
+        /** @description A line of a menu, as in the layout file. */
+        MenuEntryTree: {
+            /** @description What it says; the page's title when not given */
+            text?: string;
+            /** @description The path of the page that it leads to */
+            page?: string;
+            /** @description Or the address that it leads to */
+            href?: string;
+            /** @description The slot in the panel that it opens */
+            panel?: string;
+            /** @description The lines below it, of the same form */
+            entries?: {
+                [key: string]: unknown;
+            }[];
+        };
+        /** @description A menu, as in the layout file. */
+        MenuTree: {
+            /** @description Its slug */
+            slug: string;
+            /** @description Its name */
+            name: string;
+            /** @description Its lines */
+            entries: components["schemas"]["MenuEntryTree"][];
+        };
+        /** @description The menus of a site. */
+        MenusInfo: {
+            /** @description The menus */
+            items: components["schemas"]["MenuTree"][];
+            /** @description Their version, as in the ETag */
+            version: number;
+        };
+        /** @description The menus that a site is to have. */
+        MenusRequest: {
+            /** @description The menus */
+            items: components["schemas"]["MenuTree"][];
         };
         /** @description Where a rule is to stand. */
         MoveRequest: {
@@ -1297,6 +1626,13 @@ export interface components {
          * @enum {string}
          */
         OutcomeInfoStateEnum: "filled" | "empty" | "unset" | "locked";
+        /** @description Who owns a slot on some pages. */
+        OwnerInfo: {
+            /** @description Who */
+            owner: string;
+            /** @description Why; may be empty */
+            why: string;
+        };
         /** @description Pages in tree order, a list a fact; a page's number is its place in each, counted from the offset. */
         PageColumns: {
             /** @description Pages in all */
@@ -1360,13 +1696,70 @@ export interface components {
             /** @description A whole HTML document */
             html: string;
         };
+        /** @description A picture, sent as a form. */
+        PictureFileRequest: {
+            /**
+             * Format: uri
+             * @description The file; what it is is told by its content
+             */
+            data: string;
+        };
+        /** @description A picture of a site. */
+        PictureInfo: {
+            /** @description Its name, by which items show it */
+            name: string;
+            /** @description Its media type */
+            type: string;
+            /** @description In pixels */
+            width: number;
+            /** @description In pixels */
+            height: number;
+            /** @description Where it is to be seen, in its smallest version */
+            address: string;
+            /** @description The names of the pieces that show it */
+            pieces: string[];
+        };
+        PictureInfoList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["PictureInfo"][];
+        };
         /** @description A piece as it stands in the editor. */
         PictureRequest: {
             /** @description The piece */
             piece: components["schemas"]["PieceTree"];
             /** @description The page it is drawn on; the first when not given */
             path?: string;
+            /** @description Whether its items carry their place, to be chosen by pointing */
+            marked?: boolean;
         };
+        /** @description How a piece of a file is taken in. */
+        PieceChoice: {
+            /** @description Its slug in the file */
+            slug: string;
+            /**
+             * @description How
+             *
+             *     * `add` - add
+             *     * `replace` - replace
+             *     * `rename` - rename
+             *     * `leave` - leave
+             */
+            how: components["schemas"]["PieceChoiceHowEnum"];
+            /** @description The name that it gets, where it is renamed */
+            name?: string;
+        };
+        /**
+         * @description * `add` - add
+         *     * `replace` - replace
+         *     * `rename` - rename
+         *     * `leave` - leave
+         * @enum {string}
+         */
+        PieceChoiceHowEnum: "add" | "replace" | "rename" | "leave";
         /** @description A piece of a site. */
         PieceInfo: {
             /** @description Its name, one of its kind on the site */
@@ -1455,7 +1848,7 @@ export interface components {
             version: number;
             /** @description The colour that it has everywhere in the interface */
             colour: string;
-            /** @description Rules and sidebars that name it */
+            /** @description Rules, sidebars, other pieces and the site, as far as they name it */
             uses: number;
         };
         PieceRowList: {
@@ -1530,6 +1923,39 @@ export interface components {
             action: components["schemas"]["ActionTree"];
             /** @description Its priority; that of the choice it replaces, or 0, when not given */
             priority?: number | null;
+        };
+        /** @description A slot through the lens. */
+        PlaceInfo: {
+            /** @description Its name */
+            slot: string;
+            /** @description The slugs of the templates that have it */
+            templates: string[];
+            /** @description The slugs of the pieces that hold it */
+            pieces: string[];
+            /** @description The slugs of the menus with it in a panel */
+            menus: string[];
+            /** @description In how many pages' own content it stands */
+            contents: number;
+            /** @description On how many pages it has a place */
+            seated: number;
+            /** @description On how many of them something is seen there */
+            shows: number;
+            /** @description On how many pages another system owns it */
+            locked: number;
+            /** @description Who owns it there, where that is known */
+            owners: components["schemas"]["OwnerInfo"][];
+            /** @description The pieces that are seen there, most pages first */
+            shown: components["schemas"]["ShownInfo"][];
+            /** @description How many rules act on it */
+            rules: number;
+        };
+        PlaceInfoList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["PlaceInfo"][];
         };
         /** @description A page as it is rendered. */
         PreviewInfo: {
@@ -1738,6 +2164,16 @@ export interface components {
             /** @description How long each lasts, an ISO 8601 duration */
             duration: string;
         };
+        /** @description What takes the place of a piece. */
+        ReplaceRequest: {
+            /** @description The slug of the other piece, of the same kind */
+            by: string;
+        };
+        /** @description What came of it. */
+        Replaced: {
+            /** @description In how many rules, sidebars and pieces */
+            uses: number;
+        };
         /** @description One published state. */
         RevisionRow: {
             /** @description Its number, counted from 1 */
@@ -1820,6 +2256,13 @@ export interface components {
             /** @description What it does */
             actions?: components["schemas"]["ActionTree"][];
         };
+        /**
+         * @description * `none` - none
+         *     * `off` - off
+         *     * `as-written` - as-written
+         * @enum {string}
+         */
+        RulesEnum: "none" | "off" | "as-written";
         /** @description A rule as it is kept. */
         SavedRule: {
             /** @description Its id */
@@ -1906,6 +2349,13 @@ export interface components {
             after: components["schemas"]["OutcomeInfo"] | null;
             /** @description False where the slot has no place, so that nobody sees it */
             visible: boolean;
+        };
+        /** @description A piece that is seen in a slot. */
+        ShownInfo: {
+            /** @description The piece */
+            slug: string;
+            /** @description On how many pages */
+            pages: number;
         };
         /** @description Where a sidebar stands, and how far its entries reach. */
         SidebarReachInfo: {
@@ -2042,6 +2492,27 @@ export interface components {
             /** @description Whether there are more combinations of visitors than can be told apart */
             untold: boolean;
         };
+        /** @description What a piece can start from. */
+        StarterInfo: {
+            /** @description Its slug */
+            slug: string;
+            /** @description The kind of piece */
+            kind: string;
+            /** @description Its name */
+            name: string;
+            /** @description What it is */
+            about: string;
+            /** @description Its real rendering on this site, a whole HTML document */
+            html: string;
+        };
+        StarterInfoList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["StarterInfo"][];
+        };
         /** @description An edit that a person can step over, back or forth. */
         StepInfo: {
             /** @description The number of the edit */
@@ -2083,18 +2554,60 @@ export interface components {
             /** @description The conditions, best first; five at most */
             items: components["schemas"]["SuggestionInfo"][];
         };
+        /** @description A layout file, and what of it is taken. */
+        TakeInRequest: {
+            /** @description The file */
+            file: components["schemas"]["LayoutTree"];
+            /** @description How each piece is taken; others only where none clashes */
+            pieces?: components["schemas"]["PieceChoice"][];
+            /** @description Whether pieces that are not named are left out */
+            only_named?: boolean;
+            /**
+             * @description Whether its rules come, and off or not
+             *
+             *     * `none` - none
+             *     * `off` - off
+             *     * `as-written` - as-written
+             */
+            rules?: components["schemas"]["RulesEnum"];
+            /** @description Whether its pages come */
+            pages?: boolean;
+            /** @description Whether what it says of the site itself counts here */
+            site?: boolean;
+        };
+        /** @description What was taken in. */
+        TakenIn: {
+            /** @description Pieces */
+            pieces: number;
+            /** @description Rules */
+            rules: number;
+            /** @description Pages */
+            pages: number;
+            /** @description Pictures in the file */
+            files: number;
+        };
         /**
-         * @description * `line` - line
+         * @description * `choice` - choice
+         *     * `line` - line
          *     * `text` - text
          *     * `href` - href
          *     * `own-href` - own-href
          *     * `links` - links
          *     * `number` - number
          *     * `query` - query
-         *     * `tone` - tone
+         *     * `switch` - switch
+         *     * `slug` - slug
+         *     * `slot` - slot
+         *     * `menu` - menu
+         *     * `widget` - widget
+         *     * `widgets` - widgets
+         *     * `page` - page
+         *     * `file` - file
+         *     * `colour` - colour
+         *     * `hours` - hours
          * @enum {string}
          */
-        TakesEnum: "line" | "text" | "href" | "own-href" | "links" | "number" | "query" | "tone";
+        TakesEnum: "choice" | "line" | "text" | "href" | "own-href" | "links" | "number" | "query" | "switch" | "slug" | "slot" | "menu" | "widget" | "widgets" | "page" | "file" | "colour" | "hours";
         /** @description One target over all pages. */
         TargetColumn: {
             /** @description The target */
@@ -2268,10 +2781,11 @@ export interface components {
              *
              *     * `rule` - rule
              *     * `sidebar` - sidebar
+             *     * `piece` - piece
              *     * `site` - site
              */
             kind: components["schemas"]["UseKind"];
-            /** @description The rule's id, the sidebar's slug, or the site's */
+            /** @description The rule's id, the slug of the sidebar or piece, or the site's */
             key: string;
             /** @description Its name */
             name: string;
@@ -2281,16 +2795,24 @@ export interface components {
         /**
          * @description * `rule` - rule
          *     * `sidebar` - sidebar
+         *     * `piece` - piece
          *     * `site` - site
          * @enum {string}
          */
-        UseKind: "rule" | "sidebar" | "site";
+        UseKind: "rule" | "sidebar" | "piece" | "site";
         /** @description One value of a term. */
         ValueTree: {
             /** @description The value as it is meant */
             text: string;
             /** @description Whether it ends in a wildcard */
             wild?: boolean;
+        };
+        /** @description Where a piece is to be the page's own. */
+        VaryRequest: {
+            /** @description The page */
+            path: string;
+            /** @description The slot, or `template` */
+            target: string;
         };
         /** @description For whom a condition holds; an empty include means everyone. */
         VisitorsTree: {
@@ -3856,6 +4378,287 @@ export interface operations {
             };
         };
     };
+    exportLayout: {
+        parameters: {
+            query?: {
+                /** @description The slugs of some pieces, by comma; all of it when not given */
+                pieces?: string;
+                /** @description Whether the rules that name those pieces go with them */
+                rules?: boolean;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LayoutTree"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    lookIntoLayout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileLook"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    takeInLayout: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeInRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenIn"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     readLens: {
         parameters: {
             query?: never;
@@ -3935,6 +4738,197 @@ export interface operations {
             };
             /** @description What was sent cannot be used; each problem has its place */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listMenus: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MenusInfo"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    declareMenus: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what the change was made from */
+                "If-Match": string;
+            };
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MenusRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MenusInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4268,6 +5262,274 @@ export interface operations {
             };
             /** @description What was sent cannot be used; each problem has its place */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listPictures: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 2,000 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureInfoList"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    takePicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["PictureFileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    removePicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -4951,6 +6213,113 @@ export interface operations {
             };
         };
     };
+    replacePiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReplaceRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Replaced"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listPieceUses: {
         parameters: {
             query?: never;
@@ -4998,6 +6367,113 @@ export interface operations {
             };
             /** @description What is asked about is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    varyPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VaryRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5201,6 +6677,79 @@ export interface operations {
             };
             /** @description What was sent cannot be used; each problem has its place */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listPlaces: {
+        parameters: {
+            query?: {
+                /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
+                at?: string;
+                /** @description How many entries are wanted; 2,000 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+                /** @description The visitor as terms: signed:in role:crew device:phone */
+                visitor?: string;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlaceInfoList"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6839,6 +8388,182 @@ export interface operations {
             };
             /** @description What is asked about is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listStarters: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 2,000 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterInfoList"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    startPiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+                starter: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NameRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

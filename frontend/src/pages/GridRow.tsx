@@ -4,6 +4,7 @@ import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
 import { Lock } from "../parts/icons";
 import type { PieceRow } from "../parts/site";
+import { TemplateGlyph } from "../parts/TemplateGlyph";
 import { count, outcomeText, targetName } from "../parts/words";
 import { bandKey, type Cell, type ColumnCells } from "./strips";
 import type { Line } from "./tree";
@@ -166,7 +167,14 @@ function CellBody({ cell, named, bySlug }: { cell: Cell; named: boolean; bySlug:
     );
   }
   if (cell.outcome.state === "locked") return <Lock />;
-  return named ? <span className="clip">{outcomeText(cell.outcome, nameIn(bySlug))}</span> : null;
+  if (!named) return null;
+  const template = bySlug.get(cell.outcome.pieces[0] ?? "");
+  return (
+    <>
+      {template?.kind === "template" && <TemplateGlyph piece={template} />}
+      <span className="clip">{outcomeText(cell.outcome, nameIn(bySlug))}</span>
+    </>
+  );
 }
 
 /** The colour of what stands there: its first piece's; a setting that a rule sets has the interface's own. */

@@ -113,6 +113,7 @@ export function PinBox({ found, pins }: Props) {
           <ChoosePiece
             kinds={[kind]}
             label={`Piece for ${targetName(target)}`}
+            current={found.outcome.pieces[0]}
             onChoose={(slug) => choose(slug, raised ? pin.priority : null)}
           />
           {target !== "template" && (

@@ -6,8 +6,10 @@ import { traceQuery } from "../api/queries";
 import { PieceName } from "../parts/PieceName";
 import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { outcomeText, specificityText, stateName, targetName, valueText, when } from "../parts/words";
+import { AddHere } from "./AddHere";
 import { PinBox } from "./PinBox";
 import type { Pins } from "./usePins";
+import { VaryHere } from "./VaryHere";
 
 interface Props {
   path: string;
@@ -64,6 +66,8 @@ export function TracePanel({ path, target, pins, onClose }: Props) {
                 Open the rule
               </Button>
             )}
+            {takesWidgets(found) && <AddHere path={path} target={target} pins={pins} />}
+            {shared(found) && <VaryHere slug={shared(found) as string} path={path} target={target} />}
             <Button variant="outlined" component={Link} to={linkTo("preview", { path })}>
               Look at the page
             </Button>
@@ -73,6 +77,20 @@ export function TracePanel({ path, target, pins, onClose }: Props) {
     </aside>
   );
 }
+
+const isSlot = (found: Shapes["TraceInfo"]) =>
+  !found.target.startsWith("setting:") && found.target !== "template";
+
+/** Whether a widget can be added: in a slot that is not another system's. */
+const takesWidgets = (found: Shapes["TraceInfo"]) => isSlot(found) && !found.pin.locked;
+
+/** The piece that fills the target here, of which this page could have a copy of its own. */
+const shared = (found: Shapes["TraceInfo"]) =>
+  found.target.startsWith("setting:") || found.pin.locked || found.outcome.by === null
+    ? undefined
+    : found.entries.find((entry) => entry.state === "won")?.action[
+        found.target === "template" ? "template" : "piece"
+      ];
 
 function OutcomeBox({ found }: { found: Shapes["TraceInfo"] }) {
   const { bySlug } = usePieces();

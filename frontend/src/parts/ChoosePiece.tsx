@@ -1,16 +1,19 @@
 import { useState } from "react";
 import { SearchList } from "./SearchList";
 import { usePiecePages, usePieces } from "./site";
+import { TemplateGlyph } from "./TemplateGlyph";
 import { count, kindsName } from "./words";
 
 interface Props {
   kinds: string[];
   onChoose: (slug: string) => void;
   label: string;
+  /** The piece that is there now. */
+  current?: string;
 }
 
 /** A list of pieces to choose from, narrowed by typing. */
-export function ChoosePiece({ kinds, onChoose, label }: Props) {
+export function ChoosePiece({ kinds, onChoose, label, current }: Props) {
   const { list } = usePieces();
   const pagesOf = usePiecePages();
   const [text, setText] = useState("");
@@ -34,8 +37,15 @@ export function ChoosePiece({ kinds, onChoose, label }: Props) {
         const pages = pagesOf(piece.slug);
         return (
           <>
-            <i className="swatch" style={{ background: piece.colour }} />
+            {piece.kind === "template" ? (
+              <span style={{ color: piece.colour, display: "inline-flex" }}>
+                <TemplateGlyph piece={piece} size={30} />
+              </span>
+            ) : (
+              <i className="swatch" style={{ background: piece.colour }} />
+            )}
             <span>{piece.name}</span>
+            {piece.slug === current && <span className="mute">in force here</span>}
             <span className="count">
               {kinds.length > 1 ? `${kindsName(piece.kind)}, ` : ""}
               {pages !== undefined && count(pages, "page")}

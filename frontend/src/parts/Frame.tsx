@@ -9,20 +9,28 @@ interface Props {
   height?: number;
   onSlot?: (slot: string) => void;
   onLink?: (path: string) => void;
+  /** The place of the item that is marked as chosen, in a piece drawn with its items marked. */
+  chosen?: string;
+  onItem?: (pointer: string) => void;
 }
 
 /**
  * A rendered page, scaled to the room there is. Scripts never run in it (no `allow-scripts`); it shares the
  * origin only so that clicks on its regions and links can be read from outside.
  */
-export function Frame({ html, title, width, height, onSlot, onLink }: Props) {
+export function Frame({ html, title, width, height, onSlot, onLink, chosen, onItem }: Props) {
   const stage = useRef<HTMLDivElement>(null);
   const frame = useRef<HTMLIFrameElement>(null);
   const [room, setRoom] = useState({ width: 0, height: 0 });
-  const handlers = useRef({ onSlot, onLink });
+  const handlers = useRef({ onSlot, onLink, onItem });
   useEffect(() => {
-    handlers.current = { onSlot, onLink };
+    handlers.current = { onSlot, onLink, onItem };
+    mark();
   });
+  const mark = () => {
+    for (const item of frame.current?.contentDocument?.querySelectorAll("[data-item]") ?? [])
+      item.classList.toggle("chosen", item.getAttribute("data-item") === chosen);
+  };
   useLayoutEffect(() => {
     const element = stage.current;
     if (!element) return;
@@ -42,10 +50,16 @@ export function Frame({ html, title, width, height, onSlot, onLink }: Props) {
   const [content, setContent] = useState(0);
   const listen = () => {
     magnify();
+    mark();
     setContent(frame.current?.contentDocument?.body?.scrollHeight ?? 0);
     frame.current?.contentDocument?.addEventListener("click", (event) => {
       const element = event.target as Element;
       event.preventDefault();
+      const item = element.closest("[data-item]")?.getAttribute("data-item");
+      if (item && handlers.current.onItem) {
+        handlers.current.onItem(item);
+        return;
+      }
       const link = element.closest("a[href]")?.getAttribute("href");
       if (link?.startsWith("/")) handlers.current.onLink?.(link.split(/[?#]/)[0] ?? "/");
       else handlers.current.onSlot?.(element.closest("[data-slot]")?.getAttribute("data-slot") ?? "");
@@ -56,7 +70,7 @@ export function Frame({ html, title, width, height, onSlot, onLink }: Props) {
   return (
     <div
       ref={stage}
-      className={height ? "picture" : "stage grow"}
+      className={height ? (onItem ? "picture choosing" : "picture") : "stage grow"}
       style={fitted ? { height: fitted * scale } : undefined}
     >
       <iframe

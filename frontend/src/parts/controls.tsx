@@ -57,7 +57,7 @@ export function Chooser<T extends string>({
       onChange={(event) => onChange(event.target.value as T)}
       slotProps={{
         select: {
-          displayEmpty: nothing !== undefined,
+          displayEmpty: nothing !== undefined || options.some(([option]) => option === ""),
           SelectDisplayProps: { "aria-label": label },
           renderValue: (chosen) =>
             options.find(([option]) => option === chosen)?.[1] ?? nothing ?? String(chosen),

@@ -15,7 +15,7 @@ export interface Draft<T = unknown> {
   version: number;
 }
 
-export type DraftKind = "rule" | "piece" | "settings";
+export type DraftKind = "rule" | "piece" | "settings" | "menus";
 export interface DraftEntry {
   kind: DraftKind;
   id: string;
@@ -90,12 +90,15 @@ export function useDraftList(): DraftEntry[] {
   return useMemo(() => listDrafts(prefix), [prefix, now]);
 }
 
+/** Whether it is declared under Site, where each kind is one form. */
+const isOfSite = (draft: DraftEntry) => draft.kind === "settings" || draft.kind === "menus";
+
 /** The view in which an edit that is not saved yet goes on. */
 export function viewOf(draft: DraftEntry): string {
-  return draft.kind === "settings" ? "site" : `${draft.kind}s`;
+  return isOfSite(draft) ? "site" : `${draft.kind}s`;
 }
 
 /** The address, below the site's, at which it goes on. */
 export function addressOf(draft: DraftEntry): string {
-  return draft.kind === "settings" ? viewOf(draft) : `${viewOf(draft)}/${draft.id}`;
+  return isOfSite(draft) ? viewOf(draft) : `${viewOf(draft)}/${draft.id}`;
 }

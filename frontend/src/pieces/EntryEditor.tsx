@@ -10,6 +10,7 @@ import { ScheduleFields } from "../conditions/ScheduleFields";
 import { TextPart } from "../conditions/TextPart";
 import { PlainField } from "../parts/controls";
 import { PieceName } from "../parts/PieceName";
+import { SignButtons } from "../parts/SignButtons";
 import { count } from "../parts/words";
 
 export type EntryTree = Shapes["EntryTree"];
@@ -49,25 +50,13 @@ export function EntryEditor({ entry, place, last, reach, problemAt, onChange, on
           slotProps={{ input: { "aria-label": `${name} is on` } }}
           onChange={(event) => onChange((one) => ({ ...one, on: event.target.checked }))}
         />
-        {(
-          [
+        <SignButtons
+          buttons={[
             [`Move ${name} up`, "↑", place === 0, () => onMove(place - 1)],
             [`Move ${name} down`, "↓", last, () => onMove(place + 1)],
             [`Take away ${name}`, "×", false, onRemove],
-          ] as const
-        ).map(([label, sign, off, go]) => (
-          <Button
-            key={label}
-            variant="text"
-            color="inherit"
-            disabled={off}
-            aria-label={label}
-            sx={{ minWidth: 30 }}
-            onClick={go}
-          >
-            {sign}
-          </Button>
-        ))}
+          ]}
+        />
       </div>
       <PlainField
         className="note"

@@ -1,24 +1,30 @@
-import MenuItem from "@mui/material/MenuItem";
-import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { answer, api } from "../api/client";
 import { itemTypesQuery, pictureQuery } from "../api/queries";
+import { VaryHere } from "../pages/VaryHere";
 import { ConflictBox } from "../parts/ConflictBox";
 import { PlainField } from "../parts/controls";
+import { useKept } from "../parts/memory";
 import { useMessage, useTellError } from "../parts/messages";
 import { SaveBar } from "../parts/SaveBar";
 import { type PieceRow, useLinkTo, usePiecePages, useRefresh, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { useDraft } from "../parts/useDraft";
 import { count } from "../parts/words";
+import { PageFinder } from "../preview/PageFinder";
 import { CopyPiece } from "./CopyPiece";
+import { changed, itemAt, pointerOf, removed, rowsOf, type Spot, spotsOf, withRows } from "./content";
 import { Entries } from "./Entries";
 import { GridFields } from "./GridFields";
-import { ItemEditor, itemName } from "./ItemEditor";
+import { ItemSettings } from "./ItemSettings";
+import { PutOnPages } from "./PutOnPages";
 import { RemovePiece } from "./RemovePiece";
-import { StyleFields } from "./StyleFields";
-import { type Item, itemsOf, moved, type PieceTree, pieceTree, withContent } from "./tree";
+import { ReplacePiece } from "./ReplacePiece";
+import { Structure } from "./Structure";
+import { type PieceTree, pieceTree } from "./tree";
+import { WholePiece } from "./WholePiece";
 import { Widths } from "./Widths";
 
 /** Whether two forms of a piece say the same. */
@@ -31,7 +37,7 @@ async function sendPiece(site: string, piece: string, tree: PieceTree, version: 
   return { id: made.slug, version: made.version };
 }
 
-/** The editor of a piece: its items, its looks, and the real rendering at three widths beside it. */
+/** The editor of a piece: what it is made of, the real rendering at three widths, the settings of the chosen item. */
 export function PieceEditor({ piece }: { piece: PieceRow }) {
   const site = useSite();
   const pages = usePiecePages()(piece.slug);
@@ -49,10 +55,14 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
     send: (tree, version) => sendPiece(site.slug, piece.slug, tree, version),
   });
   const { tree, edit } = editing;
-  const types = useQuery(itemTypesQuery).data ?? [];
-  const picture = useQuery(pictureQuery(site.slug, useDebounced(tree, 120)));
-  const items = itemsOf(tree);
-  const setItems = (next: Item[]) => edit(withContent(tree, { items: next }));
+  const known = useQuery(itemTypesQuery).data;
+  const types = known?.items ?? [];
+  const palette = known?.palette ?? [];
+  const [path, setPath] = useKept("piece-page", "");
+  const [chosen, setChosen] = useState<Spot | null>(null);
+  const picture = useQuery(pictureQuery(site.slug, useDebounced(tree, 120), path, true));
+  const rows = rowsOf(tree);
+  const item = itemAt(rows, chosen);
   const problemAt = (pointer: string) => editing.problemAt(pointer)?.message;
   const saved = () => tell(`Saved ${tree.name}. It is in the draft, not live yet.`);
   const remove = async (takeOut: boolean) => {
@@ -69,16 +79,21 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
       tellError(error);
     }
   };
-  const takes = tree.kind !== "template" && tree.kind !== "sidebar";
+  const isMadeOfItems = tree.kind !== "template" && tree.kind !== "sidebar";
+  const onItem = (pointer: string) => {
+    const found = spotsOf(rows).find(({ spot }) => pointerOf(tree, spot) === pointer);
+    if (found) setChosen(found.spot);
+  };
+  const reach =
+    pages === undefined
+      ? ""
+      : `Shown on ${count(pages, "page")} through this lens, named by ${named(piece)}.`;
   return (
     <>
-      <div className="editor" style={{ flex: "0 0 430px", borderRight: "1px solid var(--line)" }}>
+      <div className="editor piece-editor">
         <div className="row">
           <Link to={linkTo("pieces")}>All pieces</Link>
           <span className="mute">{tree.kind}</span>
-          <span className="grow" />
-          <CopyPiece piece={piece} />
-          <RemovePiece piece={piece} onRemove={remove} />
         </div>
         <PlainField
           className="name"
@@ -101,43 +116,40 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
           onChange={(note) => edit({ ...tree, note })}
         />
         <p className="mute" style={{ margin: "4px 0 12px" }}>
-          {pages === undefined ? "" : `Shown on ${count(pages, "page")} through this lens, `}named by{" "}
-          {count(piece.uses, "rule or sidebar", "rules and sidebars")}. An edit changes all of them.
+          {reach} An edit changes all of them.
         </p>
+        <div className="row piece-ways">
+          <PutOnPages piece={piece} />
+          <a href={`/api/sites/${site.slug}/layout-file?pieces=${piece.slug}`} download>
+            Export
+          </a>
+          <a href={`/api/sites/${site.slug}/layout-file?pieces=${piece.slug}&rules=true`} download>
+            with its rules
+          </a>
+        </div>
+        <div className="row piece-ways">
+          <CopyPiece piece={piece} />
+          <ReplacePiece piece={piece} />
+          <RemovePiece piece={piece} onRemove={remove} />
+        </div>
         <ConflictBox editing={editing} what="piece" onSaved={saved} />
-        {tree.kind !== "template" && <StyleFields tree={tree} problemAt={problemAt} onChange={edit} />}
         {tree.kind === "sidebar" && (
           <Entries slug={piece.slug} tree={tree} problemAt={editing.problemAt} onChange={edit} />
         )}
         {tree.kind === "template" && <GridFields tree={tree} problemAt={problemAt} onChange={edit} />}
-        {items.map((item, place) => (
-          <ItemEditor
-            // biome-ignore lint/suspicious/noArrayIndexKey: an item is its place
-            key={`${place} ${item.type}`}
-            item={item}
-            place={place}
-            last={place === items.length - 1}
-            parts={types.find((one) => one.type === item.type)?.parts ?? []}
-            problemAt={problemAt}
-            onChange={(next) => setItems(items.map((known, at) => (at === place ? next : known)))}
-            onMove={(to) => setItems(moved(items, place, to))}
-            onRemove={() => setItems(items.filter((_, at) => at !== place))}
+        {isMadeOfItems && (
+          <Structure
+            tree={tree}
+            types={types}
+            chosen={chosen}
+            problemUnder={editing.problemUnder}
+            onChoose={setChosen}
+            onRows={(next) => edit((newest) => withRows(newest, next))}
           />
-        ))}
-        {takes && (
-          <TextField
-            select
-            label="Add an item"
-            value=""
-            sx={{ width: 180 }}
-            onChange={(event) => setItems([...items, { type: event.target.value }])}
-          >
-            {types.map((one) => (
-              <MenuItem key={one.type} value={one.type}>
-                {itemName(one.type)}
-              </MenuItem>
-            ))}
-          </TextField>
+        )}
+        {problemAt("/content") && <p className="field-error">{problemAt("/content")}</p>}
+        {tree.kind !== "template" && (
+          <WholePiece tree={tree} palette={palette} problemAt={problemAt} onChange={edit} />
         )}
         <SaveBar
           editing={editing}
@@ -146,11 +158,68 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
           onDrop={editing.drop}
         />
       </div>
-      <div className="column">
-        <h2>As it will look</h2>
+      <div className="column grow">
+        <div className="row as-it-looks">
+          <h2>As it will look</h2>
+          <span className="grow" />
+          {tree.kind !== "template" && (
+            <>
+              <span className="mute">on</span>
+              <PageFinder path={path || "/"} onChoose={setPath} />
+            </>
+          )}
+        </div>
         {picture.isError && <p className="note-box">Waits until this is mended: {picture.error.message}</p>}
-        <Widths html={picture.data?.html ?? ""} name={tree.name} kind={tree.kind} />
+        <Widths
+          html={picture.data?.html ?? ""}
+          name={tree.name}
+          kind={tree.kind}
+          chosen={chosen && item ? pointerOf(tree, chosen) : undefined}
+          onItem={isMadeOfItems ? onItem : undefined}
+        />
       </div>
+      {isMadeOfItems && (
+        <div className="item-panel">
+          {item && chosen ? (
+            <ItemSettings
+              key={`${chosen.row}.${chosen.cell}.${chosen.item}`}
+              item={item}
+              type={types.find((one) => one.type === item.type)}
+              palette={palette}
+              placeholders={known?.placeholders ?? []}
+              problemAt={(name) =>
+                editing.problemUnder(`/content${pointerOf(tree, chosen)}/${name}`)?.message
+              }
+              onChange={(next) => edit((newest) => withRows(newest, changed(rowsOf(newest), chosen, next)))}
+              onRemove={() => {
+                edit((newest) => withRows(newest, removed(rowsOf(newest), chosen)));
+                setChosen(null);
+              }}
+            >
+              <p className="mute">
+                {pages === undefined
+                  ? ""
+                  : `From ${tree.name}: changes ${count(pages, "page")}, through this lens.`}
+              </p>
+              {OWN_SLOT.includes(tree.kind) && (
+                <VaryHere
+                  slug={piece.slug}
+                  path={path || "/"}
+                  target={tree.kind}
+                  label={`Or a ${tree.kind} of its own for ${path || "/"}`}
+                />
+              )}
+            </ItemSettings>
+          ) : (
+            <p className="mute">Choose an item, in the list or in the picture, to set it.</p>
+          )}
+        </div>
+      )}
     </>
   );
 }
+
+/** The kinds that fill a slot of their own name. */
+const OWN_SLOT = ["header", "footer", "title"];
+
+const named = (piece: PieceRow) => count(piece.uses, "other thing");

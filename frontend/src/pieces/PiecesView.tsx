@@ -1,7 +1,7 @@
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { useNavigate, useParams } from "react-router";
+import { Link, useNavigate, useParams } from "react-router";
 import { answer, api } from "../api/client";
 import { pictureQuery } from "../api/queries";
 import { LabelledField } from "../parts/controls";
@@ -9,20 +9,11 @@ import { useDraftList } from "../parts/drafts";
 import { Frame } from "../parts/Frame";
 import { type PieceRow, useAddress, useLinkTo, usePiecePages, usePieces, useSite } from "../parts/site";
 import { count, KIND_ORDER, kindsName } from "../parts/words";
+import { DRAWN } from "./drawn";
 import { NamedForm } from "./NamedForm";
 import { PieceEditor } from "./PieceEditor";
 import { pieceTree } from "./tree";
 import "./pieces.css";
-
-/** How a kind is drawn on the shelf: laid out for this width, cut at this height, in columns of this width. */
-const DRAWN: Record<string, { width: number; height: number; column: number }> = {
-  header: { width: 1180, height: 112, column: 420 },
-  footer: { width: 1180, height: 260, column: 420 },
-  title: { width: 900, height: 190, column: 300 },
-  sidebar: { width: 340, height: 420, column: 200 },
-  widget: { width: 340, height: 230, column: 200 },
-  template: { width: 640, height: 560, column: 170 },
-};
 
 /** The pieces on a shelf by kind, each drawn small from its real rendering; and the editor of one. */
 export function PiecesView() {
@@ -31,6 +22,8 @@ export function PiecesView() {
   const drafts = useDraftList();
   const slug = useParams().piece;
   const { get, set } = useAddress();
+  const site = useSite();
+  const linkTo = useLinkTo();
   const word = get("q").toLowerCase();
   const chosen = slug ? bySlug.get(slug) : undefined;
   if (chosen) return <PieceEditor key={chosen.slug} piece={chosen} />;
@@ -52,6 +45,12 @@ export function PiecesView() {
           {count(fitting.length, "piece")}
         </span>
         <span className="grow" />
+        <Link to={linkTo("places")}>All places</Link>
+        <Link to={linkTo("starters")}>Starters</Link>
+        <Link to={linkTo("take-in")}>Take in …</Link>
+        <a href={`/api/sites/${site.slug}/layout-file`} download>
+          Export the layout
+        </a>
         <NewPiece />
       </div>
       <div className="shelf">

@@ -1,43 +1,48 @@
 import { Frame } from "../parts/Frame";
 
-const WIDTHS = [
+const ACROSS = [
   ["Desktop", 1280],
   ["Tablet", 800],
   ["Phone", 390],
 ] as const;
-const DRAWN_HEIGHT: Record<string, number> = { header: 240, title: 300, footer: 520 };
+const BESIDE = [
+  ["In a sidebar", 352],
+  ["Phone", 390],
+] as const;
+const DRAWN_HEIGHT: Record<string, number> = { header: 240, title: 300, footer: 520, template: 900 };
 
-/** The real rendering of a piece at three widths; of what stands in a sidebar, at that of one. */
-export function Widths({ html, name, kind }: { html: string; name: string; kind: string }) {
+interface Props {
+  html: string;
+  name: string;
+  kind: string;
+  /** The pointer of the item that is chosen. */
+  chosen?: string;
+  onItem?: (pointer: string) => void;
+}
+
+/** The real rendering of a piece at three widths; of what stands in a sidebar, at that of one and of a phone. */
+export function Widths({ html, name, kind, chosen, onItem }: Props) {
   const wide = ["header", "footer", "title", "template"].includes(kind);
   const height = DRAWN_HEIGHT[kind] ?? 700;
-  if (!wide) {
-    return (
-      <figure style={{ margin: 0, maxWidth: 380 }}>
-        <figcaption className="mute">In a sidebar</figcaption>
-        <div className="picture" style={{ border: "1px solid var(--line)", borderRadius: 4 }}>
-          <Frame html={html} title={`${name} in a sidebar`} width={352} height={height} />
-        </div>
-      </figure>
-    );
-  }
   return (
-    <>
-      {WIDTHS.map(([label, width]) => (
-        <figure key={label} style={{ margin: "0 0 14px", maxWidth: width }}>
-          <figcaption className="mute">
+    <div className={wide ? "three-widths" : "widths"}>
+      {(wide ? ACROSS : BESIDE).map(([label, width]) => (
+        <figure key={label} className={`at-${width}`} style={wide ? undefined : { width }}>
+          <figcaption>
             {label}, {width} px
           </figcaption>
-          <div style={{ border: "1px solid var(--line)", borderRadius: 4, overflow: "hidden" }}>
+          <div className="drawn-width">
             <Frame
               html={html}
               title={`${name}, ${label}`}
               width={width}
-              height={width === 390 ? height * 1.6 : height}
+              height={wide && width === 390 ? height * 1.6 : height}
+              chosen={chosen}
+              onItem={onItem}
             />
           </div>
         </figure>
       ))}
-    </>
+    </div>
   );
 }

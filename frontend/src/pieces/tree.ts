@@ -1,17 +1,11 @@
 import type { Shapes } from "../api/client";
 
 export type PieceTree = Shapes["PieceTree"];
-export type Item = { type: string } & Record<string, unknown>;
 
 /** A piece's layout-file form, without what the list adds to it. */
 export function pieceTree(piece: PieceTree): PieceTree {
   const { name, kind, note, content, slots, entries } = piece;
   return { name, kind, note, content, slots, entries };
-}
-
-export function itemsOf(piece: PieceTree): Item[] {
-  const items = piece.content?.items;
-  return Array.isArray(items) ? (items as Item[]) : [];
 }
 
 export function styleOf(piece: PieceTree): Record<string, string> {

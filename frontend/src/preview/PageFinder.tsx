@@ -9,7 +9,15 @@ import { useDebounced } from "../parts/useDebounced";
 const MOST_FOUND = 10;
 
 /** The address of the page, or part of a title to find another. */
-export function PageFinder({ path, onChoose }: { path: string; onChoose: (path: string) => void }) {
+export function PageFinder({
+  path,
+  onChoose,
+  label = "Page to look at",
+}: {
+  path: string;
+  onChoose: (path: string) => void;
+  label?: string;
+}) {
   const site = useSite();
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
   const [text, setText] = useState<string | null>(null);
@@ -26,7 +34,7 @@ export function PageFinder({ path, onChoose }: { path: string; onChoose: (path: 
       disableClearable
       clearOnBlur={false}
       forcePopupIcon={false}
-      sx={{ minWidth: 240 }}
+      sx={{ minWidth: 170 }}
       open={numbers.length > 0}
       value={undefined as never}
       options={numbers}
@@ -55,7 +63,7 @@ export function PageFinder({ path, onChoose }: { path: string; onChoose: (path: 
             ...params.slotProps,
             htmlInput: {
               ...params.slotProps?.htmlInput,
-              "aria-label": "Page to look at",
+              "aria-label": label,
               className: "mono",
               onFocus: (event: React.FocusEvent<HTMLInputElement>) => event.target.select(),
             },

@@ -7,6 +7,7 @@ import { intakesQuery } from "../api/queries";
 import { useRefresh, useSite } from "../parts/site";
 import { count, when } from "../parts/words";
 import { type Progress, pageFiles, takeIn } from "./intake";
+import { Menus } from "./Menus";
 import { Settings } from "./Settings";
 
 /** The site itself: what it holds, and taking its pages in. */
@@ -17,6 +18,7 @@ export function SiteView() {
       <div className="column">
         <TakeIn />
         <Earlier />
+        <Menus />
         <Settings />
       </div>
       <aside className="side" aria-label="What the site holds">

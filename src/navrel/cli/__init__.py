@@ -32,6 +32,8 @@ COMMANDS = {
     "suggest": Command("suggesting", "suggest_options", "suggest_command", "conditions that pages have in common"),
     "format": Command("writing", "format_options", "format_command", "a layout file in its one written form"),
     "schema": Command("writing", "schema_options", "schema", "the JSON Schema of the layout file"),
+    "layout": Command("layouts", "layout_options", "layout", "a site's layout out to a file, or a file into a site"),
+    "site": Command("layouts", "site_options", "site", "make a site, or list the sites"),
     "intake": Command("site", "intake_options", "intake", "take pages in from a folder of HTML files"),
     "manage": Command("site", "manage_options", "manage", "a Django management command"),
     "set-up": Command("site", "set_up_options", "set_up", ""),

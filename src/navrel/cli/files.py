@@ -70,6 +70,20 @@ def read_layout(file: Path) -> tuple[SiteDocument, PageTree]:
     return document, document.tree()
 
 
+def read_tree(file: Path) -> Any:
+    """The tree of a file, JSON or YAML, as it stands. What cannot be read is told, with exit code 2."""
+    from navrel.core.errors import DocumentError
+    from navrel.core.files.reading import json_tree, yaml_tree
+
+    try:
+        text = file.read_bytes()
+        return yaml_tree(text) if file.suffix in (".yaml", ".yml") else json_tree(text)
+    except OSError as error:
+        cannot_use([f"{file}: {error.strerror}"])
+    except DocumentError as error:
+        cannot_use([f"{file}: {problem}" for problem in error.problems])
+
+
 def read_lens(document: SiteDocument, visitor: str, at: str) -> Lens:
     """The lens of the options; exit code 2 where they cannot be read."""
     from navrel.core.calendar.schedule import read_moment
@@ -111,9 +125,9 @@ def print_json(tree: Any) -> None:
     print(json.dumps(tree, ensure_ascii=False, indent=2))
 
 
-def say(text: str) -> None:
+def say(text: str, end: str = "\n") -> None:
     """Print a line for people, just as it is."""
-    print(text)
+    print(text, end=end)
 
 
 def some_paths(paths: list[str], count: int) -> str:

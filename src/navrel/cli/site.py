@@ -24,7 +24,8 @@ def intake_options(parser: ArgumentParser) -> None:
     takes_json(parser)
 
 
-def _django() -> None:
+def with_django() -> None:
+    """Have Django ready, for the database that is being edited."""
     import django
 
     os.environ.setdefault("DJANGO_SETTINGS_MODULE", "navrel.server.settings.app")
@@ -33,7 +34,7 @@ def _django() -> None:
 
 def set_up() -> None:
     """Migrate the database, and load the demo site into an empty one."""
-    _django()
+    with_django()
     from django.core.management import call_command
 
     from navrel.server.demo import set_up as demo
@@ -44,7 +45,7 @@ def set_up() -> None:
 
 def manage(arguments: Sequence[str]) -> None:
     """Run a Django management command on the database that is being edited."""
-    _django()
+    with_django()
     from django.core.management import execute_from_command_line
 
     execute_from_command_line(["./navrel manage", *arguments])
@@ -54,7 +55,7 @@ def intake(folder: Path, site: str, as_json: bool) -> None:
     """Take pages in from a folder of HTML files: update, add, and mark as gone."""
     if not folder.is_dir():
         cannot_use([f"There is no folder {folder}"])
-    _django()
+    with_django()
     from rich.console import Console
 
     from navrel.server.api.errors import Refused

@@ -40,7 +40,7 @@ from .serving import (
 )
 from .tools import chromium, front_end, virtual_environment
 
-_SERVER_COMMANDS = ("intake", "manage")
+_SERVER_COMMANDS = ("intake", "layout", "site", "manage")
 
 
 def main(arguments: Sequence[str]) -> None:

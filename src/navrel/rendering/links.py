@@ -40,3 +40,8 @@ def is_safe(address: str) -> bool:
     except ValueError:
         return False
     return True
+
+
+def safe_href(text: str) -> str:
+    """The address if it is one that a link may lead to, else `#`."""
+    return text.strip() if is_safe(text) else "#"

@@ -2,19 +2,16 @@
 
 from __future__ import annotations
 
-import datetime
-from collections.abc import Mapping
-from dataclasses import dataclass
-from functools import cache
-from importlib import resources
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from functools import cached_property
 from typing import Any
 
-from jinja2 import Environment, PackageLoader, StrictUndefined
 from markupsafe import Markup
 
 from navrel.core.cascade.lookup import PageResolver
 from navrel.core.cascade.plain import Outcome, Trace, resolve_page
-from navrel.core.cascade.seating import seated_slots, shown_entries
+from navrel.core.cascade.seating import seated_slots
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens
 from navrel.core.layout.document import SiteDocument
@@ -22,7 +19,10 @@ from navrel.core.layout.model import SLOTS, TEMPLATE, Piece, Target
 from navrel.core.pages.page import Page
 
 from .content import fill_slots
-from .items import Place, drawn_item
+from .environment import drawn, stylesheet_address
+from .items.grid import WIDTHS
+from .items.place import Memory, Place
+from .pieces import Drawing, piece_markup
 from .settings import document_title, setting_values, styled
 
 #: The grid of pages whose template says nothing, and of pages without a template.
@@ -32,20 +32,23 @@ PLAIN_AREAS = (
 )  # fmt: skip
 #: Slots that are read before the content, whatever the grid shows; the others follow it.
 _BEFORE_CONTENT = SLOTS[: SLOTS.index("before-content") + 1]
-_LANDMARKS = {"header": "header", "footer": "footer", "aside-start": "aside", "aside-end": "aside"}
-_LANDMARK_NAMES = {"aside-start": "Beside the page", "aside-end": "More"}
+#: Landmarks (ARIA): the page's banner and its content information, what stands beside, and named regions.
+_ELEMENTS = {"header": "header", "footer": "footer", "aside-start": "aside", "aside-end": "aside"}
+_NO_PIECE = "#9AA1A8"
 
 
 @dataclass(frozen=True)
 class Source:
     """What pages are drawn from: a site's document and its index.
 
-    ``resolver`` is worth making where very many pages are drawn; without it each is resolved plainly.
+    ``resolver`` is worth making where very many pages are drawn; without it each is resolved plainly. ``memory`` keeps
+    what is drawn alike on many pages, for as long as the document is the same.
     """
 
     document: SiteDocument
     index: PageIndex
     resolver: PageResolver | None = None
+    memory: Memory = field(default_factory=Memory)
 
     def resolve(self, page: Page, lens: Lens) -> dict[Target, Trace]:
         """The traces of every target of a page."""
@@ -63,31 +66,6 @@ class DrawnPage:
     seated: frozenset[str]
 
 
-@cache
-def _environment() -> Environment:
-    environment = Environment(
-        loader=PackageLoader("navrel.rendering"), autoescape=True, undefined=StrictUndefined,
-        trim_blocks=True, lstrip_blocks=True,
-    )  # fmt: skip
-    environment.filters["day"] = _day
-    environment.filters["person"] = _person
-    return environment
-
-
-@cache
-def _stylesheet() -> Markup:
-    """The site's base styles. Written by the project, so safe to stand in a page as it is."""
-    return Markup(resources.files("navrel.rendering").joinpath("site.css").read_text())  # noqa: S704
-
-
-def _day(date: datetime.date | None) -> str:
-    return f"{date.day} {date:%B %Y}" if date else ""
-
-
-def _person(slug: str) -> str:
-    return " ".join(part.capitalize() for part in slug.split("-"))
-
-
 def draw_page(
     source: Source,
     page: Page,
@@ -100,118 +78,152 @@ def draw_page(
 
     ``outlines`` maps a piece's slug to its colour: with it, slots stand outlined and named.
     """
-    layout = source.document.layout
     traces = source.resolve(page, lens)
     slots = {target.name: found.outcome for target, found in traces.items() if target.kind == "slot"}
     template = traces[TEMPLATE].outcome
-    seated = seated_slots(layout, page, template, slots, lens, source.index.tree)
+    seated = seated_slots(source.document.layout, page, template, slots, lens, source.index.tree)
     values = setting_values(traces)
-    place = Place(source.document.name, source.index, page, values)
-    chosen = layout.pieces.get(template.pieces[0]) if template.pieces else None
-    areas, columns = _grid(chosen)
-    drawn = {
-        name: _drawn_slot(source, place, lens, name, outcome, outlines)
-        for name, outcome in slots.items()
-        if name in seated and (outcome.pieces or (outlines is not None and outcome.state in ("empty", "locked")))
-    }
-    placed = {area for row in areas for area in row}
-    own = {name for name in page.slots if name not in placed}
-    filled = fill_slots(content, lambda name: _in_content(name, slots, drawn) if name in own else None)
-    around = {name: slot for name, slot in drawn.items() if name not in own}
-    own_title = slots["title"].state == "unset"
-    html = (
-        _environment()
-        .get_template("page.html")
-        .render(
-            page=page,
-            site=source.document,
-            title=document_title(values, page, source.document),
-            styled=styled(values),
-            areas=areas,
-            columns=columns,
-            before={name: slot for name, slot in around.items() if name in _BEFORE_CONTENT},
-            after={name: slot for name, slot in around.items() if name not in _BEFORE_CONTENT},
-            content=Markup(filled),  # noqa: S704
-            own_title=own_title,
-            needs_heading=not own_title and "<h1" not in filled and not any(map(_has_heading, drawn.values())),
-            outlined=outlines is not None,
-            stylesheet=_stylesheet(),
-        )
-    )
-    return DrawnPage(html, traces, seated)
-
-
-def _in_content(name: str, slots: dict[str, Outcome], drawn: dict[str, dict[str, Any]]) -> str | None:
-    """What a slot in the content shows; None for its own fallback, where nothing is set or another system owns it."""
-    if name in drawn:
-        return str(_environment().get_template("slot.html").render(name=name, slot=drawn[name]))
-    return "" if name in slots and slots[name].state == "empty" else None
-
-
-def _has_heading(slot: dict[str, Any]) -> bool:
-    """Whether a drawn slot brings the page's heading."""
-    return any(item["type"] == "page-title" for piece in slot["pieces"] for item in piece["items"])
-
-
-def _grid(template: Piece | None) -> tuple[list[list[str]], str]:
-    """The rows of area names and the column tracks. Slots that a template has but does not place get rows."""
-    stated = [row.split() for row in template.content.get("areas", [])] if template else []
-    has = template.slots if template else SLOTS
-    if not stated:
-        stated = [[area] for area in PLAIN_AREAS if area == "content" or area in has]
-    width = len(stated[0])
-    placed = {area for row in stated for area in row}
-    if "content" not in placed:
-        stated.append(["content"] * width)
-    stated += [[slot] * width for slot in has if slot not in placed]
-    columns = str(template.content.get("columns", "")) if template else ""
-    return stated, columns or " ".join(["minmax(0, 1fr)"] * width)
-
-
-def _drawn_slot(
-    source: Source, place: Place, lens: Lens, name: str, outcome: Outcome, outlines: Mapping[str, str] | None
-) -> dict[str, Any]:
-    pieces = source.document.layout.pieces
-    shown = [pieces[slug] for slug in outcome.pieces if slug in pieces]
-    filler = shown[0] if shown else None
-    names = " + ".join(piece.name for piece in shown) or ("left empty" if outcome.state == "empty" else "locked")
-    return {
-        "element": _LANDMARKS.get(name, "div"),
-        "label": _LANDMARK_NAMES.get(name, ""),
-        "names": names,
-        "colour": (outlines or {}).get(filler.slug, "#9AA1A8") if filler else "#9AA1A8",
-        "state": outcome.state,
+    place = Place(source.document, source.index, page, lens, values, content=content, memory=source.memory)
+    chosen = source.document.layout.pieces.get(template.pieces[0]) if template.pieces else None
+    grid = source.memory.get(("grid", chosen and chosen.slug), lambda: Grid(chosen))
+    drawing = _PageDrawing(place, slots, seated, outlines)
+    around = {name: markup for name in grid.areas if (markup := drawing.slot(name))}
+    own = [name for name in page.slots if name not in grid.areas]
+    filled = fill_slots(content, lambda name: drawing.in_content(name) if name in own else None)
+    titled = slots["title"].state != "unset"
+    told = {
+        "page": page,
+        "site": source.document,
+        "words": place.words,
+        "title": document_title(values, page, place),
+        "styled": styled(values),
+        "grid": grid.css,
+        "before": [markup for name, markup in around.items() if name in _BEFORE_CONTENT],
+        "after": [markup for name, markup in around.items() if name not in _BEFORE_CONTENT],
+        "content": Markup(filled),  # noqa: S704
+        "own_title": not titled,
+        "needs_heading": titled and "<h1" not in filled and not any("<h1" in one for one in around.values()),
         "outlined": outlines is not None,
-        "page": place.page,
-        "pieces": [_drawn_piece(source, place, lens, piece) for piece in shown],
+        "stylesheet": stylesheet_address(),
     }
+    return DrawnPage(str(drawn("page.html", told)), traces, seated)
 
 
-def _drawn_piece(source: Source, place: Place, lens: Lens, piece: Piece) -> dict[str, Any]:
-    widgets = shown_entries(source.document.layout, piece, source.index.tree, place.page, lens)
-    return {
-        "slug": piece.slug,
-        "kind": piece.kind,
-        "style": piece.content.get("style", {}),
-        "items": [drawn_item(item, place) for item in piece.content.get("items", [])],
-        "widgets": [_drawn_piece(source, place, lens, widget) for widget in widgets],
-        "slots": piece.slots,
-    }
+class _PageDrawing:
+    """The slots of one page, drawn where they stand: in the grid, in the content, in pieces. Each is drawn once."""
 
+    def __init__(
+        self, place: Place, slots: Mapping[str, Outcome], seated: frozenset[str], outlines: Mapping[str, str] | None
+    ) -> None:
+        self.place, self.slots, self.seated, self.outlines = place, slots, seated, outlines
+        self.begun: set[str] = set()
 
-def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens) -> str:
-    """A piece on its own, as it looks on ``page``; a template as the grid of its areas."""
-    place = Place(source.document.name, source.index, page)
-    areas, columns = _grid(piece) if piece.kind == "template" else ([], "")
-    return (
-        _environment()
-        .get_template("piece.html")
-        .render(
-            page=page,
-            site=source.document,
-            piece=_drawn_piece(source, place, lens, piece),
-            areas=areas,
-            columns=columns,
-            stylesheet=_stylesheet(),
+    def in_content(self, name: str) -> str | None:
+        """What a slot in the content shows; None for its own fallback, where nothing is set or it is not ours."""
+        markup = self.slot(name, placed=False)
+        if markup:
+            return str(markup)
+        return "" if name in self.slots and self.slots[name].state == "empty" else None
+
+    def slot(self, name: str, *, placed: bool = True) -> Markup:
+        """A slot with its pieces; empty where it shows nothing, has no place, or was drawn elsewhere already."""
+        outcome = self.slots.get(name)
+        if outcome is None or name not in self.seated or name in self.begun:
+            return Markup()
+        self.begun.add(name)
+        pieces = self.place.document.layout.pieces
+        shown = [pieces[slug] for slug in outcome.pieces if slug in pieces]
+        early = name in SLOTS[:3]
+        drawing = Drawing(self.place, self.inner, "p" if early else "h2", name)
+        markups = [markup for piece in shown if (markup := piece_markup(piece, drawing))]
+        told = self.outlines is not None and (shown or outcome.state in ("empty", "locked"))
+        if not markups and not told:
+            return Markup()
+        element = _ELEMENTS.get(name, "section") if placed else "div"
+        return drawn(
+            "slot.html",
+            {
+                "name": name,
+                "element": element,
+                "label": "" if element in ("div", "header", "footer") else self.place.words.get(name, name),
+                "placed": placed,
+                "state": outcome.state,
+                "pieces": markups,
+                "outlined": self.outlines is not None,
+                **self._outline(shown, outcome),
+            },
         )
-    )
+
+    def inner(self, name: str) -> Markup:
+        """A slot that stands in a piece."""
+        return self.slot(name, placed=False)
+
+    def _outline(self, shown: Sequence[Piece], outcome: Outcome) -> dict[str, str]:
+        """The name and the colour of an outline."""
+        names = " + ".join(piece.name for piece in shown) or ("left empty" if outcome.state == "empty" else "locked")
+        return {"names": names, "colour": (self.outlines or {}).get(shown[0].slug, _NO_PIECE) if shown else _NO_PIECE}
+
+
+class Grid:
+    """The grid of a page: its template's at three widths; slots that it has but does not place get rows."""
+
+    def __init__(self, template: Piece | None) -> None:
+        self.template = template
+        content = template.content if template else {}
+        self.has = template.slots if template else SLOTS
+        #: The rows of area names and the column tracks, at each width for which the template states a grid.
+        self.at: dict[str, tuple[list[list[str]], str]] = {}
+        for width in WIDTHS:
+            stated = content if width == "desktop" else content.get(width, {})
+            if width == "desktop" or stated.get("areas"):
+                self.at[width] = self._grid(stated)
+
+    def _grid(self, stated: Mapping[str, Any]) -> tuple[list[list[str]], str]:
+        areas = [row.split() for row in stated.get("areas", [])]
+        areas = areas or [[area] for area in PLAIN_AREAS if area == "content" or area in self.has]
+        width = len(areas[0])
+        placed = {area for row in areas for area in row}
+        if "content" not in placed:
+            areas.append(["content"] * width)
+        areas += [[slot] * width for slot in self.has if slot not in placed]
+        return areas, str(stated.get("columns", "")) or " ".join(["minmax(0, 1fr)"] * width)
+
+    @cached_property
+    def areas(self) -> tuple[str, ...]:
+        """The names of the areas besides the content, in reading order: top down, and from the start to the end."""
+        names = dict.fromkeys(area for row in self.at["desktop"][0] for area in row)
+        return tuple(name for name in names if name not in (".", "content"))
+
+    @property
+    def everything(self) -> tuple[str, ...]:
+        """All areas, the content among them."""
+        return (*self.areas, "content")
+
+    @cached_property
+    def css(self) -> Markup:
+        """The grid as CSS. What stands in it was checked when the template was taken in."""
+        return drawn("grid.css", {"at": self.at})
+
+
+def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, *, marked: bool = False) -> str:
+    """A piece on its own, as it looks on ``page``; a template as the grid of its areas.
+
+    ``marked``: its items carry their place in the content, so that one can be chosen by pointing at it.
+    """
+    traces = source.resolve(page, lens)
+    place = Place(source.document, source.index, page, lens, setting_values(traces), memory=source.memory)
+    heading = "p" if piece.kind == "header" else "h2"
+    told = {
+        "page": page,
+        "site": source.document,
+        "kind": piece.kind,
+        "grid": Grid(piece) if piece.kind == "template" else None,
+        "piece": piece_markup(piece, Drawing(place, _named_slot, heading, "alone", marked=marked)),
+        "stylesheet": stylesheet_address(),
+    }
+    return str(drawn("alone.html", told))
+
+
+def _named_slot(name: str) -> Markup:
+    """A slot of a piece that is drawn on its own: its place, with its name."""
+    return drawn("place.html", {"name": name})

@@ -2,19 +2,25 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections import defaultdict
+from collections.abc import Iterator, Mapping, Set
 from dataclasses import replace
+from typing import Any
 
 from navrel.core.index.page_index import PageIndex
+from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.layout.contents import items_of
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Piece
 from navrel.core.pages.page import Page
 from navrel.core.questions.impact import redrawing_of
 from navrel.core.questions.shifts import Redrawing
 
-from .items import newest_pages
+from .items.place import Memory, Place
+from .items.registry import ITEMS, ItemType
 
-_NOWHERE = Page("")
+#: The items that tell of other pages than the one they stand on.
+_LOOKING = ("menu", "languages", "newest", "alike", "neighbours", "topics", "calendar", "breadcrumbs")
 
 
 def redrawing(
@@ -32,47 +38,82 @@ def redrawing(
         # Both stand in the head of every page.
         pages.update(page.path for page in after.pages)
     found = replace(found, pages=frozenset(pages))
-    if before.pages == after.pages:
+    found = replace(found, pieces=found.pieces | _by_menus_and_files(before, after))
+    if before.pages == after.pages and before.taxonomies == after.taxonomies:
         return found
-    indices = before_index, after_index
-    newest = {slug for slug, piece in after.layout.pieces.items() if _lists_others(piece, *indices)}
-    return replace(found, pieces=found.pieces | newest, on_pages=_other_trails(after.layout.pieces, *indices))
+    return replace(found, on_pages=_looking_elsewhere((before, before_index), (after, after_index)))
 
 
-def _items(piece: Piece, kind: str) -> Iterator[Mapping[str, object]]:
-    items = piece.content.get("items", [])
-    return (item for item in items if isinstance(item, Mapping) and item.get("type") == kind)
+def _by_menus_and_files(before: SiteDocument, after: SiteDocument) -> frozenset[str]:
+    """The pieces that show a menu or a picture that is another one now."""
+    menus = before.layout.menus, after.layout.menus
+    other_menus = {slug for slug in menus[0].keys() | menus[1].keys() if menus[0].get(slug) != menus[1].get(slug)}
+    files = before.files_by_name, after.files_by_name
+    other_files = {name for name in files[0].keys() | files[1].keys() if files[0].get(name) != files[1].get(name)}
+    return frozenset(
+        slug
+        for slug, piece in after.layout.pieces.items()
+        if other_menus.intersection((*piece.menus, *after.layout.menus_of(piece)))
+        or (other_files and any(_may_show(item, other_files) for item in items_of(piece.content)))
+    )
 
 
-def _lists_others(piece: Piece, before: PageIndex, after: PageIndex) -> bool:
-    """Whether a list of newest pages in a piece comes out differently."""
-    for item in _items(piece, "newest"):
-        query, count = str(item.get("query", "type:article")), int(str(item.get("count", 4)))
-        # One page more than is shown: on a page of the list itself the next one moves up.
-        lists = [newest_pages(index, query, count + 1, _NOWHERE) for index in (before, after)]
-        if [_listed(page) for page in lists[0]] != [_listed(page) for page in lists[1]]:
-            return True
-    return False
+def _may_show(item: Mapping[str, Any], files: Set[str]) -> bool:
+    """Whether an item shows one of some pictures; one whose picture a page setting says may."""
+    name = item.get("file", "")
+    return name in files if isinstance(name, str) else True
 
 
-def _listed(page: Page) -> object:
-    return page.path, page.title, page.published
+_State = tuple[SiteDocument, PageIndex]
 
 
-def _other_trails(pieces: Mapping[str, Piece], before: PageIndex, after: PageIndex) -> dict[str, frozenset[str]]:
-    """The pieces with breadcrumbs, on each page whose trail differs."""
-    with_trail = frozenset(slug for slug, piece in pieces.items() if any(_items(piece, "breadcrumbs")))
-    if not with_trail:
+def _looking_elsewhere(before: _State, after: _State) -> dict[str, frozenset[str]]:
+    """For each page, the pieces whose items tell of other pages otherwise than before."""
+    pieces = [(piece, items) for piece in after[0].layout.pieces.values() if (items := list(_looking_items(piece)))]
+    if not pieces:
         return {}
-    return {
-        page.path: with_trail
-        for page in after.tree.pages
-        if page.path in before.tree.numbers and _trail(before, page.path) != _trail(after, page.path)
-    }
+    memories = Memory(), Memory()
+    lens = Lens(Visitor(), after[0].now())
+    found: dict[str, set[str]] = defaultdict(set)
+    for page in after[1].tree.pages:
+        old = before[1].tree.page(page.path)
+        if old is None:
+            continue
+        places = (
+            Place(before[0], before[1], old, lens, memory=memories[0]),
+            Place(after[0], after[1], page, lens, memory=memories[1]),
+        )
+        for piece, items in pieces:
+            if any(_told(kind, values, places[0]) != _told(kind, values, places[1]) for kind, values in items):
+                found[page.path].add(piece.slug)
+    return {path: frozenset(slugs) for path, slugs in found.items()}
 
 
-def _trail(index: PageIndex, path: str) -> list[tuple[str, str]]:
-    page = index.tree.page(path)
-    assert page is not None
-    above = (index.tree.page(one) for one in index.tree.ancestor_paths(page))
-    return [(one.path, one.title) for one in above if one is not None]
+def _looking_items(piece: Piece) -> Iterator[tuple[ItemType, Mapping[str, Any]]]:
+    """The items of a piece that tell of other pages, each with its settings; what is bound is as by default."""
+    for item in items_of(piece.content):
+        if item.get("type") in _LOOKING:
+            kind = ITEMS[item["type"]]
+            stated = {part.name: item.get(part.name, part.default) for part in kind.parts}
+            yield (
+                kind,
+                {
+                    part.name: part.default if part.problem(stated[part.name]) else stated[part.name]
+                    for part in kind.parts
+                },
+            )
+
+
+def _told(kind: ItemType, values: Mapping[str, Any], place: Place) -> object:
+    return _plain(kind.draw(values, place))
+
+
+def _plain(value: object) -> object:
+    """What an item is drawn from, with pages as far as they are shown elsewhere."""
+    if isinstance(value, Page):
+        return value.path, value.title, value.published
+    if isinstance(value, Mapping):
+        return {key: _plain(one) for key, one in value.items()}
+    if isinstance(value, list | tuple):
+        return [_plain(one) for one in value]
+    return value

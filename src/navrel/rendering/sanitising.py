@@ -61,7 +61,19 @@ def own_classes() -> frozenset[str]:
 
 
 #: Beginnings of class names that are made from the names of slots, kinds and areas.
-_OWN_BEGINNINGS = ("slot-", "piece-", "arrange-", "tone-", "area-", "alone-")
+_OWN_BEGINNINGS = (
+    "slot-",
+    "piece-",
+    "arrange-",
+    "tone-",
+    "area-",
+    "alone-",
+    "space-",
+    "align-",
+    "not-on-",
+    "to-",
+    "as-",
+)
 
 
 def _filtered(tag: str, name: str, value: str) -> str | None:

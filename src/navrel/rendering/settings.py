@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Mapping
 
 from navrel.core.cascade.plain import Trace
-from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import SettingValue, Target
 from navrel.core.pages.page import Page
+
+from .items.place import Place
+from .placeholders import fill_in
 
 #: What the style sheet knows of each, told in attributes of the body.
 STYLED: Mapping[str, tuple[str, ...]] = {
@@ -16,7 +17,6 @@ STYLED: Mapping[str, tuple[str, ...]] = {
     "header-ground": ("own", "see-through"),
     "header-scroll": ("leaves", "stays"),
 }
-_PLACEHOLDER = re.compile(r"\{([a-z]+\.[a-z]+)\}")
 
 
 def setting_values(traces: Mapping[Target, Trace]) -> dict[str, SettingValue | None]:
@@ -29,20 +29,14 @@ def styled(values: Mapping[str, SettingValue | None]) -> dict[str, str]:
     return {name: str(values[name]) for name, known in STYLED.items() if values.get(name) in known}
 
 
-def shows_breadcrumbs(values: Mapping[str, SettingValue | None]) -> bool:
-    """Whether breadcrumbs are drawn: unless a switch of that name is off."""
-    return values.get("breadcrumbs") is not False
-
-
-def document_title(values: Mapping[str, SettingValue | None], page: Page, document: SiteDocument) -> str:
+def document_title(values: Mapping[str, SettingValue | None], page: Page, place: Place) -> str:
     """The text of the title element: the setting `document-title` with its placeholders filled in.
 
     A page that is called like its site says so once. What is no placeholder stays as it is written.
     """
     pattern = values.get("document-title")
-    if page.title == document.name:
+    if page.title == place.document.name:
         return page.title
     if not isinstance(pattern, str) or not pattern.strip():
-        return f"{page.title} · {document.name}"
-    told = {"page.title": page.title, "page.path": page.path, "site.name": document.name}
-    return _PLACEHOLDER.sub(lambda found: told.get(found[1], found[0]), pattern)
+        return f"{page.title} · {place.document.name}"
+    return fill_in(pattern, place.told)

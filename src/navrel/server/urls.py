@@ -8,6 +8,7 @@ from django.urls import include, path, re_path
 from drf_spectacular.views import SpectacularJSONAPIView
 
 from navrel.server.api.errors import plain_problem
+from navrel.server.delivery.assets import urlpatterns as asset_patterns
 
 
 def interface(request: HttpRequest) -> HttpResponseBase:
@@ -24,9 +25,10 @@ def no_such_address(request: HttpRequest) -> HttpResponse:
 
 
 #: The rooms that answer the API, in the order in which its description shows them.
-ROOMS = ("accounts", "inventory", "language", "library", "rules", "outcomes", "edits", "publishing")
+ROOMS = ("accounts", "inventory", "language", "library", "rules", "outcomes", "edits", "publishing", "exchange")
 
 urlpatterns = [
+    *asset_patterns,
     path("api/schema", SpectacularJSONAPIView.as_view(), name="schema"),
     *(path("api/", include(f"navrel.server.{room}.urls")) for room in ROOMS),
     re_path(r"^api(?:/.*)?$", no_such_address),

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Iterable, Mapping, Sequence
 from difflib import SequenceMatcher
 from typing import Any, Protocol
 
+from navrel.core.layout.contents import items_of
 from navrel.core.layout.model import Target
 
 Tree = Mapping[str, Any]
@@ -20,6 +22,11 @@ _ITEMS = {
     "logo": "the logo", "menu": "a menu", "links": "a link list", "heading": "a heading", "text": "a text",
     "button": "a button", "notice": "a notice", "search": "the search box", "newest": "a list of newest pages",
     "page-title": "the page's title", "breadcrumbs": "the breadcrumbs", "byline": "the byline",
+    "sign-in": "the sign-in link", "languages": "the language switch", "social": "social links",
+    "hours": "opening hours", "newsletter": "a newsletter field", "image": "an image", "slides": "slides",
+    "alike": "pages like this one", "neighbours": "previous and next", "topics": "the topics",
+    "calendar": "a calendar", "contents": "a table of contents", "share": "share links", "divider": "a divider",
+    "space": "a space", "piece": "a widget", "slot": "a slot",
 }  # fmt: skip
 
 
@@ -137,16 +144,27 @@ def _doing(action: Tree, names: Mapping[str, str]) -> str:
 def _piece_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str]:
     found = []
     old, new = before["content"], after["content"]
-    found += _item_words(old.get("items", []), new.get("items", []))
-    if old.get("style") != new.get("style"):
+    items = [list(items_of(one)) for one in (old, new)]
+    found += _item_words(*items)
+    if items[0] == items[1] and _arranged(old) != _arranged(new):
+        found.append("items arranged otherwise")
+    if _colours(old) != _colours(new):
         found.append("another look")
-    if any(old.get(key) != new.get(key) for key in ("areas", "columns")):
+    if any(old.get(key) != new.get(key) for key in ("areas", "columns", "tablet", "phone")):
         found.append("another arrangement")
     found += _came_and_went("slot", before["slots"], after["slots"], str)
     found += _entry_words(before["entries"], after["entries"], names)
     if before["note"] != after["note"]:
         found.append("note changed")
     return found
+
+
+def _arranged(content: Tree) -> object:
+    return content.get("rows"), content.get("style", {}).get("arrange")
+
+
+def _colours(content: Tree) -> dict[str, object]:
+    return {key: value for key, value in content.get("style", {}).items() if key != "arrange"}
 
 
 def _entry_words(before: Sequence[Tree], after: Sequence[Tree], names: Mapping[str, str]) -> list[str]:
@@ -179,7 +197,9 @@ def _came_and_went(what: str, before: Sequence[str], after: Sequence[str], name:
 def _item_words(before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:
     """What became of a piece's items; those of one type at one place are held to be the same."""
     found: list[str] = []
-    matcher = SequenceMatcher(None, [str(one) for one in before], [str(one) for one in after], autojunk=False)
+    # The order of an item's keys says nothing, and is another in the database than in a file.
+    old_texts, new_texts = ([json.dumps(one, sort_keys=True) for one in items] for items in (before, after))
+    matcher = SequenceMatcher(None, old_texts, new_texts, autojunk=False)
     gone: list[Tree] = []
     came: list[Tree] = []
     for how, low, high, new_low, new_high in matcher.get_opcodes():
@@ -223,7 +243,16 @@ def _site_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str
     if before.get("default_template") != after.get("default_template"):
         slug = after.get("default_template") or ""
         found.append(f"default template {names.get(slug, slug) or 'none'}")
-    return [*found, *_setting_words(before.get("settings") or [], after.get("settings") or [])]
+    found += _setting_words(before.get("settings") or [], after.get("settings") or [])
+    found += _named_words("menu", "slug", before.get("menus") or [], after.get("menus") or [])
+    return [*found, *_named_words("picture", "name", before.get("files") or [], after.get("files") or [])]
+
+
+def _named_words(what: str, key: str, before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:
+    """What became of menus or pictures."""
+    old, new = ({one[key]: one for one in listed} for listed in (before, after))
+    found = _came_and_went(what, list(old), list(new), lambda name: (new.get(name) or old[name])["name"])
+    return found + [f"{what} {new[name]['name']} changed" for name in new if name in old and old[name] != new[name]]
 
 
 def _setting_words(before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:

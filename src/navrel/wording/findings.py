@@ -153,6 +153,16 @@ def _twice(one: Finding) -> FindingWords:
     )
 
 
+def _dead_link(one: Finding) -> FindingWords:
+    paths = one.about["paths"]
+    more = f" and {len(paths) - 1} more" if len(paths) > 1 else ""
+    return FindingWords(
+        f"“{one.subject}” leads to {paths[0]}{more}, where there is no page",
+        "the page may be gone, or come later",
+        "let it lead elsewhere, or take the link away",
+    )
+
+
 def _unused(one: Finding) -> FindingWords:
     return FindingWords(f"“{one.subject}” is used nowhere", "no rule and no sidebar names it", "use it, or remove it")
 
@@ -260,6 +270,7 @@ _WORDS: Mapping[str, Callable[[Finding], FindingWords]] = {
     "unused": _unused,
     "empty-shows": _empty_shows,
     "blank-sidebar": _blank_sidebar,
+    "dead-link": _dead_link,
     "entry-never-shows": _entry_never_shows,
     "no-such-slot": _no_such_slot,
     "unseated": _unseated,

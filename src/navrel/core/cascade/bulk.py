@@ -265,7 +265,7 @@ def seated_pages(
     holding = {
         piece.slug: piece
         for piece in layout.pieces.values()
-        if piece.slots or any(layout.pieces[slug].slots for slug in piece.widgets if slug in layout.pieces)
+        if piece.slug in layout.held_slots or any(slug in layout.held_slots for slug in piece.widgets)
     }
     columns = [index.own_slots, template.codes]
     columns += [codes for target in slots if (codes := _held_codes(resolved[target], holding)) is not None]

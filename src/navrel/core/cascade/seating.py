@@ -30,7 +30,10 @@ def seated_slots(
 def seen_pieces(
     layout: Layout, page: Page, template: Outcome, slots: dict[str, Outcome], lens: Lens, tree: PageTree
 ) -> frozenset[str]:
-    """The pieces that are seen on the page: its template, those in seated slots, and the widgets of sidebars there."""
+    """The pieces that are seen on the page: its template, those in seated slots, and the widgets of sidebars there.
+
+    What they embed is seen too.
+    """
     seated = seated_slots(layout, page, template, slots, lens, tree)
     found = set(template.pieces)
     for slot, outcome in slots.items():
@@ -40,16 +43,16 @@ def seen_pieces(
         piece = layout.pieces.get(slug)
         if piece is not None:
             found.update(widget.slug for widget in shown_entries(layout, piece, tree, page, lens))
-    return frozenset(found)
+    return frozenset(found.union(*(layout.inner.get(slug, ()) for slug in found)))
 
 
 def _slots_held(layout: Layout, slug: str, tree: PageTree, page: Page, lens: Lens) -> set[str]:
     piece = layout.pieces.get(slug)
     if piece is None:
         return set()
-    held = set(piece.slots)
+    held = set(layout.held_slots.get(slug, ()))
     for shown in shown_entries(layout, piece, tree, page, lens):
-        held.update(shown.slots)
+        held.update(layout.held_slots.get(shown.slug, ()))
     return held
 
 

@@ -10,7 +10,7 @@ from ..index.page_index import PageIndex
 from ..language.visitor import Lens
 from ..layout.model import Layout, Target
 from ..pages.pageset import PageSet
-from .bulk import TargetOutcomes, entry_pages
+from .bulk import TargetOutcomes, entry_pages, seated_pages
 
 
 def places_showing(
@@ -18,10 +18,11 @@ def places_showing(
 ) -> dict[str, list[PageSet]]:
     """For each piece that shows somewhere through this lens, the pages on which it does: a set for each place.
 
-    A place is a target, or an entry of a sidebar in one.
+    A slot counts where it has a place. A place is a target, an entry of a sidebar in one, or a piece that embeds it.
     """
     found: dict[str, list[PageSet]] = defaultdict(list)
-    for outcomes in resolved.values():
+    seated = seated_pages(index, layout, lens, resolved)
+    for target, outcomes in resolved.items():
         codes_of: dict[str, list[int]] = defaultdict(list)
         for code, outcome in enumerate(outcomes.outcomes):
             for slug in outcome.pieces:
@@ -30,12 +31,17 @@ def places_showing(
             shows = np.zeros(len(outcomes.outcomes), dtype=np.bool_)
             shows[codes] = True
             pages = PageSet.from_mask(shows[outcomes.codes])
+            if target.kind == "slot":
+                pages = pages & seated[target.name]
             if not pages:
                 continue
             found[slug].append(pages)
             piece = layout.pieces.get(slug)
             for entry in piece.entries_on if piece else ():
                 found[entry.piece].append(pages & entry_pages(index, lens, entry.condition))
+    for slug in tuple(found):
+        for inner in layout.inner.get(slug, ()):
+            found[inner] = [*found[inner], *found[slug]]
     return dict(found)
 
 

@@ -12,7 +12,8 @@ from ..calendar.schedule import Repeats, Schedule, read_duration, read_moment
 from ..errors import Problem, QueryError, ScheduleError
 from ..language.query import Domain, Query, parse_query
 from ..layout.condition import Condition
-from ..layout.document import PRIORITIES, is_slug
+from ..layout.contents import embedded_in, items_at, loop_through, loop_words
+from ..layout.document import PRIORITIES, SiteFile, is_slug
 from ..layout.model import (
     ADDING,
     PIECE_KINDS,
@@ -20,6 +21,8 @@ from ..layout.model import (
     SLOTS,
     Action,
     Do,
+    Menu,
+    MenuEntry,
     Piece,
     PieceKind,
     Rule,
@@ -41,6 +44,9 @@ _ACTION_KEYS: dict[str, tuple[str, ...]] = {
     "use": ("do", "template"),
     "set": ("do", "setting", "value"),
 }
+#: Levels of a menu, and the most that a side of a picture may have.
+MENU_DEPTH = 3
+MAX_PIXELS = 20_000
 _ALL_ACTION_KEYS = tuple(dict.fromkeys(key for keys in _ACTION_KEYS.values() for key in keys))
 
 
@@ -104,6 +110,62 @@ class LayoutReader(Reader):
             return cast(SettingValue, value)
         return setting.default
 
+    def menus(self, tree: Mapping[str, Any], at: str = "") -> dict[str, Menu]:
+        """The menus of a site."""
+        found: dict[str, Menu] = {}
+        seen: dict[str, str] = {}
+        for item, place in self.items(tree, "menus", at):
+            menu = self.table(item, place, ("slug", "name", "entries"))
+            slug = self.slug(menu, "slug", place)
+            self.once(seen, slug, place, "menu")
+            found.setdefault(
+                slug, Menu(slug, self.name(menu, place, name_of(slug)), self.menu_entries(menu, place, MENU_DEPTH))
+            )
+        return found
+
+    def menu_entries(self, tree: Mapping[str, Any], at: str, depth: int) -> tuple[MenuEntry, ...]:
+        found = []
+        for item, place in self.items(tree, "entries", at):
+            entry = self.table(item, place, ("text", "page", "href", "panel", "entries"))
+            text, page, href = (self.text(entry, key, place) for key in ("text", "page", "href"))
+            if page and href:
+                self.fail(f"{place}/href", "an entry leads to a page or to an address, not both")
+            if not (text or page or href):
+                self.fail(place, "an entry needs a text or a page", "required")
+            panel = self.slug(entry, "panel", place) if entry.get("panel") else ""
+            inner: tuple[MenuEntry, ...] = ()
+            if entry.get("entries") and depth == 1:
+                self.fail(f"{place}/entries", f"a menu is at most {MENU_DEPTH} levels deep")
+            elif depth > 1:
+                inner = self.menu_entries(entry, place, depth - 1)
+            found.append(MenuEntry(text, page, href, panel, inner))
+        return tuple(found)
+
+    def files(self, tree: Mapping[str, Any]) -> tuple[SiteFile, ...]:
+        """The pictures of a site; their bytes stand beside it."""
+        found = []
+        seen: dict[str, str] = {}
+        for item, place in self.items(tree, "files", ""):
+            file = self.table(item, place, ("name", "type", "digest", "width", "height", "widths", "data"))
+            name = self.text(file, "name", place, required=True)
+            self.once(seen, name, place, "file")
+            sizes = range(1, MAX_PIXELS)
+            widths = file.get("widths") or []
+            if not isinstance(widths, list) or any(not isinstance(one, int) or one not in sizes for one in widths):
+                self.fail(f"{place}/widths", "this has to be a list of numbers of pixels", "type")
+                widths = []
+            found.append(
+                SiteFile(
+                    name,
+                    self.text(file, "type", place, required=True),
+                    self.text(file, "digest", place, required=True),
+                    self.number(file, "width", place, sizes),
+                    self.number(file, "height", place, sizes),
+                    tuple(widths),
+                )
+            )
+        return tuple(found)
+
     def condition(self, value: object, at: str) -> Condition:
         condition = self.table(value or {}, at, ("include", "exclude", "visitors", "schedule"))
         visitors = self.table(condition.get("visitors") or {}, f"{at}/visitors", ("include", "exclude"))
@@ -152,7 +214,8 @@ class LayoutReader(Reader):
             self.fail(f"{at}/{key}", error.message, error.code, error.hint)
             return None
 
-    def pieces(self, tree: Mapping[str, Any]) -> dict[str, Piece]:
+    def pieces(self, tree: Mapping[str, Any], around: Mapping[str, Piece] | None = None) -> dict[str, Piece]:
+        """The pieces of a file; what they name may be ``around``, among pieces that are there."""
         found: dict[str, Piece] = {}
         seen: dict[str, str] = {}
         for item, at in self.items(tree, "pieces", ""):
@@ -160,12 +223,24 @@ class LayoutReader(Reader):
             self.once(seen, piece.slug, at, "piece")
             found.setdefault(piece.slug, piece)
         for slug, piece in found.items():
-            self.entries_exist(piece, found, seen[slug])
+            self.widgets_exist(piece, {**(around or {}), **found}, seen[slug])
+        self.no_loops(found, seen)
         return found
 
-    def entries_exist(self, piece: Piece, pieces: Mapping[str, Piece], at: str) -> None:
+    def widgets_exist(self, piece: Piece, pieces: Mapping[str, Piece], at: str) -> None:
+        """Whether what a piece names in its entries and its items is there, and is a widget."""
         for number, entry in enumerate(piece.entries):
             self.reference(pieces, entry.piece, ("widget",), f"{at}/entries/{number}/piece")
+        for place, item in items_at(piece.content):
+            for slug in embedded_in(item):
+                self.reference(pieces, slug, ("widget",), f"{at}/content{place}")
+
+    def no_loops(self, pieces: Mapping[str, Piece], places: Mapping[str, str]) -> None:
+        embedded = {slug: piece.embedded for slug, piece in pieces.items() if piece.embedded}
+        names = {slug: piece.name for slug, piece in pieces.items()}
+        for slug in embedded:
+            if loop := loop_through(slug, embedded):
+                self.fail(f"{places[slug]}/content", loop_words(loop, names), "loop")
 
     def piece(self, item: object, at: str) -> Piece:
         tree = self.table(item, at, ("slug", "kind", "name", "note", "content", "slots", "entries"))

@@ -7,15 +7,17 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Set
+from dataclasses import replace
 from typing import Any
 from zoneinfo import ZoneInfo
 
 from ..errors import DocumentError, Problem, TreeError
 from ..language.facts import KINDS
-from ..layout.document import VERSION, SiteDocument, Taxonomy, TaxonomyTerm, slugify
+from ..layout.document import VERSION, SiteDocument, SiteFile, Taxonomy, TaxonomyTerm, slugify
 from ..layout.model import (
     Layout,
+    Menu,
     Piece,
     Rule,
     Setting,
@@ -30,23 +32,31 @@ _PATH = re.compile(r"/[^?#\s]*\Z")
 
 def read_json(text: str | bytes) -> SiteDocument:
     """Read a layout file. Raises DocumentError with every problem found."""
+    return read_document(json_tree(text))
+
+
+def json_tree(text: str | bytes) -> Any:
+    """The tree of a JSON text, as strictly as a layout file is read. Raises DocumentError."""
     try:
-        tree = json.loads(text, object_pairs_hook=_pairs, parse_constant=_no_constant)
+        return json.loads(text, object_pairs_hook=_pairs, parse_constant=_no_constant)
     except (ValueError, RecursionError) as error:
         raise DocumentError([Problem("", f"this is not JSON: {error}", "syntax")]) from None
-    return read_document(tree)
 
 
 def read_yaml(text: str | bytes) -> SiteDocument:
     """Read a layout file written as YAML 1.2. Raises DocumentError with every problem found."""
+    return read_document(yaml_tree(text))
+
+
+def yaml_tree(text: str | bytes) -> Any:
+    """The tree of a YAML 1.2 text. Raises DocumentError."""
     # PyYAML takes as long to load as all else here, so it is loaded for YAML alone.
     from .yaml12 import load
 
     try:
-        tree = load(text)
+        return load(text)
     except (ValueError, RecursionError) as error:
         raise DocumentError([Problem("", f"this is not YAML: {error}", "syntax")]) from None
-    return read_document(tree)
 
 
 def _pairs(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
@@ -64,7 +74,7 @@ def _no_constant(name: str) -> None:
 
 def read_document(tree: object) -> SiteDocument:
     """Read the tree of a layout file. Raises DocumentError with every problem found."""
-    reader = _DocumentReader()
+    reader = DocumentReader()
     document = reader.document(tree)
     reader.done()
     return document
@@ -76,6 +86,22 @@ def read_settings(tree: object) -> tuple[Setting, ...]:
     settings = reader.settings({"settings": tree}, "")
     reader.done()
     return settings
+
+
+def read_menus(tree: object) -> dict[str, Menu]:
+    """Read the menus of a site as they stand in the file. Raises DocumentError; pointers count from the site."""
+    reader = LayoutReader()
+    menus = reader.menus({"menus": tree})
+    reader.done()
+    return menus
+
+
+def read_files(tree: object) -> tuple[SiteFile, ...]:
+    """Read what is known of the pictures of a site. Raises DocumentError; pointers count from the site."""
+    reader = LayoutReader()
+    files = reader.files({"files": tree})
+    reader.done()
+    return files
 
 
 def read_rule(tree: object, pieces: Mapping[str, Piece], settings: Iterable[Setting] = ()) -> Rule:
@@ -90,46 +116,62 @@ def read_piece(tree: object, pieces: Mapping[str, Piece]) -> Piece:
     """Read one piece as it stands in the file. Raises DocumentError; pointers count from the piece."""
     reader = LayoutReader()
     piece = reader.piece(tree, "")
-    reader.entries_exist(piece, pieces, "")
+    reader.widgets_exist(piece, pieces, "")
     reader.done()
     return piece
 
 
-class _DocumentReader(LayoutReader):
+class DocumentReader(LayoutReader):
     """Reads a whole site, from the top down."""
 
-    def document(self, value: object) -> SiteDocument:
-        tree = self.table(value, "", ("navrel", "site", "taxonomies", "pages", "pieces", "rules", "guards"))
+    SITE_KEYS = ("name", "slug", "base_url", "language", "time_zone", "roles", "default_template", "settings")
+
+    def head(self, value: object) -> Mapping[str, Any]:
+        """The tree of a file, of this version, with no key that there is not."""
+        tree = self.table(
+            value, "", ("navrel", "site", "taxonomies", "pages", "menus", "files", "pieces", "rules", "guards")
+        )
         if tree.get("navrel") != VERSION:
             self.fail("/navrel", f"this has to be {VERSION}, the version of the layout file")
-        keys = ("name", "slug", "base_url", "language", "time_zone", "roles", "default_template", "settings")
-        site = self.table(tree.get("site", {}), "/site", keys)
-        name = self.text(site, "name", "/site", required=True)
-        language = self.text(site, "language", "/site", "en")
-        taxonomies = self.taxonomies(tree)
-        pages = self.pages(tree, language, taxonomies)
-        pieces = self.pieces(tree)
-        default_template = self.text(site, "default_template", "/site") or None
-        if default_template:
-            self.reference(pieces, default_template, ("template",), "/site/default_template")
-        settings = self.settings(site, "/site")
-        rules = self.rules(tree, pieces, {setting.name: setting for setting in settings})
         for _, at in self.items(tree, "guards", ""):
             self.fail(at, "guards cannot be taken in yet; leave the list empty")
-        document = SiteDocument(
-            name,
-            self.text(site, "slug", "/site", slugify(name)),
-            self.text(site, "base_url", "/site"),
-            language,
-            self.zone(site, "/site"),
-            self.texts(site, "roles", "/site"),
-            taxonomies,
-            pages,
-            Layout(pieces, rules, default_template, settings),
+        return tree
+
+    def document(self, value: object) -> SiteDocument:
+        tree = self.head(value)
+        facts = self.table(tree.get("site", {}), "/site", self.SITE_KEYS)
+        taxonomies = self.taxonomies(tree)
+        pieces = self.pieces(tree)
+        site = self.site(facts, pieces)
+        pages = self.pages(tree, site.language, taxonomies)
+        settings = self.settings(facts, "/site")
+        rules = self.rules(tree, pieces, {setting.name: setting for setting in settings})
+        document = replace(
+            site,
+            taxonomies=taxonomies,
+            pages=pages,
+            layout=Layout(pieces, rules, site.layout.default_template, settings, self.menus(tree)),
+            files=self.files(tree),
         )
         if not self.problems:
             self.check_tree(document)
         return document
+
+    def site(self, facts: Mapping[str, Any], pieces: Mapping[str, Piece]) -> SiteDocument:
+        """What a site is, without what it has."""
+        name = self.text(facts, "name", "/site", required=True)
+        default_template = self.text(facts, "default_template", "/site") or None
+        if default_template:
+            self.reference(pieces, default_template, ("template",), "/site/default_template")
+        return SiteDocument(
+            name,
+            self.text(facts, "slug", "/site", slugify(name)),
+            self.text(facts, "base_url", "/site"),
+            self.text(facts, "language", "/site", "en"),
+            self.zone(facts, "/site"),
+            self.texts(facts, "roles", "/site"),
+            layout=Layout(default_template=default_template),
+        )
 
     def zone(self, tree: Mapping[str, Any], at: str) -> str:
         name = self.text(tree, "time_zone", at, "UTC")
@@ -173,7 +215,14 @@ class _DocumentReader(LayoutReader):
             found.append(Taxonomy(slug, self.text(taxonomy, "name", at, name_of(slug)), tuple(terms)))
         return tuple(found)
 
-    def pages(self, tree: Mapping[str, Any], language: str, taxonomies: tuple[Taxonomy, ...]) -> tuple[Page, ...]:
+    def pages(
+        self,
+        tree: Mapping[str, Any],
+        language: str,
+        taxonomies: tuple[Taxonomy, ...],
+        around: Set[str] = frozenset(),
+    ) -> tuple[Page, ...]:
+        """The pages of a file; their parents may be ``around``, the paths of pages that are there."""
         found = []
         seen: dict[str, str] = {}
         terms = {f"{taxonomy.slug}/{term.slug}" for taxonomy in taxonomies for term in taxonomy.terms}
@@ -185,7 +234,7 @@ class _DocumentReader(LayoutReader):
                     self.fail(f"{at}/terms/{number}", f"there is no term {term}", "reference")
             found.append((page, at))
         for page, at in found:
-            if page.parent and page.parent not in seen:
+            if page.parent and page.parent not in seen and page.parent not in around:
                 self.fail(f"{at}/parent", f"there is no page {page.parent}", "reference")
         return tuple(page for page, _ in found)
 

@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Mapping
 from typing import Any
 
 from ..calendar.schedule import Schedule, write_duration, write_moment
 from ..layout.condition import Condition
-from ..layout.document import VERSION, SiteDocument, Taxonomy
-from ..layout.model import SLOTS, Action, Piece, Rule, Setting, SidebarEntry
+from ..layout.document import VERSION, SiteDocument, SiteFile, Taxonomy
+from ..layout.model import SLOTS, Action, Menu, MenuEntry, Piece, Rule, Setting, SidebarEntry
 from ..pages.page import LockNote, Page
 
 
@@ -43,7 +44,13 @@ def write_document(document: SiteDocument) -> dict[str, Any]:
         "navrel": VERSION,
         "site": site,
         "taxonomies": [_taxonomy_tree(taxonomy) for taxonomy in document.taxonomies],
-        "pages": [_page_tree(page, document.language) for page in document.pages],
+        "pages": [write_page(page, document.language) for page in document.pages],
+        **_trim(
+            {
+                "menus": [write_menu(menu) for menu in document.layout.menus.values()],
+                "files": [write_file(file) for file in document.files],
+            }
+        ),
         "pieces": [write_piece(piece) for piece in document.layout.pieces.values()],
         "rules": [write_rule(rule) for rule in document.layout.rules],
     }
@@ -54,12 +61,21 @@ def _trim(tree: dict[str, Any]) -> dict[str, Any]:
     return {key: value for key, value in tree.items() if value not in ("", None, [], {}, ())}
 
 
+def _ordered(value: Any) -> Any:
+    """A free tree with the keys of its objects in one order: `type` first, then by the alphabet."""
+    if isinstance(value, Mapping):
+        keys = sorted(value, key=lambda key: (key != "type", key))
+        return {key: _ordered(value[key]) for key in keys}
+    return [_ordered(one) for one in value] if isinstance(value, list) else value
+
+
 def _taxonomy_tree(taxonomy: Taxonomy) -> dict[str, Any]:
     terms = [_trim({"slug": term.slug, "name": term.name, "parent": term.parent}) for term in taxonomy.terms]
     return {"slug": taxonomy.slug, "name": taxonomy.name, "terms": terms}
 
 
-def _page_tree(page: Page, language: str) -> dict[str, Any]:
+def write_page(page: Page, language: str) -> dict[str, Any]:
+    """A page as it stands in the file of a site in that language."""
     return _trim(
         {
             "path": page.path,
@@ -73,7 +89,7 @@ def _page_tree(page: Page, language: str) -> dict[str, Any]:
             "language": "" if page.language == language else page.language,
             "published": page.published.isoformat() if page.published else None,
             "words": page.words or None,
-            "fields": dict(page.fields),
+            "fields": _ordered(page.fields),
             "slots": list(page.slots),
             "locks": [_lock_tree(slot, page.lock_notes.get(slot)) for slot in page.locks],
         }
@@ -93,13 +109,44 @@ def write_piece(piece: Piece) -> dict[str, Any]:
             "kind": piece.kind,
             "name": piece.name,
             "note": piece.note,
-            "content": dict(piece.content),
+            "content": _ordered(piece.content),
             "slots": [] if is_template and piece.slots == SLOTS else list(piece.slots),
             "entries": [_entry_tree(entry) for entry in piece.entries],
         }
     )
     # An empty list says something of a template alone: that it has no slot at all.
     return {**tree, "slots": []} if is_template and not piece.slots else tree
+
+
+def write_menu(menu: Menu) -> dict[str, Any]:
+    """A menu as it stands in the file."""
+    return {"slug": menu.slug, "name": menu.name, "entries": [_menu_entry_tree(entry) for entry in menu.entries]}
+
+
+def _menu_entry_tree(entry: MenuEntry) -> dict[str, Any]:
+    return _trim(
+        {
+            "text": entry.text,
+            "page": entry.page,
+            "href": entry.href,
+            "panel": entry.panel,
+            "entries": [_menu_entry_tree(inner) for inner in entry.entries],
+        }
+    )
+
+
+def write_file(file: SiteFile) -> dict[str, Any]:
+    """What is known of a picture of the site, as it stands in the file, without its bytes."""
+    return _trim(
+        {
+            "name": file.name,
+            "type": file.type,
+            "digest": file.digest,
+            "width": file.width,
+            "height": file.height,
+            "widths": list(file.widths),
+        }
+    )
 
 
 def _entry_tree(entry: SidebarEntry) -> dict[str, Any]:

@@ -4,8 +4,10 @@ from __future__ import annotations
 
 import re
 import unicodedata
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import datetime
+from functools import cached_property
 from zoneinfo import ZoneInfo
 
 from ..pages.page import Page
@@ -37,6 +39,25 @@ class Taxonomy:
 
 
 @dataclass(frozen=True)
+class SiteFile:
+    """A picture of the site. ``digest`` is the SHA-256 of its bytes, in hexadecimal; sizes in pixels.
+
+    ``widths``: those of the smaller versions that were made of it.
+    """
+
+    name: str
+    type: str
+    digest: str
+    width: int
+    height: int
+    widths: tuple[int, ...] = ()
+
+    def address(self, width: int = 0) -> str:
+        """Where it is served: an address that never shows anything else. ``width``: of a smaller version."""
+        return f"/-/files/{self.digest}{f'-{width}' if width else ''}/{self.name}"
+
+
+@dataclass(frozen=True)
 class SiteDocument:
     """A whole site: what it is, its taxonomies and pages, and its layout. Pages stand in the file's order."""
 
@@ -49,6 +70,12 @@ class SiteDocument:
     taxonomies: tuple[Taxonomy, ...] = ()
     pages: tuple[Page, ...] = ()
     layout: Layout = field(default_factory=Layout)
+    files: tuple[SiteFile, ...] = ()
+
+    @cached_property
+    def files_by_name(self) -> dict[str, SiteFile]:
+        """The pictures of the site by their names."""
+        return {file.name: file for file in self.files}
 
     @property
     def term_parents(self) -> dict[str, str]:
@@ -76,6 +103,17 @@ def slugify(name: str, most: int = MAX_NAME) -> str:
     """
     plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
     return "-".join(re.findall(r"[a-z0-9]+", plain))[:most].strip("-") or "x"
+
+
+def free_name(base: str, taken: Iterable[str], between: str = " ") -> str:
+    """A name that is not taken, without regard to case: the base, else with the first number that makes it so."""
+    known = {name.casefold() for name in taken}
+    number, name = 1, base
+    while name.casefold() in known:
+        number += 1
+        end = f"{between}{number}"
+        name = f"{base[: MAX_NAME - len(end)]}{end}"
+    return name
 
 
 def is_slug(text: str) -> bool:

@@ -8,6 +8,7 @@ from functools import cached_property
 from typing import Any, Literal, NamedTuple
 
 from .condition import Condition
+from .contents import is_menu_open, menus_in, pieces_in, slots_in
 
 PieceKind = Literal["header", "footer", "sidebar", "widget", "title", "template"]
 PIECE_KINDS: tuple[PieceKind, ...] = ("header", "footer", "sidebar", "widget", "title", "template")
@@ -144,9 +145,58 @@ class Piece:
         return tuple(entry for entry in self.entries if entry.on)
 
     @cached_property
+    def own_slots(self) -> frozenset[str]:
+        """The slots that it holds itself: those stated, and those of its items."""
+        return frozenset((*self.slots, *slots_in(self.content)))
+
+    @cached_property
+    def embedded(self) -> tuple[str, ...]:
+        """The slugs of the pieces that its items embed."""
+        return pieces_in(self.content)
+
+    @cached_property
+    def menus(self) -> tuple[str, ...]:
+        """The slugs of the menus that its items show."""
+        return menus_in(self.content)
+
+    @cached_property
     def widgets(self) -> frozenset[str]:
         """The slugs of the widgets that a sidebar names."""
         return frozenset(entry.piece for entry in self.entries)
+
+
+@dataclass(frozen=True)
+class MenuEntry:
+    """A line of a menu: a page, an address, or with neither a heading. ``panel`` names a slot that it opens.
+
+    An empty ``text`` means the page's own title.
+    """
+
+    text: str = ""
+    page: str = ""
+    href: str = ""
+    panel: str = ""
+    entries: tuple[MenuEntry, ...] = ()
+
+
+@dataclass(frozen=True)
+class Menu:
+    """A menu of the site, for any number of pieces."""
+
+    slug: str
+    name: str
+    entries: tuple[MenuEntry, ...] = ()
+
+    @cached_property
+    def all_entries(self) -> tuple[MenuEntry, ...]:
+        """Its entries, however deep, in reading order."""
+        found: list[MenuEntry] = []
+        waiting = list(reversed(self.entries))
+        while waiting:
+            entry = waiting.pop()
+            found.append(entry)
+            waiting.extend(reversed(entry.entries))
+        return tuple(found)
 
 
 @dataclass(frozen=True)
@@ -183,6 +233,42 @@ class Layout:
     rules: tuple[Rule, ...] = ()
     default_template: str | None = None
     settings: tuple[Setting, ...] = ()
+    menus: Mapping[str, Menu] = field(default_factory=dict, hash=False)
+
+    @cached_property
+    def inner(self) -> dict[str, frozenset[str]]:
+        """For each piece that embeds others, all that are drawn inside of it, however deep."""
+        found = {}
+        for slug, piece in self.pieces.items():
+            if piece.embedded:
+                waiting, seen = [slug], set[str]()
+                while waiting:
+                    for inner in self.pieces[waiting.pop()].embedded:
+                        if inner not in seen and inner in self.pieces:
+                            seen.add(inner)
+                            waiting.append(inner)
+                found[slug] = frozenset(seen)
+        return found
+
+    @cached_property
+    def held_slots(self) -> dict[str, frozenset[str]]:
+        """For each piece that holds slots, in itself or in what it embeds, their names."""
+        held = {
+            slug: self._own_slots(piece).union(
+                *(self._own_slots(self.pieces[inner]) for inner in self.inner.get(slug, ()))
+            )
+            for slug, piece in self.pieces.items()
+        }
+        return {slug: slots for slug, slots in held.items() if slots}
+
+    def menus_of(self, piece: Piece) -> tuple[str, ...]:
+        """The slugs of the menus that a piece shows, or may show where a page setting says which."""
+        return tuple(slug for slug in self.menus if slug in piece.menus or is_menu_open(piece.content))
+
+    def _own_slots(self, piece: Piece) -> frozenset[str]:
+        """The slots of a piece itself, and those in the panels of its menus."""
+        menus = [self.menus[slug] for slug in self.menus_of(piece)]
+        return piece.own_slots.union(entry.panel for menu in menus for entry in menu.all_entries if entry.panel)
 
     @cached_property
     def setting_defaults(self) -> dict[str, SettingValue]:

@@ -80,8 +80,10 @@ def _pages(before: SiteDocument, after: SiteDocument) -> list[Change]:
 
 
 def _site(before: SiteDocument, after: SiteDocument) -> list[Change]:
-    keys = ("name", "base_url", "language", "time_zone", "roles", "taxonomies")
-    details = tuple(key for key in keys if getattr(before, key) != getattr(after, key))
-    if before.layout.default_template != after.layout.default_template:
-        details = (*details, "default_template")
+    keys = ("name", "base_url", "language", "time_zone", "roles", "taxonomies", "files")
+    of_layout = ("default_template", "settings", "menus")
+    details = (
+        *(key for key in keys if getattr(before, key) != getattr(after, key)),
+        *(key for key in of_layout if getattr(before.layout, key) != getattr(after.layout, key)),
+    )
     return [Change("site", "changed", after.name, details)] if details else []

@@ -133,7 +133,7 @@ def _seating(targets: frozenset[Target], states: _States) -> Iterator[Target]:
         return
     yield TEMPLATE
     for document, _ in states:
-        if any(piece.slots and piece.kind != "template" for piece in document.layout.pieces.values()):
+        if any(document.layout.pieces[slug].kind != "template" for slug in document.layout.held_slots):
             yield from _every_target(states)
 
 
@@ -188,7 +188,8 @@ def _gathered(
 
 def _may_show(layout: Layout, index: PageIndex, pieces: frozenset[str]) -> PageSet:
     """The pages on which a rule, or the default template, may put one of these pieces or a sidebar with one."""
-    holding = {slug for slug, piece in layout.pieces.items() if slug in pieces or piece.widgets & pieces}
+    drawing = {slug for slug in layout.pieces if slug in pieces or layout.inner.get(slug, frozenset()) & pieces}
+    holding = {slug for slug, piece in layout.pieces.items() if slug in drawing or piece.widgets & drawing}
     if layout.default_template in holding:
         return PageSet.everything(index.size)
     reached = PageSet.none(index.size)

@@ -172,4 +172,4 @@ class PieceInfo(PieceTree):
 class PieceRow(PieceInfo):
     """A piece in the list of pieces."""
 
-    uses = s.IntegerField(help_text="Rules and sidebars that name it")
+    uses = s.IntegerField(help_text="Rules, sidebars, other pieces and the site, as far as they name it")

@@ -1,7 +1,8 @@
-"""The published site's addresses: every one is a page's."""
+"""The published site's addresses: every one is a page's, but for what pages need beside their HTML."""
 
 from django.urls import re_path
 
+from .assets import urlpatterns as asset_patterns
 from .views import published_page
 
-urlpatterns = [re_path(r"^.*$", published_page)]
+urlpatterns = [*asset_patterns, re_path(r"^.*$", published_page)]

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from dataclasses import replace
 from html import escape
 from urllib.parse import quote
 
@@ -12,7 +13,7 @@ from django.views.decorators.http import require_safe
 
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.pages.page import Page
-from navrel.rendering.page import Source, draw_page
+from navrel.rendering.page import draw_page
 from navrel.server.inventory.models import Content, Site
 from navrel.server.publishing.live import LiveState, Served, served
 from navrel.wording.counts import count_pages
@@ -48,7 +49,7 @@ def published_page(request: HttpRequest) -> HttpResponse:
     if page.kind == "search":
         content += _results(state, request.GET.get("q", ""))
     drawn = draw_page(
-        Source(state.document, state.index, state.resolver),
+        replace(state.source, resolver=state.resolver),
         page,
         content,
         Lens(_visitor(request, state.document.language), state.document.now()),

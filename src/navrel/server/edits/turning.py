@@ -8,6 +8,7 @@ from typing import Any
 from django.db.models import F
 
 from navrel.core.files.reading import read_settings
+from navrel.core.layout.contents import menus_in, pieces_in
 from navrel.core.layout.model import Setting
 from navrel.server.api.errors import InTheWay
 from navrel.server.inventory.models import Site
@@ -138,6 +139,7 @@ def check_references(site: Site) -> None:
     """Everything that is named has to be there, and take what it is given. Raises InTheWay."""
     pieces = {piece.slug: piece for piece in Piece.objects.filter(site=site)}
     settings = {setting.name: setting for setting in read_settings(site.settings)}
+    menus = {menu["slug"] for menu in site.menus}
     for rule in Rule.objects.filter(site=site):
         for action in rule.actions:
             if action["do"] == "set":
@@ -149,6 +151,14 @@ def check_references(site: Site) -> None:
         for entry in piece.entries:
             if entry["piece"] not in pieces:
                 _missing(f"The {piece.kind} {piece.name}", entry["piece"])
+        for slug in pieces_in(piece.content):
+            if slug not in pieces:
+                _missing(f"The {piece.kind} {piece.name}", slug)
+        for slug in menus_in(piece.content):
+            if slug not in menus:
+                raise InTheWay(
+                    "in-use", f"The {piece.kind} {piece.name} shows the menu {slug}", "Take it out there first."
+                )
     if site.default_template and site.default_template not in pieces:
         _missing("The site, as its default template,", site.default_template)
 

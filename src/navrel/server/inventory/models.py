@@ -22,6 +22,8 @@ class Site(models.Model):
     roles = models.JSONField(default=list)
     default_template = models.CharField(max_length=MAX_NAME, blank=True)
     settings = models.JSONField(default=list)
+    menus = models.JSONField(default=list)
+    files = models.JSONField(default=list)
     version = models.PositiveBigIntegerField(default=1)
     inventory_version = models.PositiveBigIntegerField(default=1)
 

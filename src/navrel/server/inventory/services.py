@@ -14,8 +14,7 @@ from django.db.models import Count, Q
 from django.utils import timezone
 
 from navrel.core.errors import TreeError
-from navrel.core.files.writing import write_setting
-from navrel.core.layout.document import SiteDocument
+from navrel.core.layout.document import SiteDocument, is_slug
 from navrel.core.pages.page import Page as CorePage
 from navrel.core.pages.tree import PageTree
 from navrel.core.text import fit
@@ -45,7 +44,6 @@ def make_site(document: SiteDocument) -> Site:
         site = Site.objects.create(
             slug=document.slug, name=document.name, base_url=document.base_url, language=document.language,
             time_zone=document.time_zone, roles=list(document.roles),
-            settings=[write_setting(setting) for setting in document.layout.settings],
         )  # fmt: skip
         for taxonomy in document.taxonomies:
             _have_taxonomy(site, taxonomy.slug, taxonomy.name)
@@ -56,6 +54,15 @@ def make_site(document: SiteDocument) -> Site:
             parent = Term.objects.get(taxonomy__site=site, taxonomy__slug=taxonomy_slug, slug=above.split("/", 1)[1])
             Term.objects.filter(taxonomy__site=site, taxonomy__slug=taxonomy_slug, slug=slug).update(parent=parent)
     return site
+
+
+def make_empty_site(slug: str, name: str, address: str = "") -> Site:
+    """A new site without pages. Raises Refused for a slug that is none or is taken."""
+    if not is_slug(slug):
+        raise Refused("bad-slug", f"{slug} is no slug", "Lower-case letters, digits and single hyphens.")
+    if Site.objects.filter(slug=slug).exists():
+        raise Refused("taken", f"There is a site {slug} already")
+    return make_site(SiteDocument(name.strip() or slug, slug, address.rstrip("/")))
 
 
 def start_intake(slug: str, user: Any) -> Intake:

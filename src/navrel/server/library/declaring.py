@@ -1,14 +1,16 @@
-"""The settings that a site declares for its pages."""
+"""What a site declares for all of its pieces and rules: its page settings, and its menus."""
 
 from __future__ import annotations
 
 import zlib
+from collections.abc import Callable
+from dataclasses import dataclass
 from typing import Any
 
 import orjson
 
-from navrel.core.files.reading import read_settings
-from navrel.core.files.writing import write_setting
+from navrel.core.files.reading import read_menus, read_settings
+from navrel.core.files.writing import write_menu, write_setting
 from navrel.server.api.errors import Outdated
 from navrel.server.edits.services import editing
 from navrel.server.edits.turning import check_references
@@ -18,18 +20,36 @@ from navrel.server.inventory.models import Site
 _DIGITS = 10**9
 
 
-def settings_version(site: Site) -> int:
-    """What the declared settings are told by in an entity tag: a digest of them (RFC 9110, section 8.8.3)."""
-    return zlib.crc32(orjson.dumps(site.settings, option=orjson.OPT_SORT_KEYS)) % _DIGITS
+@dataclass(frozen=True)
+class Declared:
+    """One kind of what a site declares: the column that holds it, its name for people, and how it is read and written.
+
+    Reading raises DocumentError, with pointers that count from the request's body.
+    """
+
+    column: str
+    name: str
+    normal: Callable[[list[Any]], list[Any]]
+
+    def items(self, site: Site) -> list[Any]:
+        """What the site declares, as in the layout file."""
+        return list(getattr(site, self.column))
+
+    def version(self, site: Site) -> int:
+        """What it is told by in an entity tag: a digest of it (RFC 9110, section 8.8.3)."""
+        return zlib.crc32(orjson.dumps(self.items(site), option=orjson.OPT_SORT_KEYS)) % _DIGITS
+
+    def declare(self, site_slug: str, items: list[Any], version: int, *, by: Any = None) -> Site:
+        """Declare it anew. Raises DocumentError, Outdated, and InTheWay where a rule or a piece needs what would go."""
+        with editing(site_slug, by) as site:
+            Outdated.check(
+                f"The {self.name}", self.version(site), version, {"name": self.name, "items": self.items(site)}
+            )
+            setattr(site, self.column, self.normal(items))
+            site.save(update_fields=[self.column])
+            check_references(site)
+            return site
 
 
-def declare_settings(site_slug: str, items: list[Any], version: int, *, by: Any = None) -> Site:
-    """Declare a site's settings anew. Raises DocumentError, Outdated, and InTheWay where a rule needs another one."""
-    with editing(site_slug, by) as site:
-        Outdated.check(
-            "The settings", settings_version(site), version, {"name": "Page settings", "items": site.settings}
-        )
-        site.settings = [write_setting(setting) for setting in read_settings(items)]
-        site.save(update_fields=["settings"])
-        check_references(site)
-        return site
+SETTINGS = Declared("settings", "settings", lambda items: [write_setting(one) for one in read_settings(items)])
+MENUS = Declared("menus", "menus", lambda items: [write_menu(one) for one in read_menus(items).values()])

@@ -1,4 +1,4 @@
-"""Pieces."""
+"""Pieces, and the pictures that they show."""
 
 from __future__ import annotations
 
@@ -35,3 +35,21 @@ class Piece(models.Model):
 
     def __str__(self) -> str:
         return self.name
+
+
+class FileData(models.Model):
+    """The bytes of a picture, filed under the SHA-256 of the whole one, at a width; 0 is the whole one. Never changed.
+
+    Sites and revisions name pictures by their digests, so that they share them.
+    """
+
+    digest = models.CharField(max_length=64)
+    width = models.PositiveIntegerField(default=0)
+    type = models.CharField(max_length=40)
+    data = models.BinaryField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["digest", "width"], name="one_file_a_digest_and_width")]
+
+    def __str__(self) -> str:
+        return f"{self.digest[:12]} {self.width}"

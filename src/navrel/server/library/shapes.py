@@ -2,6 +2,7 @@
 
 from rest_framework import serializers as s
 
+from navrel.rendering.items.parts import TAKES
 from navrel.server.api.shapes import LensedRequest, PieceTree, SettingTree
 
 
@@ -10,6 +11,16 @@ class PiecePagesRow(s.Serializer):
 
     slug = s.CharField(help_text="The piece")
     pages = s.IntegerField(help_text="How many pages")
+
+
+class StarterInfo(s.Serializer):
+    """What a piece can start from."""
+
+    slug = s.CharField(help_text="Its slug")
+    kind = s.CharField(help_text="The kind of piece")
+    name = s.CharField(help_text="Its name")
+    about = s.CharField(help_text="What it is")
+    html = s.CharField(help_text="Its real rendering on this site, a whole HTML document")
 
 
 class NameRequest(s.Serializer):
@@ -31,6 +42,7 @@ class PictureRequest(s.Serializer):
     path = s.CharField(
         required=False, allow_blank=True, max_length=1000, help_text="The page it is drawn on; the first when not given"
     )
+    marked = s.BooleanField(required=False, help_text="Whether its items carry their place, to be chosen by pointing")
 
 
 class SidebarReachRequest(LensedRequest):
@@ -67,20 +79,73 @@ class SettingsInfo(s.Serializer):
     version = s.IntegerField(help_text="Their version, as in the ETag")
 
 
+class MenuEntryTree(s.Serializer):
+    """A line of a menu, as in the layout file."""
+
+    text = s.CharField(required=False, help_text="What it says; the page's title when not given")
+    page = s.CharField(required=False, help_text="The path of the page that it leads to")
+    href = s.CharField(required=False, help_text="Or the address that it leads to")
+    panel = s.CharField(required=False, help_text="The slot in the panel that it opens")
+    entries = s.ListField(child=s.DictField(), required=False, help_text="The lines below it, of the same form")
+
+
+class MenuTree(s.Serializer):
+    """A menu, as in the layout file."""
+
+    slug = s.CharField(help_text="Its slug")
+    name = s.CharField(help_text="Its name")
+    entries = MenuEntryTree(many=True, help_text="Its lines")
+
+
+class MenusRequest(s.Serializer):
+    """The menus that a site is to have."""
+
+    items = MenuTree(many=True, help_text="The menus")
+
+
+class MenusInfo(s.Serializer):
+    """The menus of a site."""
+
+    items = MenuTree(many=True, help_text="The menus")
+    version = s.IntegerField(help_text="Their version, as in the ETag")
+
+
+class PictureFileRequest(s.Serializer):
+    """A picture, sent as a form."""
+
+    data = s.FileField(help_text="The file; what it is is told by its content")
+
+
+class PictureInfo(s.Serializer):
+    """A picture of a site."""
+
+    name = s.CharField(help_text="Its name, by which items show it")
+    type = s.CharField(help_text="Its media type")
+    width = s.IntegerField(help_text="In pixels")
+    height = s.IntegerField(help_text="In pixels")
+    address = s.CharField(help_text="Where it is to be seen, in its smallest version")
+    pieces = s.ListField(child=s.CharField(), help_text="The names of the pieces that show it")
+
+
 class ItemPart(s.Serializer):
     """A setting of an item."""
 
-    name = s.CharField(help_text="Its name")
-    takes = s.ChoiceField(
-        choices=["line", "text", "href", "own-href", "links", "number", "query", "tone"], help_text="What it takes"
-    )
+    name = s.CharField(help_text="Its name in contents")
+    takes = s.ChoiceField(choices=TAKES, help_text="What it takes")
     default = s.JSONField(help_text="What it is when not given")
+    label = s.CharField(help_text="What it is called on screen")
+    help = s.CharField(help_text="What it is for; may be empty")
+    choices = s.ListField(child=s.CharField(), help_text="What a choice may be")
+    bindable = s.BooleanField(help_text="Whether a page setting can say it")
 
 
 class ItemType(s.Serializer):
     """What a piece can be made of."""
 
-    type = s.CharField(help_text="The item's type")
+    type = s.CharField(help_text="The item's type in contents")
+    name = s.CharField(help_text="What it is called on screen")
+    group = s.CharField(help_text="What it stands with where one is chosen")
+    help = s.CharField(help_text="What it is")
     parts = ItemPart(many=True, help_text="Its settings")
 
 
@@ -88,13 +153,15 @@ class ItemTypes(s.Serializer):
     """Everything that a piece can be made of."""
 
     items = ItemType(many=True, help_text="The types of items")
+    palette = s.ListField(child=s.CharField(), help_text="The colours of the dress, by name")
+    placeholders = s.ListField(child=s.CharField(), help_text="What stands in braces in texts and is filled in")
 
 
 class UseInfo(s.Serializer):
     """Something that names a piece."""
 
-    kind = s.ChoiceField(choices=["rule", "sidebar", "site"], help_text="What it is")
-    key = s.CharField(help_text="The rule's id, the sidebar's slug, or the site's")
+    kind = s.ChoiceField(choices=["rule", "sidebar", "piece", "site"], help_text="What it is")
+    key = s.CharField(help_text="The rule's id, the slug of the sidebar or piece, or the site's")
     name = s.CharField(help_text="Its name")
     ends = s.BooleanField(help_text="Whether it is a rule that does nothing else, and so would go with the piece")
 

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import views
+from . import site_views, views
 
 urlpatterns = [
     path("item-types", views.ItemTypesView.as_view()),
@@ -12,6 +12,11 @@ urlpatterns = [
     path("sites/<slug:site>/pieces/<slug:piece>/copy", views.CopyPieceView.as_view()),
     path("sites/<slug:site>/pieces/<slug:piece>/uses", views.PieceUsesView.as_view()),
     path("sites/<slug:site>/sidebar-reach", views.SidebarReachView.as_view()),
-    path("sites/<slug:site>/settings", views.SettingsView.as_view()),
+    path("sites/<slug:site>/settings", site_views.SettingsView.as_view()),
+    path("sites/<slug:site>/menus", site_views.MenusView.as_view()),
+    path("sites/<slug:site>/pictures", site_views.PicturesView.as_view()),
+    path("sites/<slug:site>/pictures/<str:name>", site_views.PictureFileView.as_view()),
+    path("sites/<slug:site>/starters", views.StartersView.as_view()),
+    path("sites/<slug:site>/starters/<slug:starter>", views.StartView.as_view()),
     path("sites/<slug:site>/picture", views.PictureView.as_view()),
 ]

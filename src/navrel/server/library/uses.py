@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 from django.db.models import F
 
+from navrel.core.layout.contents import pieces_in, renamed, without_piece
 from navrel.server.inventory.models import Site
 from navrel.server.rules.models import Rule
 
@@ -15,12 +16,12 @@ from .models import Piece
 
 @dataclass(frozen=True)
 class Use:
-    """Something that names a piece: a rule by its id, a sidebar by its slug, or the site, as its default template.
+    """Something that names a piece: a rule by its id, a sidebar or another piece by its slug, or the site by its own.
 
     ``ends``: it is a rule that does nothing else, and so would go with the piece.
     """
 
-    kind: Literal["rule", "sidebar", "site"]
+    kind: Literal["rule", "sidebar", "piece", "site"]
     key: str
     name: str
     ends: bool = False
@@ -47,28 +48,53 @@ def uses_of(site: Site, slug: str) -> list[Use]:
         for sidebar in Piece.objects.filter(site=site, kind="sidebar")
         if any(entry["piece"] == slug for entry in sidebar.entries)
     ]
+    found += [
+        Use("piece", piece.slug, piece.name)
+        for piece in Piece.objects.filter(site=site)
+        if slug in pieces_in(piece.content)
+    ]
     return [*found, Use("site", site.slug, site.name)] if site.default_template == slug else found
 
 
-def take_out_of_all(site: Site, slug: str) -> None:
-    """Take a piece out of all that names it, in a site that is locked for an edit; rules that then do nothing go."""
-    for rule in Rule.objects.filter(site=site):
-        kept = _without(rule.actions, slug)
-        if not kept and rule.actions:
-            rule.delete()
-        elif len(kept) < len(rule.actions):
-            rule.actions = kept
-            rule.version += 1
-            rule.save()
-    for position, rule in enumerate(Rule.objects.filter(site=site), start=1):
-        Rule.objects.filter(pk=rule.pk).exclude(position=position).update(position=position)
-    for sidebar in Piece.objects.filter(site=site, kind="sidebar"):
-        entries = [entry for entry in sidebar.entries if entry["piece"] != slug]
-        if len(entries) < len(sidebar.entries):
-            Piece.objects.filter(pk=sidebar.pk).update(entries=entries, version=F("version") + 1)
+def put_instead(site: Site, slug: str, other: str = "") -> None:
+    """Put another piece wherever one is named, in a site that is locked for an edit; none: take it out of there.
+
+    Rules that then do nothing go.
+    """
+    _in_rules(site, slug, other)
+    for piece in Piece.objects.filter(site=site):
+        entries = [
+            {**entry, "piece": other} if entry["piece"] == slug else entry
+            for entry in piece.entries
+            if other or entry["piece"] != slug
+        ]
+        content = piece.content
+        if slug in pieces_in(content):
+            content = renamed(content, {slug: other}) if other else without_piece(content, slug)
+        if entries != piece.entries or content != piece.content:
+            Piece.objects.filter(pk=piece.pk).update(entries=entries, content=content, version=F("version") + 1)
     if site.default_template == slug:
-        site.default_template = ""
+        site.default_template = other
         site.save(update_fields=["default_template"])
+
+
+def _in_rules(site: Site, slug: str, other: str) -> None:
+    position = 0
+    for rule in Rule.objects.filter(site=site).order_by("position"):
+        actions = [_instead(action, slug, other) for action in rule.actions] if other else _without(rule.actions, slug)
+        if rule.actions and not actions:
+            rule.delete()
+            continue
+        position += 1
+        changed = actions != rule.actions
+        if changed or rule.position != position:
+            rule.actions, rule.position = actions, position
+            rule.version += changed
+            rule.save()
+
+
+def _instead(action: dict[str, Any], slug: str, other: str) -> dict[str, Any]:
+    return {**action, **{key: other for key in ("piece", "template") if action.get(key) == slug}}
 
 
 def _without(actions: list[dict[str, Any]], slug: str) -> list[dict[str, Any]]:

@@ -16,23 +16,22 @@ from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.model import Piece as CorePiece
 from navrel.core.pages.page import Page
 from navrel.core.questions.sidebars import sidebar_reach
-from navrel.rendering.items import ITEMS, check_content
-from navrel.rendering.page import Source, draw_piece
-from navrel.rendering.palette import colour
-from navrel.server.api.errors import Malformed
+from navrel.rendering.colours import PALETTE
+from navrel.rendering.items.content import check_content
+from navrel.rendering.items.registry import ITEMS
+from navrel.rendering.page import draw_piece
+from navrel.rendering.placeholders import NAMES as PLACEHOLDERS
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.shapes import PieceInfo, PieceRow, PieceTree
 from navrel.server.api.views import IF_MATCH, LENS, SiteView, body_of, made, matched_version, parsed, read_lens, tagged
-from navrel.server.inventory.models import Site
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
-from navrel.server.sitestate.records import piece_tree
 from navrel.server.sitestate.state import SiteState
 
-from . import services, shapes
-from .declaring import declare_settings, settings_version
+from . import services, shapes, starters
 from .models import Piece
+from .telling import piece_info
 from .uses import uses_of
 
 TAKE_OUT = OpenApiParameter(
@@ -45,12 +44,12 @@ class PiecesView(SiteView):
 
     @operation("listPieces", parameters=stretch_parameters(MOST), responses=listing(PieceRow))
     def get(self, request: Request, site: str) -> Response:
-        """The pieces, each with how many rules and sidebars name it."""
+        """The pieces, each with how many things name it."""
         record = find_site(site)
         stretch = Stretch.asked(request, MOST)
         uses = _use_counts(draft(record))
         records, total = stretch.of_records(Piece.objects.filter(site=record))
-        return Response(stretch.listed([{**_info(piece), "uses": uses[piece.slug]} for piece in records], total))
+        return Response(stretch.listed([{**piece_info(piece), "uses": uses[piece.slug]} for piece in records], total))
 
     @operation("makePiece", request=PieceTree, responses={201: PieceInfo}, errors=[409, 422])
     def post(self, request: Request, site: str) -> Response:
@@ -85,13 +84,13 @@ class PieceView(SiteView):
     def get(self, request: Request, site: str, piece: str) -> Response:
         """One piece, with its version in the ETag."""
         record = services.find_piece(site, piece)
-        return tagged(_info(record), record.version)
+        return tagged(piece_info(record), record.version)
 
     @operation("changePiece", parameters=[IF_MATCH], request=PieceTree, responses=PieceInfo, errors=[412, 422, 428])
     def put(self, request: Request, site: str, piece: str) -> Response:
         """Replace a piece; 412 with the other version where somebody changed it meanwhile."""
         record = services.change_piece(site, piece, _tree(request), matched_version(request), by=request.user)
-        return tagged(_info(record), record.version)
+        return tagged(piece_info(record), record.version)
 
     @operation("removePiece", parameters=[IF_MATCH, TAKE_OUT], responses={204: None}, errors=[409, 412, 428])
     def delete(self, request: Request, site: str, piece: str) -> Response:
@@ -121,6 +120,43 @@ class CopyPieceView(SiteView):
         return _made(site, services.copy_piece(site, piece, name, by=request.user))
 
 
+class StartersView(SiteView):
+    """What a piece can start from."""
+
+    @operation("listStarters", parameters=stretch_parameters(MOST), responses=listing(shapes.StarterInfo))
+    def get(self, request: Request, site: str) -> Response:
+        """Every starter, drawn in the site's colours and fonts."""
+        state = self.draft(site)
+        stretch = Stretch.asked(request, MOST)
+        known = starters.starters()
+        rows = [
+            {
+                **{key: one[key] for key in ("slug", "kind", "name", "about")},
+                "html": _drawn(state, read_piece({**starters.piece_from(one, one["name"]), "slug": "starter"}, {})),
+            }
+            for one in stretch.of(known)
+        ]
+        return Response(stretch.listed(rows, len(known)))
+
+
+class StartView(SiteView):
+    """A starter."""
+
+    @operation("startPiece", request=shapes.NameRequest, responses={201: PieceInfo}, errors=[409, 422])
+    def post(self, request: Request, site: str, starter: str) -> Response:
+        """A new piece that starts from it, under a name."""
+        name = parsed(shapes.NameRequest, request.data)["name"]
+        tree = starters.piece_from(starters.find_starter(starter), name)
+        return _made(site, services.make_piece(site, tree, by=request.user))
+
+
+def _drawn(state: SiteState, piece: CorePiece, path: str = "", *, marked: bool = False) -> str:
+    """A piece as it looks on a page, the first where none is named."""
+    pages = state.index.tree.pages
+    page = state.page(path) if path else (pages[0] if pages else Page("/", "A page"))
+    return draw_piece(state.source, piece, page, Lens(Visitor(), state.document.now()), marked=marked)
+
+
 class PictureView(SiteView):
     """Pictures of pieces."""
 
@@ -131,11 +167,7 @@ class PictureView(SiteView):
         state = self.draft(site)
         piece = _edited(request, state, "picture")
         check_content(piece.kind, piece.content)
-        pages = state.index.tree.pages
-        path = body.get("path", "")
-        page = state.page(path) if path else (pages[0] if pages else Page("/", "A page"))
-        lens = Lens(Visitor(), state.document.now())
-        return Response({"html": draw_piece(Source(state.document, state.index), piece, page, lens)})
+        return Response({"html": _drawn(state, piece, body.get("path", ""), marked=body.get("marked", False))})
 
 
 class SidebarReachView(SiteView):
@@ -152,35 +184,6 @@ class SidebarReachView(SiteView):
         return Response({"pages": found.pages, "entries": [vars(one) for one in found.entries]})
 
 
-class SettingsView(SiteView):
-    """The settings that a site declares for its pages."""
-
-    @operation("listSettings", responses=shapes.SettingsInfo)
-    def get(self, request: Request, site: str) -> Response:
-        """The declared settings, with their version in the ETag."""
-        return _declared(find_site(site))
-
-    @operation(
-        "declareSettings",
-        parameters=[IF_MATCH],
-        request=shapes.SettingsRequest,
-        responses=shapes.SettingsInfo,
-        errors=[409, 412, 422, 428],
-    )
-    def put(self, request: Request, site: str) -> Response:
-        """Declare them anew; 409 where a rule sets one that would go, or to what it would not take."""
-        version = matched_version(request)
-        items = body_of(request).get("items")
-        if not isinstance(items, list):
-            raise Malformed("bad-body", "The body has to name its items")
-        return _declared(declare_settings(site, items, version, by=request.user))
-
-
-def _declared(site: Site) -> Response:
-    version = settings_version(site)
-    return tagged({"items": site.settings, "version": version}, version)
-
-
 class ItemTypesView(SiteView):
     """What pieces are made of."""
 
@@ -188,7 +191,20 @@ class ItemTypesView(SiteView):
     def get(self, request: Request) -> Response:
         """What pieces can be made of, and the settings of each."""
         return Response(
-            {"items": [{"type": name, "parts": [vars(part) for part in parts]} for name, parts in ITEMS.items()]}
+            {
+                "items": [
+                    {
+                        "type": kind.type,
+                        "name": kind.name,
+                        "group": kind.group,
+                        "help": kind.help,
+                        "parts": [{**vars(part), "bindable": part.bindable} for part in kind.parts],
+                    }
+                    for kind in ITEMS.values()
+                ],
+                "palette": PALETTE,
+                "placeholders": PLACEHOLDERS,
+            }
         )
 
 
@@ -201,22 +217,20 @@ def _edited(request: Request, state: SiteState, slug: str) -> CorePiece:
 
 
 def _made(site: str, record: Piece) -> Response:
-    return made(_info(record), f"/api/sites/{site}/pieces/{record.slug}", record.version)
+    return made(piece_info(record), f"/api/sites/{site}/pieces/{record.slug}", record.version)
 
 
 def _tree(request: Request) -> dict[str, Any]:
     return {key: value for key, value in body_of(request).items() if key not in ("slug", "version", "colour")}
 
 
-def _info(record: Piece) -> dict[str, Any]:
-    return {**piece_tree(record), "version": record.version, "colour": colour(record.colour)}
-
-
 def _use_counts(state: SiteState) -> Counter[str]:
-    """For each piece, how many rules and sidebars name it."""
+    """For each piece, how many things name it: rules, sidebars, other pieces, the site as its default template."""
     uses: Counter[str] = Counter()
     for rule in state.layout.rules:
         uses.update({action.piece for action in rule.actions if action.piece})
     for piece in state.layout.pieces.values():
-        uses.update(piece.widgets)
+        uses.update(piece.widgets | set(piece.embedded))
+    if state.layout.default_template:
+        uses[state.layout.default_template] += 1
     return uses

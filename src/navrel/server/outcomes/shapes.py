@@ -94,3 +94,33 @@ class TraceInfo(PageRow):
     runner_up = s.CharField(allow_null=True, help_text="The name of the next one")
     default_template = s.BooleanField(help_text="Whether it is the site's default template")
     entries = TraceEntry(many=True, help_text="Every action on the target, strongest first")
+
+
+class OwnerInfo(s.Serializer):
+    """Who owns a slot on some pages."""
+
+    owner = s.CharField(help_text="Who")
+    why = s.CharField(help_text="Why; may be empty")
+
+
+class ShownInfo(s.Serializer):
+    """A piece that is seen in a slot."""
+
+    slug = s.CharField(help_text="The piece")
+    pages = s.IntegerField(help_text="On how many pages")
+
+
+class PlaceInfo(s.Serializer):
+    """A slot through the lens."""
+
+    slot = s.CharField(help_text="Its name")
+    templates = s.ListField(child=s.CharField(), help_text="The slugs of the templates that have it")
+    pieces = s.ListField(child=s.CharField(), help_text="The slugs of the pieces that hold it")
+    menus = s.ListField(child=s.CharField(), help_text="The slugs of the menus with it in a panel")
+    contents = s.IntegerField(help_text="In how many pages' own content it stands")
+    seated = s.IntegerField(help_text="On how many pages it has a place")
+    shows = s.IntegerField(help_text="On how many of them something is seen there")
+    locked = s.IntegerField(help_text="On how many pages another system owns it")
+    owners = OwnerInfo(many=True, help_text="Who owns it there, where that is known")
+    shown = ShownInfo(many=True, help_text="The pieces that are seen there, most pages first")
+    rules = s.IntegerField(help_text="How many rules act on it")

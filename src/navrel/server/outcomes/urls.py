@@ -6,5 +6,6 @@ from . import views
 
 urlpatterns = [
     path("sites/<slug:site>/layout", views.LayoutView.as_view()),
+    path("sites/<slug:site>/places", views.PlacesView.as_view()),
     path("sites/<slug:site>/trace", views.TraceView.as_view()),
 ]

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import asdict
+from typing import Any
+
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -10,8 +13,10 @@ from navrel.core.cascade.bulk import resolve_all, unseated_pages
 from navrel.core.cascade.plain import resolve_page
 from navrel.core.cascade.seating import seated_slots
 from navrel.core.layout.model import TEMPLATE
+from navrel.core.questions.places import PlaceOf, all_places
 from navrel.core.questions.reach import templates_with
 from navrel.server.api.operations import operation
+from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.telling import outcome_info, page_row
 from navrel.server.api.views import (
     IF_NONE_MATCH,
@@ -69,6 +74,26 @@ class LayoutView(SiteView):
             },
             headers={"ETag": tag},
         )
+
+
+class PlacesView(SiteView):
+    """Every place of a site."""
+
+    @operation("listPlaces", parameters=[*LENS, *stretch_parameters(MOST)], responses=listing(shapes.PlaceInfo))
+    def get(self, request: Request, site: str) -> Response:
+        """Every slot, used or not: what has it, who owns it, what it shows, on how many pages."""
+        state = self.draft(site)
+        stretch = Stretch.asked(request, MOST)
+        found = all_places(state.index, state.layout, self.lens(state))
+        return Response(stretch.listed([_place(one) for one in stretch.of(found)], len(found)))
+
+
+def _place(place: PlaceOf) -> dict[str, Any]:
+    return {
+        **asdict(place),
+        "owners": [{"owner": note.owner, "why": note.why} for note in place.owners],
+        "shown": [{"slug": slug, "pages": count} for slug, count in place.shown],
+    }
 
 
 class TraceView(SiteView):

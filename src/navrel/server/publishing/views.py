@@ -13,7 +13,7 @@ from rest_framework.response import Response
 from navrel.core.language.visitor import Lens
 from navrel.core.pages.page import Page
 from navrel.core.questions.shifts import Redraw, Shift
-from navrel.rendering.page import DrawnPage, Source, draw_page
+from navrel.rendering.page import DrawnPage, draw_page
 from navrel.rendering.palette import colour
 from navrel.server.api.errors import Missing
 from navrel.server.api.operations import operation
@@ -179,7 +179,7 @@ def _drawn(
         mine = PageRecord.objects.filter(site=record, path=page.path)
         digest = mine.values_list("content_id", flat=True).first() or ""
     content = Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
-    return draw_page(Source(state.document, state.index), page, content, lens, outlines=outlines)
+    return draw_page(state.source, page, content, lens, outlines=outlines)
 
 
 def _standing(record: Site, state: SiteState, published: LiveState, page: Page, lens: Lens) -> dict[str, Any]:

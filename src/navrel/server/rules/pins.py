@@ -6,7 +6,7 @@ from dataclasses import replace
 from typing import Any
 
 from navrel.core.files.writing import write_rule
-from navrel.core.layout.document import MAX_NAME
+from navrel.core.layout.document import MAX_NAME, free_name
 from navrel.core.layout.model import Action, Target
 from navrel.core.layout.model import Rule as CoreRule
 from navrel.core.questions.pins import pin_condition, pinned_path
@@ -26,18 +26,23 @@ def pin(site_slug: str, path: str, action_tree: dict[str, Any], priority: int | 
     ``priority`` None: that of the choice it replaces, else 0.
     """
     with editing(site_slug, by) as site:
-        state = draft(site)
-        state.page(path)
-        action = _checked_action(site, path, action_tree)
-        earlier = next((rule for rule in _pins_on(state, path) if _acts(rule, action.target)), None)
-        wanted = priority if priority is not None else (earlier.priority if earlier else 0)
-        for rule in _pins_on(state, path):
-            _take_out(site, rule, action)
-        home = next((rule for rule in _pins_on(draft(site), path) if rule.priority == wanted), None)
-        if home is None:
-            made = CoreRule(_free_name(site, path), pin_condition(path), (action,), wanted)
-            return make_locked(site, write_rule(made))
-        return change_locked(site, _key(home), write_rule(replace(home, actions=(*home.actions, action))))
+        return pin_locked(site, path, action_tree, priority)
+
+
+def pin_locked(site: Site, path: str, action_tree: dict[str, Any], priority: int | None) -> Rule:
+    """The same in a site that is locked for an edit."""
+    state = draft(site)
+    state.page(path)
+    action = _checked_action(site, path, action_tree)
+    earlier = next((rule for rule in _pins_on(state, path) if _acts(rule, action.target)), None)
+    wanted = priority if priority is not None else (earlier.priority if earlier else 0)
+    for rule in _pins_on(state, path):
+        _take_out(site, rule, action)
+    home = next((rule for rule in _pins_on(draft(site), path) if rule.priority == wanted), None)
+    if home is None:
+        made = CoreRule(_free_name(site, path), pin_condition(path), (action,), wanted)
+        return make_locked(site, write_rule(made))
+    return change_locked(site, _key(home), write_rule(replace(home, actions=(*home.actions, action))))
 
 
 def unpin(site_slug: str, path: str, target: Target, *, by: Any = None) -> None:
@@ -90,10 +95,5 @@ def _key(rule: CoreRule) -> int:
 
 def _free_name(site: Site, path: str) -> str:
     room = MAX_NAME - 12
-    base = f"Pin: {path if len(path) <= room else f'…{path[1 - room :]}'}"
-    taken = {name.casefold() for name in Rule.objects.filter(site=site).values_list("name", flat=True)}
-    number, name = 1, base
-    while name.casefold() in taken:
-        number += 1
-        name = f"{base} {number}"
-    return name
+    shown = path if len(path) <= room else f"…{path[1 - room :]}"
+    return free_name(f"Pin: {shown}", Rule.objects.filter(site=site).values_list("name", flat=True))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from django.db.models import F
@@ -9,7 +10,7 @@ from django.db.models import F
 from navrel.core.errors import DocumentError, Problem
 from navrel.core.files.reading import read_rule, read_settings
 from navrel.core.files.writing import write_action, write_condition
-from navrel.core.layout.document import MAX_NAME
+from navrel.core.layout.document import MAX_NAME, free_name
 from navrel.core.layout.model import Rule as CoreRule
 from navrel.server.api.errors import InTheWay, Missing, Outdated
 from navrel.server.edits.services import editing
@@ -118,11 +119,13 @@ def remove_locked(site: Site, number: int) -> None:
     Rule.objects.filter(site=site, position__gt=record.position).update(position=F("position") - 1)
 
 
-def load_rules(site: Site, rules: tuple[CoreRule, ...]) -> None:
-    """Make a site's rules anew from those of a layout file."""
-    Rule.objects.filter(site=site).delete()
+def add_rules(site: Site, rules: Sequence[CoreRule]) -> None:
+    """Add rules, whose names are free, below those of a locked site, in their order."""
+    count = Rule.objects.filter(site=site).count()
+    if count + len(rules) > MAX_RULES:
+        raise InTheWay("too-many-rules", f"A site holds at most {MAX_RULES:,} rules")
     Rule.objects.bulk_create(
-        [Rule(site=site, position=position, **rule_columns(rule)) for position, rule in enumerate(rules, start=1)]
+        Rule(site=site, position=position, **rule_columns(rule)) for position, rule in enumerate(rules, start=count + 1)
     )
 
 
@@ -146,10 +149,5 @@ def rule_columns(rule: CoreRule) -> dict[str, Any]:
 
 
 def _free_name(record: Rule) -> str:
-    names = Rule.objects.filter(site=record.site_id).values_list("name", flat=True)
-    taken = {name.casefold() for name in names}
-    number, name = 1, f"{record.name[: MAX_NAME - 12]}, copy"
-    while name.casefold() in taken:
-        number += 1
-        name = f"{record.name[: MAX_NAME - 12]}, copy {number}"
-    return name
+    taken = Rule.objects.filter(site=record.site_id).values_list("name", flat=True)
+    return free_name(f"{record.name[: MAX_NAME - 12]}, copy", taken)

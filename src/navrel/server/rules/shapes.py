@@ -47,6 +47,25 @@ class MoveRequest(s.Serializer):
     position = s.IntegerField(min_value=1, help_text="The position in cascade order, from 1")
 
 
+class ReplaceRequest(s.Serializer):
+    """What takes the place of a piece."""
+
+    by = s.CharField(max_length=80, help_text="The slug of the other piece, of the same kind")
+
+
+class Replaced(s.Serializer):
+    """What came of it."""
+
+    uses = s.IntegerField(help_text="In how many rules, sidebars and pieces")
+
+
+class VaryRequest(s.Serializer):
+    """Where a piece is to be the page's own."""
+
+    path = s.CharField(max_length=1000, help_text="The page")
+    target = s.CharField(max_length=200, help_text="The slot, or `template`")
+
+
 class PinRequest(s.Serializer):
     """A choice for one page."""
 

@@ -14,7 +14,7 @@ from navrel.core.questions.pins import pinned_path
 from navrel.core.questions.reach import Measures, measure, reaches
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
-from navrel.server.api.shapes import RuleTree
+from navrel.server.api.shapes import PieceInfo, RuleTree
 from navrel.server.api.telling import page_row
 from navrel.server.api.views import (
     IF_MATCH,
@@ -30,9 +30,10 @@ from navrel.server.api.views import (
     read_lens,
     tagged,
 )
+from navrel.server.library.telling import piece_info
 from navrel.server.sitestate.records import rule_tree
 
-from . import pins, services, shapes
+from . import living, pins, services, shapes
 from .models import Rule
 
 #: Pages of each sort in one answer about reach.
@@ -142,6 +143,28 @@ class PinsView(SiteView):
         target = known_target(self.draft(site), given.get("target", ""))
         pins.unpin(site, given.get("path", ""), target, by=request.user)
         return Response(status=204)
+
+
+class ReplacePieceView(SiteView):
+    """One piece in the place of another."""
+
+    @operation("replacePiece", request=shapes.ReplaceRequest, responses=shapes.Replaced, errors=[409, 422])
+    def post(self, request: Request, site: str, piece: str) -> Response:
+        """Put another piece wherever this one is used, in one edit."""
+        wanted = parsed(shapes.ReplaceRequest, request.data)["by"]
+        return Response({"uses": living.replace_piece(site, piece, wanted, by=request.user)})
+
+
+class VaryPieceView(SiteView):
+    """A piece of one page's own."""
+
+    @operation("varyPiece", request=shapes.VaryRequest, responses={201: PieceInfo}, errors=[409, 422])
+    def post(self, request: Request, site: str, piece: str) -> Response:
+        """A copy of a piece, pinned on one page; the shared one stays as it is."""
+        body = parsed(shapes.VaryRequest, request.data)
+        target = known_target(self.draft(site), body["target"])
+        record = living.vary_piece(site, piece, body["path"], target, by=request.user)
+        return made(piece_info(record), f"/api/sites/{site}/pieces/{record.slug}", record.version)
 
 
 class ReachView(SiteView):

@@ -76,7 +76,7 @@ SPECTACULAR_SETTINGS = {
     "COMPONENT_SPLIT_REQUEST": False,
     "ENUM_NAME_OVERRIDES": {
         "PieceKind": list(PIECE_KINDS),
-        "UseKind": ["rule", "sidebar", "site"],
+        "UseKind": ["rule", "sidebar", "piece", "site"],
         "Decisive": ["priority", "specificity", "order"],
     },
     "TAGS": [
@@ -87,6 +87,7 @@ SPECTACULAR_SETTINGS = {
         {"name": "rules", "description": "Rules, pins, and how far a rule reaches"},
         {"name": "outcomes", "description": "What pages come to, and why"},
         {"name": "edits", "description": "What was written to the draft; undo and redo"},
+        {"name": "exchange", "description": "Layout files, out and in"},
         {"name": "publishing", "description": "Preview, impact, publishing, revisions"},
     ],
 }

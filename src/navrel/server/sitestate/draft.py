@@ -11,6 +11,7 @@ from typing import Any
 
 from django.db import connection, transaction
 
+from navrel.core.files.reading import read_files
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm
 from navrel.core.layout.model import Layout
@@ -77,6 +78,7 @@ def _site_document(site: SiteRecord, layout: Layout, same_pages: SiteDocument | 
         taxonomies=same_pages.taxonomies if same_pages else _taxonomies(site),
         pages=same_pages.pages if same_pages else _pages(site),
         layout=layout,
+        files=read_files(site.files),
     )
 
 

@@ -24,10 +24,14 @@ def lock_site(slug: str, *, inventory: bool = False) -> SiteRecord:
     site = SiteRecord.objects.select_for_update().filter(slug=slug).first()
     if site is None:
         raise Missing("no-site", f"There is no site {slug}")
-    raised = {"version": F("version") + 1}
+    SiteRecord.objects.filter(pk=site.pk).update(version=F("version") + 1)
     if inventory:
-        raised["inventory_version"] = F("inventory_version") + 1
-    SiteRecord.objects.filter(pk=site.pk).update(**raised)
+        raise_inventory(site)
     site.refresh_from_db()
     site.is_locked = True
     return site
+
+
+def raise_inventory(site: SiteRecord) -> None:
+    """Say of a locked site that its pages change too."""
+    SiteRecord.objects.filter(pk=site.pk).update(inventory_version=F("inventory_version") + 1)

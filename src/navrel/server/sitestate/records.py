@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any, cast
 
-from navrel.core.files.reading import read_piece, read_rule, read_settings
+from navrel.core.files.reading import read_menus, read_piece, read_rule, read_settings
 from navrel.core.layout.model import Layout, Piece, PieceKind, Rule, Setting
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece as PieceRecord
@@ -47,7 +47,9 @@ def read_layout(site: Site, older: ReadLayout = NOTHING_READ) -> ReadLayout:
         read[key] if key in read and older.rules[key] == tree else core_rule(key, tree, core_pieces, settings)
         for key, tree in rules.items()
     )
-    return ReadLayout(Layout(core_pieces, core_rules, site.default_template or None, settings), pieces, rules)
+    return ReadLayout(
+        Layout(core_pieces, core_rules, site.default_template or None, settings, read_menus(site.menus)), pieces, rules
+    )
 
 
 def _same_names(names: Mapping[str, Piece], older: Mapping[str, Piece]) -> bool:
@@ -97,7 +99,7 @@ def rule_tree(record: RuleRecord) -> dict[str, object]:
     }
 
 
-def stated_name(tree: dict[str, Any]) -> Any:
+def stated_name(tree: Mapping[str, Any]) -> Any:
     """The name that a tree states, without white space around it; what is no text is left for the reader to refuse."""
     name = tree.get("name") or ""
     return name.strip() if isinstance(name, str) else name

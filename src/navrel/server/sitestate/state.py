@@ -12,6 +12,7 @@ from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Layout, Target
 from navrel.core.pages.page import Page
+from navrel.rendering.page import Source
 from navrel.server.api.errors import Missing
 
 
@@ -34,10 +35,19 @@ class SiteState:
         return PageResolver(self.index, self.layout)
 
     @cached_property
+    def source(self) -> Source:
+        """What its pages are drawn from; what is drawn alike on many of them is kept as long as the state."""
+        return Source(self.document, self.index)
+
+    @cached_property
     def targets(self) -> tuple[Target, ...]:
         """The targets that the site has, the slots in the content of its pages among them."""
-        own = sorted({slot for page in self.document.pages for slot in page.slots})
+        own = sorted({slot for page in self.document.pages for slot in page.slots}.union(*self._held_in_pieces()))
         return tuple(dict.fromkeys((*standard_targets(self.layout), *(Target("slot", slot) for slot in own))))
+
+    def _held_in_pieces(self) -> list[frozenset[str]]:
+        """The slots that pieces other than templates hold."""
+        return [slots for slug, slots in self.layout.held_slots.items() if self.layout.pieces[slug].kind != "template"]
 
     @cached_property
     def is_timed(self) -> bool:

@@ -21,6 +21,7 @@ CHECKS: tuple[Callable[[Survey], Iterator[Finding]], ...] = (
     conditions.schedules,
     pieces.empty_shows,
     pieces.blank_sidebars,
+    pieces.dead_links,
     pieces.entry_never_shows,
     pieces.unseated,
     pages.lacking,

@@ -11,6 +11,7 @@ from typing import Any
 import numpy as np
 
 from ...cascade.bulk import TargetOutcomes
+from ...layout.contents import items_of
 from ...layout.model import TEMPLATE, Piece, Target
 from ...pages.pageset import PageSet
 from .finding import Finding, Survey
@@ -20,8 +21,8 @@ _WANTED = (Target("slot", "header"), Target("slot", "footer"), Target("slot", "t
 
 #: Items of which a page wants one at the most, whatever is in them.
 _ONCE = ("search", "notice", "breadcrumbs")
-#: Items that say the same when this part of them is the same.
-_ALIKE = {"menu": "links", "links": "links", "newest": "query"}
+#: Items that say the same when these parts of them are the same.
+_ALIKE = {"menu": ("links", "menu", "shows", "page"), "links": ("links",), "newest": ("query", "order")}
 
 
 def lacking(survey: Survey) -> Iterator[Finding]:
@@ -98,13 +99,13 @@ def _said_twice(survey: Survey, pieces: tuple[Piece, Piece], pages: PageSet, sha
 
 def _items(piece: Piece) -> Iterator[tuple[str, str]]:
     """What a piece holds that a page wants once: the kind of item, and its content where that matters."""
-    items = piece.content.get("items")
-    for item in items if isinstance(items, list) else ():
-        kind = item.get("type") if isinstance(item, dict) else None
+    for item in items_of(piece.content):
+        kind = item.get("type", "")
         if kind in _ONCE:
             yield kind, ""
         elif kind in _ALIKE:
-            yield kind, json.dumps(item.get(_ALIKE[kind]), sort_keys=True, ensure_ascii=False)
+            said = [item.get(part) for part in _ALIKE[kind]]
+            yield kind, json.dumps(said, sort_keys=True, ensure_ascii=False)
         if kind == "menu":
             # Two navigation landmarks have to be told apart by their labels (WAI-ARIA, landmark regions).
             yield "landmark", str(item.get("label", ""))

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
+from typing import Any
 
 import numpy as np
 
@@ -10,6 +11,7 @@ from ...cascade.bulk import TargetOutcomes, entry_pages, resolve_all, unseated_p
 from ...cascade.plain import Outcome
 from ...language.visitor import Lens
 from ...layout.condition import Audience
+from ...layout.contents import items_of
 from ...layout.model import SLOTS, Action, Piece, Target
 from ...lenses.contests import Attempt, Contest
 from ...lenses.space import LensSpace
@@ -22,9 +24,10 @@ MOST_LENSES = 32
 
 
 def unused(survey: Survey) -> Iterator[Finding]:
-    """A piece that no rule, sidebar or site default names."""
+    """A piece that no rule, sidebar, other piece or site default names."""
     used = {action.piece for rule in survey.layout.rules for action in rule.actions}
     used.update(slug for piece in survey.layout.pieces.values() for slug in piece.widgets)
+    used.update(slug for piece in survey.layout.pieces.values() for slug in piece.embedded)
     used.add(survey.layout.default_template)
     for piece in survey.layout.pieces.values():
         if piece.slug not in used:
@@ -61,8 +64,43 @@ def empty_shows(survey: Survey) -> Iterator[Finding]:
         )
 
 
+def dead_links(survey: Survey) -> Iterator[Finding]:
+    """A link of a piece, or a line of a menu, to a page that the site does not have."""
+    known = survey.index.tree.numbers
+    for piece in survey.layout.pieces.values():
+        gone = [path for item in items_of(piece.content) for path in _led_to(item) if path not in known]
+        if gone:
+            pages, count = survey.some(PageSet.union(survey.places.get(piece.slug, []), survey.index.size))
+            yield Finding(
+                "dead-link", "warning", survey.piece_pointers[piece.slug], piece.name,
+                {"paths": tuple(dict.fromkeys(gone))}, pages=pages, page_count=count,
+            )  # fmt: skip
+    for number, menu in enumerate(survey.layout.menus.values()):
+        lines = [_path_of(entry.page or entry.href) for entry in menu.all_entries]
+        gone = [path for path in lines if path and path not in known]
+        if gone:
+            yield Finding("dead-link", "warning", f"/menus/{number}", menu.name, {"paths": tuple(dict.fromkeys(gone))})
+
+
+def _led_to(item: Mapping[str, Any]) -> Iterator[str]:
+    """The paths of the site that an item leads to."""
+    links = item.get("links")
+    listed = [link.get("href") for link in links if isinstance(link, Mapping)] if isinstance(links, list) else []
+    for address in (item.get("href"), item.get("out_href"), item.get("page"), *listed):
+        if isinstance(address, str) and (path := _path_of(address)):
+            yield path
+
+
+def _path_of(address: str) -> str:
+    """The path of an address of the site itself, as pages have it; empty for one that leads elsewhere."""
+    if not address.startswith("/") or address.startswith("//"):
+        return ""
+    path = address.split("#", 1)[0].split("?", 1)[0]
+    return path if path == "/" else path.rstrip("/")
+
+
 def _is_empty(piece: Piece) -> bool:
-    if piece.kind == "template" or piece.slots:
+    if piece.kind == "template" or piece.own_slots:
         return False
     return not piece.entries if piece.kind == "sidebar" else not any(piece.content.values())
 
@@ -156,7 +194,7 @@ def unseated(survey: Survey) -> Iterator[Finding]:
     """Slots that show a piece on pages without a place for it; and slot names that nothing has."""
     layout = survey.layout
     known = {*SLOTS, *(slot for page in survey.index.tree.pages for slot in page.slots)}
-    known.update(slot for piece in layout.pieces.values() for slot in piece.slots)
+    known.update(slot for piece in layout.pieces.values() for slot in piece.own_slots)
     for pointer, rule in survey.rules():
         for number, action in enumerate(rule.actions):
             if action.slot and action.slot not in known:

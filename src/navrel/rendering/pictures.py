@@ -1,0 +1,189 @@
+"""Pictures from outside, made harmless: told by what is in them, written anew, with smaller versions.
+
+A raster picture is decoded and encoded again without what else the file carried. A drawing (SVG 2) keeps an allow-list
+of elements and attributes, none of which can run, animate, style other things or reach out; nor `use`, of which a few
+lines can stand for billions of shapes.
+"""
+
+from __future__ import annotations
+
+import hashlib
+import io
+import re
+import warnings
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from lxml import etree
+from PIL import Image, ImageOps, UnidentifiedImageError
+
+MAX_BYTES = 10 * 1024 * 1024
+MAX_DRAWING_BYTES = 512 * 1024
+MAX_SIDE = 8000
+MAX_PIXELS = 40_000_000
+#: Widths, in pixels, of the smaller versions that are made where a picture is wider.
+WIDTHS = (480, 960, 1600)
+
+_FORMATS: Mapping[str, tuple[str, str]] = {
+    "JPEG": ("image/jpeg", ".jpg"), "PNG": ("image/png", ".png"), "WEBP": ("image/webp", ".webp"),
+    "GIF": ("image/gif", ".gif"),
+}  # fmt: skip
+_SVG = "http://www.w3.org/2000/svg"
+_ELEMENTS = {
+    "svg", "g", "path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "text", "tspan", "title", "desc",
+    "defs", "linearGradient", "radialGradient", "stop", "clipPath", "mask", "pattern",
+}  # fmt: skip
+_ATTRIBUTES = {
+    "id", "viewBox", "preserveAspectRatio", "width", "height", "d", "x", "y", "x1", "x2", "y1", "y2", "cx", "cy", "r",
+    "rx", "ry", "fx", "fy", "points", "transform", "fill", "fill-rule", "fill-opacity", "clip-rule", "stroke",
+    "stroke-width", "stroke-linecap", "stroke-linejoin", "stroke-dasharray", "stroke-opacity", "opacity", "offset",
+    "stop-color", "stop-opacity", "gradientUnits", "gradientTransform", "spreadMethod", "patternUnits",
+    "patternTransform", "clipPathUnits", "maskUnits", "clip-path", "mask", "text-anchor", "font-size", "font-weight",
+    "font-family", "letter-spacing", "role", "aria-label", "href",
+}  # fmt: skip
+#: What an attribute may point at: a part of the same drawing.
+_INSIDE = re.compile(r"#[A-Za-z][\w-]*\Z")
+_REACHES = re.compile(r"url\(\s*(?!['\"]?#)|javascript:|data:|https?:|//", re.IGNORECASE)
+_LENGTH = re.compile(r"\s*([\d.]+)\s*(?:px)?\s*\Z")
+
+
+class BadPicture(ValueError):
+    """What is wrong with a picture, for people."""
+
+
+@dataclass(frozen=True)
+class Picture:
+    """A picture as it is kept: its type (a media type), bytes, and size in pixels; smaller versions by their width."""
+
+    type: str
+    ending: str
+    data: bytes
+    width: int
+    height: int
+    smaller: Mapping[int, bytes] = field(default_factory=dict)
+
+    @property
+    def digest(self) -> str:
+        """The SHA-256 of its bytes, in hexadecimal."""
+        return hashlib.sha256(self.data).hexdigest()
+
+
+def read_picture(data: bytes) -> Picture:
+    """Read a picture, whatever it is called. Raises BadPicture."""
+    if len(data) > MAX_BYTES:
+        raise BadPicture(f"a picture has at most {MAX_BYTES // 2**20} MiB; this one has {len(data) / 2**20:.1f}")
+    if not data:
+        raise BadPicture("this file is empty")
+    begin = data[:1000].lstrip(b"\xef\xbb\xbf \t\r\n")
+    return _read_drawing(data) if begin.startswith(b"<") else _read_raster(data)
+
+
+def _read_raster(data: bytes) -> Picture:
+    try:
+        with warnings.catch_warnings():
+            warnings.simplefilter("error", Image.DecompressionBombWarning)
+            opened = Image.open(io.BytesIO(data), formats=list(_FORMATS))
+            kind = opened.format or ""
+            _check_size(*opened.size)
+            opened.load()
+            picture = ImageOps.exif_transpose(opened)
+    except (UnidentifiedImageError, OSError, SyntaxError, Image.DecompressionBombError, Warning) as error:
+        raise BadPicture("this is no PNG, JPEG, WebP, GIF or SVG picture that can be read") from error
+    if picture.mode not in ("RGB", "RGBA", "L", "LA", "P"):
+        picture = picture.convert("RGB")
+    if kind == "JPEG" and picture.mode not in ("RGB", "L"):
+        picture = picture.convert("RGB")
+    smaller = {
+        width: _encoded(picture.convert("RGBA" if picture.mode == "P" else picture.mode), kind, width)
+        for width in WIDTHS
+        if width < picture.width and kind != "GIF"
+    }
+    media_type, ending = _FORMATS[kind]
+    return Picture(media_type, ending, _encoded(picture, kind), picture.width, picture.height, smaller)
+
+
+def _check_size(width: int, height: int) -> None:
+    if width > MAX_SIDE or height > MAX_SIDE or width * height > MAX_PIXELS:
+        raise BadPicture(f"a picture has at most {MAX_SIDE} pixels a side; this one is {width} by {height}")
+
+
+def _encoded(picture: Image.Image, kind: str, width: int = 0) -> bytes:
+    out = io.BytesIO()
+    if width:
+        picture = picture.resize((width, max(1, round(picture.height * width / picture.width))))
+    clean = Image.new(picture.mode, picture.size)
+    if picture.mode == "P":
+        clean.putpalette(picture.getpalette() or [])
+        if "transparency" in picture.info:
+            clean.info["transparency"] = picture.info["transparency"]
+    clean.paste(picture)
+    clean.save(out, kind, **({"quality": 82, "optimize": True} if kind in ("JPEG", "WEBP") else {}))
+    return out.getvalue()
+
+
+def _read_drawing(data: bytes) -> Picture:
+    if len(data) > MAX_DRAWING_BYTES:
+        raise BadPicture(f"a drawing has at most {MAX_DRAWING_BYTES // 1024} KiB")
+    if b"<!ENTITY" in data.upper():
+        raise BadPicture("this drawing declares entities; leave them out")
+    parser = etree.XMLParser(
+        resolve_entities=False, no_network=True, load_dtd=False, remove_comments=True, remove_pis=True
+    )
+    try:
+        root = etree.fromstring(data, parser)
+    except (etree.XMLSyntaxError, ValueError) as error:
+        raise BadPicture(f"this is no drawing that can be read: {error}") from error
+    if root.tag != f"{{{_SVG}}}svg":
+        raise BadPicture("this is no PNG, JPEG, WebP, GIF or SVG picture that can be read")
+    for element in list(root.iter()):
+        _clean(element)
+    width, height = _drawn_size(root)
+    etree.cleanup_namespaces(root)
+    return Picture("image/svg+xml", ".svg", etree.tostring(root, encoding="utf-8"), width, height)
+
+
+def _clean(element: etree._Element) -> None:
+    parent = element.getparent()
+    name = etree.QName(element) if isinstance(element.tag, str) else None
+    if name is None or name.namespace != _SVG or name.localname not in _ELEMENTS:
+        if parent is not None:
+            _drop(parent, element)
+        return
+    for key, value in list(element.attrib.items()):
+        local = etree.QName(key).localname
+        del element.attrib[key]
+        plain = str(value)
+        if local not in _ATTRIBUTES or (local == "href" and not _INSIDE.match(plain)):
+            continue
+        if _REACHES.search(re.sub(r"\s|\\", "", plain)):
+            continue
+        element.set(local, plain)
+
+
+def _drop(parent: etree._Element, element: etree._Element) -> None:
+    """Take an element out with all in it; the text after it stays."""
+    tail = element.tail
+    if tail:
+        before = element.getprevious()
+        if before is not None:
+            before.tail = (before.tail or "") + tail
+        else:
+            parent.text = (parent.text or "") + tail
+    parent.remove(element)
+
+
+def _drawn_size(root: etree._Element) -> tuple[int, int]:
+    """The size of a drawing: as it states, else that of its view box. It is written into it."""
+    stated = [_LENGTH.match(root.get(key, "")) for key in ("width", "height")]
+    box = (root.get("viewBox") or "").replace(",", " ").split()
+    try:
+        sizes = [float(one[1]) for one in stated if one] if all(stated) else [float(box[2]), float(box[3])]
+        width, height = round(sizes[0]), round(sizes[1])
+    except (IndexError, ValueError, OverflowError):
+        raise BadPicture("this drawing states neither width and height nor a viewBox") from None
+    if width < 1 or height < 1:
+        raise BadPicture("this drawing has no size")
+    _check_size(width, height)
+    root.set("width", str(width))
+    root.set("height", str(height))
+    return width, height

@@ -1,0 +1,48 @@
+"""What pages need beside their HTML, at addresses that never show anything else: on the published site, in previews."""
+
+from __future__ import annotations
+
+from django.http import HttpRequest, HttpResponse
+from django.urls import re_path
+from django.views.decorators.http import require_safe
+
+from navrel.rendering.environment import stylesheet, stylesheet_address
+from navrel.server.library.models import FileData
+
+#: For a year, and never asked for again (RFC 8246, RFC 9111).
+FOREVER = "public, max-age=31536000, immutable"
+
+
+@require_safe
+def styles(request: HttpRequest) -> HttpResponse:
+    """The style sheet of all sites."""
+    if request.path != stylesheet_address():
+        return _nothing_here()
+    return HttpResponse(stylesheet(), content_type="text/css; charset=utf-8", headers={"Cache-Control": FOREVER})
+
+
+@require_safe
+def picture(request: HttpRequest, digest: str, width: str | None) -> HttpResponse:
+    """A picture of a site, whole or in a smaller version. Opened by itself it cannot run or reach anything."""
+    found = FileData.objects.filter(digest=digest, width=int(width or 0)).first()
+    if found is None:
+        return _nothing_here()
+    headers = {
+        "Cache-Control": FOREVER,
+        "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; sandbox",
+        "X-Content-Type-Options": "nosniff",
+        "Content-Disposition": "inline",
+        "Cross-Origin-Resource-Policy": "same-origin",
+    }
+    return HttpResponse(bytes(found.data), content_type=found.type, headers=headers)
+
+
+def _nothing_here() -> HttpResponse:
+    return HttpResponse("There is nothing at this address.\n", status=404, content_type="text/plain")
+
+
+urlpatterns = [
+    re_path(r"^-/site-[0-9a-f]{16}\.css$", styles),
+    re_path(r"^-/files/([0-9a-f]{64})(?:-(\d{1,5}))?/[^/]+$", picture),
+    re_path(r"^-/", lambda request: _nothing_here()),
+]

@@ -1,0 +1,15 @@
+"""Pieces as the API tells them."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from navrel.rendering.palette import colour
+from navrel.server.sitestate.records import piece_tree
+
+from .models import Piece
+
+
+def piece_info(record: Piece) -> dict[str, Any]:
+    """A piece in layout-file form, with its version and its colour."""
+    return {**piece_tree(record), "version": record.version, "colour": colour(record.colour)}

@@ -1,0 +1,488 @@
+"""The jobs that are about pieces: taken in, started, copied, varied, replaced, put where they belong, as far as live."""
+
+import json
+import re
+
+from playwright.sync_api import expect
+
+from .conftest import HERE, add_item, cell, choose
+from .test_jobs import change_include, has_footer, new_rule, public, publish, save_piece  # noqa: F401, a fixture
+
+
+def write_file(folder, name, *pieces):
+    """A layout file of some widgets and footers, on disk."""
+    target = folder / name
+    target.write_text(json.dumps({"navrel": 1, "pieces": list(pieces)}))
+    return target
+
+
+def made_of(kind, slug, name, text):
+    return {"slug": slug, "kind": kind, "name": name, "content": {"items": [{"type": "text", "text": text}]}}
+
+
+def open_file(page, target):
+    page.goto("/marrowick/pieces")
+    page.get_by_role("link", name="Take in …").click()
+    page.get_by_label("Layout file").set_input_files(target)
+    expect(page.get_by_role("list", name="Pieces in the file")).to_be_visible()
+
+
+def export(page, link):
+    """Save what a link downloads; its path."""
+    with page.expect_download() as saved:
+        page.get_by_role("link", name=link, exact=True).click()
+    return saved.value.path()
+
+
+def new_from_starter(page, starter, name):
+    page.goto("/marrowick/pieces")
+    page.get_by_role("link", name="Starters").click()
+    page.get_by_role("region", name=starter, exact=True).get_by_role("button", name="Start from it").click()
+    form = page.get_by_role("form", name=f"Start from {starter}")
+    form.get_by_label("Name of the piece").fill(name)
+    form.get_by_role("button", name="Make it").click()
+    expect(page.get_by_label("Name of the piece")).to_have_value(name)
+
+
+def put_on_pages(page, include, name):
+    """From a piece in the editor to a saved rule that puts it on some pages."""
+    page.get_by_role("button", name="Put it on pages").click()
+    page.get_by_label("Name of the rule").fill(name)
+    page.get_by_label("Include, as text").fill(include)
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text(f"Saved {name}")).to_be_visible()
+
+
+def why(page, path, target):
+    page.goto(f"/marrowick/pages?path={path}&target={target}")
+    return page.get_by_role("complementary", name=re.compile("^Why: "))
+
+
+def test_w01_a_footer_from_a_file_then_none_on_articles_on_five_pages_and_on_three_more(page, public, tmp_path):  # noqa: F811
+    sent = write_file(
+        tmp_path, "parts.navrel.json",
+        made_of("footer", "harbour-footer", "Harbour footer", "Every harbour, every day"),
+        made_of("footer", "site-footer", "Site footer", "Another one of that name"),
+        made_of("widget", "tide", "Tide", "High at noon"),
+    )  # fmt: skip
+    open_file(page, sent)
+    site_footer = page.get_by_role("listitem", name="Site footer")
+    expect(site_footer).to_contain_text("Clashes with Site footer, which is here")
+    choose(page.get_by_label("What becomes of Tide"), "leave it out")
+    page.get_by_role("button", name="Take in 1 piece", exact=True).click()
+    expect(page.get_by_text("Took in 1 piece. It is in the draft, not live yet.")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Harbour footer")).click()
+    put_on_pages(page, "all", "One footer")
+    publish(page)
+    assert "Every harbour" in public("/about").locator("footer").inner_text()
+    new_rule(page, "No footer on stories", "type:article", ("Footer", "leave empty", ""))
+    five = ["/about", "/contact", "/accessibility", "/help/wind", "/help/cars"]
+    new_rule(page, "None here", f"page:{','.join(five)}", ("Footer", "leave empty", ""))
+    publish(page)
+    assert not any(has_footer(public(path)) for path in (*five, "/journal/two-keepers"))
+    three = ["/help/dogs", "/help/delays", "/harbours"]
+    page.get_by_role("link", name="Rules").click()
+    change_include(page, "None here", f"page:{','.join([*five, *three])}")
+    publish(page)
+    assert not any(has_footer(public(path)) for path in (*five, *three))
+    assert has_footer(public("/routes"))
+    page.get_by_role("link", name="Rules").click()
+    page.get_by_label("Rules, the highest first").get_by_role("link", name=re.compile("^None here")).click()
+    page.get_by_role("button", name="Copy").click()
+    expect(page.get_by_label("Name of the rule")).to_have_value("None here, copy")
+    page.get_by_label("Include, as text").fill("page:/routes")
+    page.get_by_label("Rule is on").click()
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("Saved None here, copy")).to_be_visible()
+    publish(page)
+    assert not has_footer(public("/routes"))
+
+
+def test_w05_a_bare_header_from_a_copy_of_its_own_ground_exported_and_taken_in_under_another_name(page, public):  # noqa: F811
+    page.goto("/marrowick/pieces/main-header")
+    page.get_by_role("button", name="Copy", exact=True).click()
+    page.get_by_label("Name of the copy").fill("Bare header")
+    page.get_by_role("button", name="Make the copy").click()
+    expect(page.get_by_label("Name of the piece")).to_have_value("Bare header")
+    for item in ("Menu: Main", "Search box: Search"):
+        page.get_by_role("button", name=item, exact=True).click()
+        page.get_by_role("button", name=re.compile("^Take away ")).last.click()
+        expect(page.get_by_role("button", name=item, exact=True)).to_have_count(0)
+    choose(page.get_by_label("ground", exact=True), "soft")
+    choose(page.get_by_label("ink", exact=True), "brand")
+    save_piece(page, "Bare header")
+    kept = export(page, "Export")
+    put_on_pages(page, "author:imre-halloran | page:/legal/terms", "Bare for some")
+    page.get_by_label("Exclude, as text").fill("page:/journal/two-keepers")
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_role("button", name="Save rule")).to_have_count(0)
+    page.goto("/marrowick/preview?path=/legal/terms")
+    header = page.frame_locator("iframe").first.locator("header")
+    expect(header.get_by_role("link", name="Marrowick Ferries")).to_be_visible()
+    # Looking at it changed nothing that is live.
+    assert public("/legal/terms").locator("header [data-piece=bare-header]").count() == 0
+    publish(page)
+    live = public("/legal/terms").locator("[data-piece=bare-header]")
+    assert live.evaluate("one => getComputedStyle(one).backgroundColor") == "rgb(238, 243, 244)"
+    assert live.locator("nav, form").count() == 0
+    open_file(page, kept)
+    choose(page.get_by_label("What becomes of Bare header"), "take it under another name")
+    page.get_by_label("New name of Bare header").fill("Bare header II")
+    page.get_by_role("button", name="Take in 1 piece").click()
+    page.get_by_role("button", name=re.compile("^Bare header II")).click()
+    expect(page.get_by_role("button", name=re.compile("^Logo"))).to_be_visible()
+    page.goto("/marrowick/pieces/bare-header")
+    page.get_by_role("button", name="Remove …").click()
+    dialog = page.get_by_role("dialog", name="Remove Bare header")
+    expect(dialog.get_by_role("link", name="Bare for some")).to_be_visible()
+    dialog.get_by_role("button", name=re.compile("and remove it$")).click()
+    expect(page.get_by_text("Removed Bare header")).to_be_visible()
+    page.get_by_role("banner").get_by_role("button", name=re.compile("^Undo: ")).click()
+    page.goto("/marrowick/pieces/bare-header")
+    expect(page.get_by_label("Name of the piece")).to_have_value("Bare header")
+
+
+def test_w12_another_header_and_no_strip_above_on_one_page(page, public):  # noqa: F811
+    new_rule(page, "Strip", "all", ("Above header", "add after", "Winter notice"))
+    panel = why(page, "/about", "header")
+    panel.get_by_role("button", name="Pin a header").click()
+    page.get_by_role("option", name=re.compile("^Slim header")).click()
+    expect(panel).to_contain_text("Pinned here: Slim header")
+    panel = why(page, "/about", "above-header")
+    panel.get_by_role("button", name=re.compile("^Pin a ")).click()
+    page.get_by_role("button", name=re.compile("^Leave it empty here")).click()
+    expect(panel).to_contain_text("left empty")
+    publish(page)
+    window = public("/about")
+    assert window.locator("[data-piece=slim-header]").count() == 1
+    assert window.locator("[data-slot=above-header]").count() == 0
+    assert public("/contact").locator("[data-slot=above-header]").count() == 1
+
+
+def test_w14_header_and_footer_off_one_page_each_on_its_own_and_reach_beside_taking_away(page, public):  # noqa: F811
+    for target in ("header", "footer"):
+        panel = why(page, "/about", target)
+        panel.get_by_role("button", name=re.compile("^Pin a ")).click()
+        page.get_by_role("button", name=re.compile("^Leave it empty here")).click()
+        expect(panel).to_contain_text("left empty")
+    publish(page)
+    window = public("/about")
+    assert window.locator("header, footer").count() == 0
+    assert "ferry company" in window.locator("main").inner_text()
+    page.goto("/marrowick/pieces/site-footer")
+    page.get_by_role("button", name="Link list: Sail", exact=True).click()
+    settings = page.get_by_role("region", name="Link list, settings")
+    expect(settings).to_contain_text(re.compile(r"From Site footer: changes \d+ pages"))
+
+
+def test_w16_starters_for_header_footer_and_the_not_found_page(page, public):  # noqa: F811
+    new_from_starter(page, "Two lines", "Fresh header")
+    put_on_pages(page, "all", "Fresh everywhere")
+    new_from_starter(page, "One line", "Fresh footer")
+    put_on_pages(page, "page:/journal | page:/routes/north-isle", "Fresh here")
+    new_from_starter(page, "Not found", "Lost")
+    page.get_by_role("button", name="Button: Go home", exact=True).click()
+    page.get_by_label("Button: text").fill("Back to the quay")
+    save_piece(page, "Lost")
+    new_rule(
+        page, "Lost pages", "kind:missing", ("Template", "use", "Standard"), ("After content", "add after", "Lost")
+    )
+    publish(page)
+    assert public("/about").locator("[data-piece=fresh-header]").count() == 1
+    for path, fresh in {"/journal": 1, "/routes/north-isle": 1, "/journal/two-keepers": 0}.items():
+        assert public(path).locator("[data-piece=fresh-footer]").count() == fresh
+    assert public("/no/such/page").get_by_role("link", name="Back to the quay").count() == 1
+
+
+def test_w17_one_widget_more_beside_one_page_and_the_sidebar_swapped_on_another(page, public):  # noqa: F811
+    panel = why(page, "/help/wind", "aside-end")
+    panel.get_by_role("button", name="Add a widget here").click()
+    page.get_by_role("button", name="at the top").click()
+    page.get_by_role("option", name=re.compile("^Wind line")).click()
+    expect(page.get_by_text(re.compile("^Pinned on /help/wind"))).to_be_visible()
+    panel = why(page, "/help/cars", "aside-end")
+    panel.get_by_role("button", name="Pin a sidebar").click()
+    page.get_by_role("option", name=re.compile("^Timetables")).click()
+    expect(panel).to_contain_text("Pinned here: Timetables")
+    publish(page)
+    shown = public("/help/wind").locator("[data-slot=aside-end] > [data-piece]")
+    assert [one.get_attribute("data-piece") for one in shown.all()] == ["wind-line", "help-desk"]
+    shown = public("/help/cars").locator("[data-slot=aside-end] > [data-piece]")
+    assert [one.get_attribute("data-piece") for one in shown.all()] == ["timetables"]
+    shown = public("/help/dogs").locator("[data-slot=aside-end] > [data-piece]")
+    assert [one.get_attribute("data-piece") for one in shown.all()] == ["help-desk"]
+
+
+def test_w21_a_notice_but_not_where_it_leads_a_call_to_act_and_a_button_after_the_menu(page, public):  # noqa: F811
+    new_rule(
+        page,
+        "Notice",
+        "all",
+        ("Above header", "add after", "Winter notice"),
+        ("Above header", "add after", "Wind line"),
+    )
+    page.get_by_label("Exclude, as text").fill("page:/routes")
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_role("button", name="Save rule")).to_have_count(0)
+    new_rule(page, "Call", "type:harbour", ("Above footer", "add after", "Book now"))
+    page.goto("/marrowick/pieces/main-header")
+    page.get_by_role("button", name="Menu: Main", exact=True).click()
+    add_item(page, "Widget")
+    choose(page.get_by_label("Widget: widget"), "Wind line")
+    page.get_by_role("button", name="Menu: Main", exact=True).click()
+    add_item(page, "Button")
+    page.get_by_label("Button: text").fill("Book a place")
+    page.get_by_label("Button: leads to").fill("/tickets/choose")
+    lines = page.get_by_role("region", name="Items").locator(".item-line")
+    expect(lines).to_have_text(
+        [
+            re.compile("Logo"),
+            re.compile("Menu"),
+            re.compile("Book a place"),
+            re.compile("Widget: Wind line"),
+            re.compile("Search"),
+        ]
+    )
+    save_piece(page, "Main header")
+    page.goto("/marrowick/pieces/wind-line")
+    page.get_by_role("button", name="Remove …").click()
+    expect(page.get_by_role("dialog", name="Remove Wind line").get_by_role("link", name="Main header")).to_be_visible()
+    page.keyboard.press("Escape")
+    publish(page)
+    window = public("/about")
+    above = window.locator("[data-slot=above-header] > [data-piece]")
+    assert [one.get_attribute("data-piece") for one in above.all()] == ["winter-notice", "wind-line"]
+    header = window.locator("header").inner_text()
+    assert header.index("Help") < header.index("Book a place") < header.index("Is it blowing")
+    assert public("/routes").locator("[data-slot=above-header]").count() == 0
+    above_footer = public("/harbours/corran-head").locator("[data-slot=above-footer]")
+    assert above_footer.locator("[data-piece=book-now]").count() == 1
+
+
+def test_items_are_moved_by_keyboard_copied_to_another_piece_and_chosen_in_the_picture(page):
+    page.goto("/marrowick/pieces/site-footer")
+    sail = page.get_by_role("button", name="Link list: Sail", exact=True)
+    sail.click()
+    sail.press("Alt+ArrowDown")
+    column = page.get_by_role("region", name="Column 2")
+    expect(column.locator(".item-line")).to_have_text([re.compile("Sail"), re.compile("Know")])
+    page.get_by_role("button", name="Link list: Sail", exact=True).press("Control+c")
+    expect(page.get_by_text("Copied Link list")).to_be_visible()
+    page.goto("/marrowick/pieces/call-us")
+    page.get_by_role("button", name="+ item").click()
+    page.get_by_role("button", name="Paste Link list").click()
+    expect(page.frame_locator("iframe").first.get_by_role("link", name="Harbours")).to_be_visible()
+    page.frame_locator("iframe").first.get_by_text("Somebody answers").click()
+    expect(page.get_by_label("Heading: text")).to_have_value("Somebody answers")
+    page.get_by_label("Heading: text").fill("Somebody listens")
+    expect(page.frame_locator("iframe").first.get_by_text("Somebody listens")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_label("Heading: text")).to_have_value("Somebody answers")
+
+
+def add_widgets(page, *names):
+    for name in names:
+        page.get_by_role("button", name="+ widget").click()
+        page.get_by_role("option", name=re.compile(f"^{name}")).click()
+
+
+def beside(window, slot="aside-end"):
+    """The pieces that stand in a slot of the published page."""
+    shown = window.locator(f"[data-slot={slot}] > [data-piece]")
+    return [one.get_attribute("data-piece") for one in shown.all()]
+
+
+def test_w03_a_sidebar_on_one_page_then_one_for_all_articles_that_overrules_what_pages_chose(page, public, demo):  # noqa: F811
+    new_from_starter(page, "Beside the page", "Quay corner")
+    add_widgets(page, "Call us", "Wind line")
+    save_piece(page, "Quay corner")
+    article = "/journal/two-keepers"
+    panel = why(page, article, "aside-start")
+    panel.get_by_role("button", name="Pin a sidebar").click()
+    page.get_by_role("option", name=re.compile("^Quay corner")).click()
+    expect(panel).to_contain_text("Pinned here: Quay corner")
+    publish(page)
+    assert beside(public(article), "aside-start") == ["quay-corner"]
+    assert beside(public("/journal/aurora-gets-a-new-heart"), "aside-start") == []
+    # One for all articles, above what single pages chose.
+    page.goto("/marrowick/pieces/timetables")
+    page.get_by_role("button", name="Put it on pages").click()
+    page.get_by_label("Name of the rule").fill("Articles")
+    page.get_by_label("Include, as text").fill("type:article")
+    page.get_by_label("Priority").fill("5")
+    choose(page.get_by_label("Place on the page", exact=True), "Aside start")
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("Saved Articles")).to_be_visible()
+    panel = why(page, article, "aside-start")
+    expect(panel).to_contain_text("Pinned here: Quay corner")
+    expect(panel).to_contain_text("Articles is stronger, on priority, for everyone")
+    publish(page)
+    assert beside(public(article), "aside-start") == ["timetables"]
+    demo.run(str(HERE / "arrange.py"), "/about", "lock", "footer")
+    expect(why(page, "/about", "footer")).to_contain_text("The ticket shop owns this slot here")
+
+
+def test_w04_a_second_sidebar_for_two_pages_that_says_while_it_would_show_blank(page, public):  # noqa: F811
+    new_from_starter(page, "Beside the page", "Wind desk")
+    expect(page.get_by_text("No widgets yet, so it would show blank wherever it stands.")).to_be_visible()
+    put_on_pages(page, "page:/help/wind,/help/cars", "Two pages")
+    publish(page)
+    assert "wind-desk" not in beside(public("/help/dogs"))
+    page.goto("/marrowick/pieces/wind-desk")
+    expect(page.get_by_text("No widgets yet, so it would show blank wherever it stands.")).to_be_visible()
+    add_widgets(page, "Wind line")
+    expect(page.get_by_role("status", name="Where the sidebar stands")).to_have_text(
+        "Stands on 2 pages through this lens."
+    )
+    expect(page.get_by_text("No widgets yet, so it would show blank wherever it stands.")).to_have_count(0)
+    save_piece(page, "Wind desk")
+    publish(page)
+    assert [beside(public(path)) for path in ("/help/wind", "/help/cars", "/help/dogs")] == [
+        ["wind-desk"],
+        ["wind-desk"],
+        ["help-desk"],
+    ]
+
+
+def test_a_template_is_told_by_its_glyph_in_the_list_and_where_one_is_chosen(page):
+    first = cell(page, "About us", "Template")
+    expect(first.locator("svg.glyph")).to_be_visible()
+    panel = why(page, "/about", "template")
+    panel.get_by_role("button", name="Pin a template").click()
+    options = page.get_by_role("dialog", name="Pin on /about").get_by_role("option")
+    expect(options.filter(has_text="in force here")).to_contain_text("Standard")
+    for number in range(options.count()):
+        expect(options.nth(number).locator("svg.glyph rect").first).to_be_visible()
+
+
+def test_the_menus_of_the_site_are_edited_and_shown_where_a_piece_shows_them(page, public):  # noqa: F811
+    page.goto("/marrowick/site")
+    menu = page.get_by_role("region", name="Menu Sail")
+    menu.get_by_role("button", name="+ line", exact=True).click()
+    menu.get_by_label("Text of line 6 of Sail").fill("Tides")
+    menu.get_by_label("Address of line 6 of Sail").fill("/help/wind#tides")
+    page.get_by_role("button", name="Save menus").click()
+    expect(page.get_by_text("Saved the menus. They are in the draft, not live yet.")).to_be_visible()
+    page.get_by_role("link", name="Publish").click()
+    expect(page.get_by_role("list", name="Drawn differently").get_by_role("listitem").first).to_contain_text(
+        "Night header"
+    )
+    publish(page)
+    header = public("/routes/night-crossing").locator("header")
+    expect(header.get_by_role("link", name="Tides")).to_have_attribute("href", "/help/wind#tides")
+    header.locator("summary").hover()
+    expect(header.get_by_role("link", name="Seal Bay")).to_be_visible()
+
+
+def test_an_item_is_taken_away_on_one_page_alone_by_a_piece_of_its_own(page, public):  # noqa: F811
+    page.goto("/marrowick/pieces/site-footer")
+    page.get_by_label("Page to look at").fill("About us")
+    page.get_by_role("option", name=re.compile("^About us")).click()
+    page.get_by_role("button", name="Link list: Sail", exact=True).click()
+    page.get_by_role("button", name="Or a footer of its own for /about").click()
+    expect(page.get_by_label("Name of the piece")).to_have_value("Site footer on About us")
+    page.get_by_role("button", name="Link list: Sail", exact=True).click()
+    page.get_by_role("button", name="Take away Link list").click()
+    save_piece(page, "Site footer on About us")
+    publish(page)
+    assert public("/about").locator("footer").get_by_text("Sail", exact=True).count() == 0
+    assert public("/contact").locator("footer").get_by_text("Sail", exact=True).count() == 1
+
+
+def test_a_template_is_drawn_by_dragging_by_keyboard_and_as_text_at_each_width(page, public):  # noqa: F811
+    page.goto("/marrowick/pieces/plain")
+    grid = page.get_by_role("region", name="Grid", exact=True)
+    areas = page.get_by_label("Areas")
+    expect(areas).to_have_value("header\ntitle\ncontent\nfooter")
+    grid.get_by_role("button", name="Row 3, column 1: content").click()
+    page.get_by_role("button", name="+ column").click()
+    # By keyboard: the cell beside the content, and what lies there.
+    grid.get_by_role("button", name="Row 3, column 1: content").focus()
+    page.keyboard.press("ArrowRight")
+    choose(page.get_by_label("What lies there"), "Aside end")
+    expect(areas).to_have_value("header header\ntitle title\ncontent aside-end\nfooter footer")
+    expect(page.get_by_role("checkbox", name="aside-end")).to_be_checked()
+    # By dragging over two cells: the title goes, and the header reaches down.
+    first = grid.get_by_role("button", name="Row 2, column 1: title").bounding_box()
+    second = grid.get_by_role("button", name="Row 2, column 2: title").bounding_box()
+    page.mouse.move(first["x"] + 9, first["y"] + 9)
+    page.mouse.down()
+    page.mouse.move(second["x"] + 9, second["y"] + 9)
+    page.mouse.up()
+    choose(page.get_by_label("What lies there"), "nothing")
+    expect(areas).to_have_value("header header\n. .\ncontent aside-end\nfooter footer")
+    page.get_by_label("Width of column 2").fill("20rem")
+    expect(page.get_by_label("Columns")).to_have_value("minmax(0, 1fr) 20rem")
+    page.get_by_role("button", name="Phone", exact=True).click()
+    grid.get_by_role("button", name="Row 3, column 2: aside-end").click()
+    page.get_by_role("button", name="− column").click()
+    expect(areas).to_have_value("header\n.\ncontent\nfooter")
+    save_piece(page, "Plain")
+    publish(page)
+    window = public("/tickets/help")
+    window.set_viewport_size({"width": 1280, "height": 800})
+    new_rule(page, "Plain here", "page:/tickets/help", ("Template", "use", "Plain"))
+    publish(page)
+    window = public("/tickets/help")
+    main, aside = window.locator("main").bounding_box(), window.locator("aside").bounding_box()
+    assert aside["x"] > main["x"] + main["width"] / 2
+    window.set_viewport_size({"width": 390, "height": 800})
+    assert window.locator("main").bounding_box()["width"] > 380
+
+
+def test_w07_articles_of_one_topic_get_related_offers_then_a_second_topic_and_shared_widgets_stay(page, public):  # noqa: F811
+    new_from_starter(page, "Beside the page", "Offers")
+    add_widgets(page, "Book now", "Newest stories")
+    save_piece(page, "Offers")
+    put_on_pages(page, "type:article term:topic/boats", "Offers by topic")
+    publish(page)
+    boats, weather = "/journal/the-school-boat", "/journal/how-to-read-a-tide-table"
+    assert beside(public(boats)) == ["offers"]
+    assert "offers" not in beside(public(weather))
+    page.get_by_role("link", name="Rules").click()
+    change_include(page, "Offers by topic", "type:article term:topic/boats,topic/weather")
+    publish(page)
+    assert [beside(public(path)) for path in (boats, weather)] == [["offers"], ["offers"]]
+    # The widget that both sidebars share is one piece: in the new one, and where it was.
+    assert public(weather).locator("[data-piece=offers] [data-piece=newest-stories]").count() == 1
+    assert public("/journal").locator("[data-piece=latest-stories] [data-piece=newest-stories]").count() == 1
+
+
+def test_w15_at_the_side_in_the_content_in_a_menus_panel_on_listings_and_for_a_type(page, public, demo):  # noqa: F811
+    demo.run(str(HERE / "arrange.py"), "/about", "slot", "harbour-news")
+    new_rule(page, "In the text", "page:/about", ("Harbour news", "fill with", "Winter notice"))
+    new_rule(page, "In the panel", "all", ("Sail panel", "fill with", "Book now"))
+    new_rule(page, "On listings", "kind:listing -within:/journal", ("After content", "add after", "Wind line"))
+    new_rule(page, "For a type", "type:crew", ("Aside end", "fill with", "Help desk"))
+    publish(page)
+    assert public("/about").locator("main [data-slot=harbour-news] [data-piece=winter-notice]").count() == 1
+    panel = public("/routes/night-crossing").locator("header [data-slot=sail-panel]")
+    expect(panel).to_be_hidden()
+    public("/routes/night-crossing").locator("header summary").hover()
+    expect(panel.get_by_role("link", name="Choose a sailing")).to_be_visible()
+    assert public("/routes").locator("[data-slot=after-content] [data-piece=wind-line]").count() == 1
+    assert public("/routes/north-isle").locator("[data-slot=after-content]").count() == 0
+    assert beside(public("/crew/rota")) == ["help-desk"]
+
+
+def test_w19_articles_get_a_footer_with_one_thing_more_and_what_is_saved_and_live_is_clear(page, public):  # noqa: F811
+    state = page.get_by_role("banner")
+    page.goto("/marrowick/pieces/site-footer")
+    expect(state).to_contain_text("draft and live are the same")
+    page.get_by_role("button", name="Copy", exact=True).click()
+    page.get_by_label("Name of the copy").fill("Footer of stories")
+    page.get_by_role("button", name="Make the copy").click()
+    expect(page.get_by_label("Name of the piece")).to_have_value("Footer of stories")
+    page.get_by_role("button", name="Link list: Know", exact=True).click()
+    add_item(page, "Topics")
+    expect(state).to_contain_text("1 unsaved, 1 saved and not live")
+    save_piece(page, "Footer of stories")
+    expect(state).not_to_contain_text("unsaved")
+    put_on_pages(page, "type:article", "One thing more")
+    expect(state).to_contain_text("saved and not live")
+    assert public("/journal/two-keepers").locator("footer .topics").count() == 0
+    publish(page)
+    expect(state).to_contain_text("draft and live are the same")
+    footer = public("/journal/two-keepers").locator("footer")
+    assert footer.locator(".topics").count() == 1 and "Getting aboard" in footer.inner_text()
+    assert public("/about").locator("footer .topics").count() == 0
