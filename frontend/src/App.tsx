@@ -3,6 +3,7 @@ import { lazy, Suspense } from "react";
 import { Link, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { ApiError } from "./api/client";
 import { sessionQuery, siteQuery, sitesQuery } from "./api/queries";
+import { DressView } from "./dress/DressView";
 import { PagesView } from "./pages/PagesView";
 import { Shell } from "./parts/Shell";
 import { SiteContext } from "./parts/site";
@@ -79,6 +80,7 @@ function OneSite() {
           <Route path="places" element={<PlacesView />} />
           <Route path="preview" element={<PreviewView />} />
           <Route path="publish" element={<PublishView />} />
+          <Route path="site/dress" element={<DressView />} />
           <Route path="site" element={<SiteView />} />
           <Route index element={<Navigate to="pages" replace />} />
           <Route path="*" element={<Nowhere site={slug} />} />

@@ -8,6 +8,7 @@ from hypothesis import strategies as st
 
 from navrel.core.cascade.plain import resolve_page
 from navrel.core.cascade.seating import shown_entries
+from navrel.core.files.reading import read_dresses
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.query import Query
 from navrel.core.language.visitor import Lens
@@ -345,3 +346,56 @@ def test_pages_with_too_many_visitors_to_tell_apart_are_named():
     before, after = small_state(), small_state(crowd)
     found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
     assert ([page.path for page in found.untold], found.shifts) == (["/a"], ())
+
+
+DRESSES = [{"slug": "day", "name": "Day"}, {"slug": "night", "name": "Night", "colours": {"paper": "#000"}}]
+DRESS = {"name": "dress", "type": "choice", "choices": ["day", "night"]}
+
+
+def in_dresses(*rules, dresses=DRESSES, settings=(DRESS,)):
+    whole = small_state(*rules, settings=list(settings))
+    return replace(whole, layout=replace(whole.layout, dresses=read_dresses(list(dresses))))
+
+
+def told_of_dresses(before, after):
+    """The dresses drawn differently, for whom and where; and the shifts of the setting."""
+    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    redraws = [
+        (one.dress, [str(seen.visitors) for seen in one.seen], [page.path for page in one.pages])
+        for one in found.redraws
+        if one.dress
+    ]
+    return redraws, [(one[0], one[1][0], one[2][0], one[4]) for one in shifted(before, after)], len(found.paths)
+
+
+WEARS_NIGHT = {"do": "set", "setting": "dress", "value": "night"}
+OTHER_NIGHT = [DRESSES[0], {**DRESSES[1], "measures": {"corner": 9}}]
+CREW = a_rule("crew", "page:/a", WEARS_NIGHT, visitors="role:crew")
+
+
+def test_a_dress_that_changes_is_told_where_and_by_whom_it_is_seen():
+    assert told_of_dresses(in_dresses(CREW), in_dresses(CREW, dresses=OTHER_NIGHT)) == (
+        [("night", ["role:crew"], ["/a"])], [], 1,
+    )  # fmt: skip
+    everywhere = in_dresses(CREW, dresses=[{**DRESSES[0], "fonts": {"text": "slab"}}, DRESSES[1]])
+    assert told_of_dresses(in_dresses(CREW), everywhere) == (
+        [("day", [""], ["/", "/b"]), ("day", ["-role:crew"], ["/a"])], [], 3,
+    )  # fmt: skip
+
+
+def test_another_dress_by_a_rule_is_a_shift_and_no_redraw_beside_it():
+    both = in_dresses(a_rule("b", "page:/b", WEARS_NIGHT), dresses=OTHER_NIGHT)
+    assert told_of_dresses(in_dresses(), both) == ([], [("setting:dress", "day", "night", ["/b"])], 1)
+
+
+def test_a_second_dress_and_its_setting_change_no_page():
+    one = in_dresses(dresses=DRESSES[:1], settings=())
+    assert told_of_dresses(one, in_dresses()) == ([], [], 0)
+
+
+def test_the_first_dress_and_another_order_of_them_are_told():
+    nothing = in_dresses(dresses=(), settings=())
+    first = in_dresses(dresses=DRESSES[1:], settings=())
+    assert told_of_dresses(nothing, first) == ([("night", [""], ["/", "/a", "/b"])], [], 3)
+    turned = in_dresses(dresses=DRESSES[::-1], settings=())
+    assert told_of_dresses(in_dresses(settings=()), turned) == ([("night", [""], ["/", "/a", "/b"])], [], 3)

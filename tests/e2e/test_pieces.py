@@ -5,7 +5,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .conftest import HERE, add_item, cell, choose
+from .conftest import HERE, add_item, cell, choose, search
 from .test_jobs import change_include, has_footer, new_rule, public, publish, save_piece  # noqa: F401, a fixture
 
 
@@ -486,3 +486,88 @@ def test_w19_articles_get_a_footer_with_one_thing_more_and_what_is_saved_and_liv
     footer = public("/journal/two-keepers").locator("footer")
     assert footer.locator(".topics").count() == 1 and "Getting aboard" in footer.inner_text()
     assert public("/about").locator("footer .topics").count() == 0
+
+
+def heading_font(window):
+    return window.locator("h1").first.evaluate("one => getComputedStyle(one).fontFamily")
+
+
+def corner(window):
+    return window.locator("html").evaluate("one => getComputedStyle(one).getPropertyValue('--corner')")
+
+
+def test_w09_templates_per_page_and_per_article_told_at_a_glance_and_another_dress_for_one_page(page, public):  # noqa: F811
+    # Per article, by a rule; per page, by a pin. The chooser shows each as a picture, the one in force marked.
+    new_rule(page, "Stories across", "type:article", ("Template", "use", "Full bleed"))
+    page.get_by_label("Priority").fill("5")
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("Saved Stories across")).to_be_visible()
+    why(page, "/contact", "template").get_by_role("button", name="Pin a template").click()
+    options = page.get_by_role("dialog", name="Pin on /contact").get_by_role("option")
+    expect(options.filter(has_text="in force here")).to_contain_text("Standard")
+    glyphs = {options.nth(at).locator("svg.glyph").inner_html() for at in range(options.count())}
+    assert len(glyphs) == options.count() >= 4
+    options.filter(has_text="Reading").click()
+    expect(page.get_by_role("complementary", name="Why: Template on /contact")).to_contain_text("Pinned here: Reading")
+    page.goto("/marrowick/pages")
+    search(page, "page:/contact,/about,/journal/two-keepers")
+    told = {
+        title: cell(page, title, "Template").locator("svg.glyph").inner_html()
+        for title in ("Contact", "About us", "Two keepers who did not speak")
+    }
+    assert len(set(told.values())) == 3
+    expect(cell(page, "Contact", "Template")).to_have_attribute("aria-label", "Template: Reading")
+    expect(cell(page, "Two keepers who did not speak", "Template")).to_have_attribute(
+        "aria-label", "Template: Full bleed"
+    )
+
+    # Another dress for one page: one made from the first, then pinned.
+    page.goto("/marrowick/site/dress")
+    page.get_by_role("button", name="+ dress like Harbour").click()
+    page.get_by_label("Name of the dress").fill("Gala")
+    page.get_by_label("Colour ink, written").fill("#777777")
+    expect(page.get_by_role("list", name="Contrast")).to_contain_text("of 4.5 that text needs")
+    page.get_by_label("Colour ink, written").fill("#2B1140")
+    expect(page.get_by_role("list", name="Contrast")).not_to_contain_text("that text needs")
+    choose(page.get_by_role("combobox", name="Font for headings and menus"), "typewriter")
+    page.get_by_label("roundness of corners").fill("22")
+    drawn = page.frame_locator("iframe[title='Gala, phone']").locator("html")
+    expect(drawn).to_have_css("--corner", "22px")
+    page.get_by_role("button", name="Save dresses").click()
+    expect(page.get_by_text("Saved the dresses. They are in the draft, not live yet.")).to_be_visible()
+    page.goto("/marrowick/pages?path=/contact&target=setting:dress")
+    choose(page.get_by_label("Dress on this page"), "gala")
+    page.get_by_role("button", name="Set it here").click()
+    expect(page.get_by_role("complementary", name="Why: Dress on /contact")).to_contain_text("Gala by Pin: /contact")
+    publish(page)
+    assert (corner(public("/contact")), corner(public("/about"))) == ("22px", "4px")
+    assert "mono" in heading_font(public("/contact")).lower()
+    assert "mono" not in heading_font(public("/about")).lower()
+    assert public("/journal/two-keepers").locator(".slot-aside-end").count() == 0
+
+
+def test_a_dress_follows_a_device_that_asks_for_dark_pages(page, public):  # noqa: F811
+    def grounds(window):
+        """The ground of a page on a device that asks for light pages, and on one that asks for dark ones."""
+        found = []
+        for scheme in ("light", "dark"):
+            window.emulate_media(color_scheme=scheme)
+            found.append(window.locator("html").evaluate("one => getComputedStyle(one).backgroundColor"))
+        return found
+
+    assert grounds(public("/about")) == ["rgb(255, 255, 255)", "rgb(18, 26, 32)"]
+    assert grounds(public("/winter-lights")) == ["rgb(255, 249, 238)", "rgb(255, 249, 238)"]
+
+
+def test_a_font_file_is_worn_from_the_published_site(page, public):  # noqa: F811
+    font = next(
+        (HERE.parents[1] / "frontend/node_modules/@fontsource/ibm-plex-mono/files").glob("*latin-400-normal.woff2")
+    )
+    page.goto("/marrowick/site/dress")
+    page.get_by_label("Font for text, from a file").set_input_files(font)
+    expect(page.get_by_text(f"Took in {font.name}")).to_be_visible()
+    page.get_by_role("button", name="Save dresses").click()
+    expect(page.get_by_text("Saved the dresses.")).to_be_visible()
+    publish(page)
+    window = public("/about")
+    assert window.evaluate("document.fonts.ready.then(() => [...document.fonts].map(one => one.status))") == ["loaded"]

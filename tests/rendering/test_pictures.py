@@ -6,7 +6,8 @@ import pytest
 from lxml import etree
 from PIL import Image
 
-from navrel.rendering.pictures import WIDTHS, BadPicture, read_picture
+from navrel.rendering.pictures import WIDTHS, read_picture
+from navrel.rendering.taken import BadFile
 
 SVG = '<svg xmlns="http://www.w3.org/2000/svg" xmlns:xlink="http://www.w3.org/1999/xlink" viewBox="0 0 40 20">{}</svg>'
 
@@ -92,10 +93,10 @@ def test_a_drawing_keeps_nothing_that_runs_or_reaches_out(inside):
     (b"x" * (10 * 2**20 + 1), "at most 10 MiB"),
 ])  # fmt: skip
 def test_what_is_no_picture_is_refused_with_the_reason(data, why):
-    with pytest.raises(BadPicture, match=why):
+    with pytest.raises(BadFile, match=why):
         read_picture(data)
 
 
 def test_a_picture_of_too_many_pixels_is_not_decoded():
-    with pytest.raises(BadPicture, match="at most 8000"):
+    with pytest.raises(BadFile, match="at most 8000"):
         read_picture(raster("PNG", (9000, 2)))

@@ -9,7 +9,7 @@ from navrel.server.exchange.out import as_text, whole_layout
 from navrel.server.exchange.taking import Choices, take_in
 from navrel.server.inventory.models import Site
 from navrel.server.inventory.services import make_empty_site
-from navrel.server.library.files import take_picture
+from navrel.server.library.files import take_file
 from navrel.server.sitestate.draft import draft
 
 SVG = b'<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 40 20"><path d="M0 10h40"/></svg>'
@@ -29,7 +29,7 @@ def file(**parts):
 
 
 def test_a_layout_taken_into_an_empty_site_and_out_again_is_the_same_bytes(site):
-    take_picture("marrowick", "Quay at dawn.svg", SVG)
+    take_file("marrowick", "Quay at dawn.svg", SVG)
     first = as_text(whole_layout(draft(site)))
     Site.objects.filter(pk=site.pk).update(slug="old")
     make_empty_site("marrowick", "Another name")

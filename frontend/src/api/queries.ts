@@ -197,10 +197,37 @@ export const menusQuery = (site: string) =>
     queryFn: () => answer(api.GET("/api/sites/{site}/menus", { params: { path: { site } } })),
   });
 
-export const picturesQuery = (site: string) =>
+export const dressesQuery = (site: string) =>
   queryOptions({
-    queryKey: [...siteKey(site), "pictures"],
-    queryFn: () => items(api.GET("/api/sites/{site}/pictures", { params: { path: { site } } })),
+    queryKey: [...siteKey(site), "dresses"],
+    queryFn: () => answer(api.GET("/api/sites/{site}/dresses", { params: { path: { site } } })),
+  });
+
+/** A page of the draft in a dress as it is edited, in one of its forms. */
+export const dressedQuery = (
+  site: string,
+  dress: Shapes["DressTree"],
+  path: string,
+  form: "light" | "dark",
+  lens: LensParams,
+) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "dressed", dress, path, form, lens],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () =>
+      answer(
+        api.POST("/api/sites/{site}/dressed", {
+          params: { path: { site } },
+          body: { ...lens, dress, path, form },
+        }),
+      ),
+  });
+
+export const filesQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "files"],
+    queryFn: () => items(api.GET("/api/sites/{site}/files", { params: { path: { site } } })),
   });
 
 export const previewQuery = (

@@ -125,6 +125,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/dressed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A page of the draft in a dress as it is being edited, saved or not. */
+        post: operations["drawDressed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/dresses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The dresses, with their version in the ETag. */
+        get: operations["listDresses"];
+        /** @description Put all dresses anew, the setting that chooses in step; 409 where a rule chooses one that goes. */
+        put: operations["declareDresses"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/edits": {
         parameters: {
             query?: never;
@@ -171,6 +206,41 @@ export interface paths {
         /** @description Take an edit back; 409 with what stands in the way where something later touches the same. */
         post: operations["undoEdit"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The pictures and fonts, by name, each with where it is shown. */
+        get: operations["listFiles"];
+        put?: never;
+        /** @description Take a picture or a font in; one of the same name is replaced wherever it shows. */
+        post: operations["takeFile"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/files/{name}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Remove it; 409 with the pieces and dresses that show it. */
+        delete: operations["removeFile"];
         options?: never;
         head?: never;
         patch?: never;
@@ -413,41 +483,6 @@ export interface paths {
         /** @description The real rendering of a piece as it is being edited, saved or not. */
         post: operations["drawPiece"];
         delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{site}/pictures": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** @description The pictures, by name, each with where it is shown. */
-        get: operations["listPictures"];
-        put?: never;
-        /** @description Take a picture in; one of the same name is replaced wherever it shows. */
-        post: operations["takePicture"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/sites/{site}/pictures/{name}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        post?: never;
-        /** @description Remove a picture; 409 with the pieces that show it. */
-        delete: operations["removePicture"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1120,6 +1155,102 @@ export interface components {
          * @enum {string}
          */
         Domain5acEnum: "page" | "visitor";
+        /** @description A measure of a dress. */
+        DressMeasure: {
+            /** @description Its name */
+            name: string;
+            /**
+             * Format: double
+             * @description What it is when not given
+             */
+            usual: number;
+            /** @description Its unit in CSS */
+            unit: string;
+            /**
+             * Format: double
+             * @description The least that it may be
+             */
+            least: number;
+            /**
+             * Format: double
+             * @description The most that it may be
+             */
+            most: number;
+        };
+        /** @description What a dress is made of. */
+        DressParts: {
+            /** @description Its colours, each with what it is when not given */
+            colours: {
+                [key: string]: string;
+            };
+            /** @description Its fonts, each with what it is when not given */
+            fonts: {
+                [key: string]: string;
+            };
+            /** @description The families that a font may be, besides font files */
+            families: string[];
+            /** @description Its measures */
+            measures: components["schemas"]["DressMeasure"][];
+        };
+        /** @description A dress, as it stands in the layout file: what differs from the usual. */
+        DressTree: {
+            /** @description Its slug, a value of the setting `dress` */
+            slug: string;
+            /** @description Its name */
+            name?: string;
+            /** @description Colours, # and hexadecimal digits, by name */
+            colours?: {
+                [key: string]: string;
+            };
+            /** @description Colours for devices that ask for dark pages */
+            dark?: {
+                [key: string]: string;
+            };
+            /** @description For text and for headings: family or font file */
+            fonts?: {
+                [key: string]: string;
+            };
+            /** @description Measures by name */
+            measures?: {
+                [key: string]: number;
+            };
+        };
+        /** @description A page in a dress. */
+        Dressed: {
+            /** @description A whole HTML document */
+            html: string;
+        };
+        /** @description A dress as it stands in the editor, and the page that is to wear it. */
+        DressedRequest: {
+            /** @description The visitor as terms */
+            visitor?: string;
+            /** @description A local date-time; empty for now */
+            at?: string;
+            /** @description The dress */
+            dress: components["schemas"]["DressTree"];
+            /** @description The page */
+            path: string;
+            /**
+             * @description One form of it; as the device asks when not given
+             *
+             *     * `` -
+             *     * `light` - light
+             *     * `dark` - dark
+             */
+            form?: components["schemas"]["FormEnum"] | components["schemas"]["BlankEnum"];
+        };
+        /** @description The dresses of a site. */
+        DressesInfo: {
+            /** @description The dresses; pages wear the first unless the setting `dress` says another */
+            items: components["schemas"]["DressTree"][];
+            /** @description Their version, as in the ETag */
+            version: number;
+        };
+        /** @description The dresses that a site is to have. */
+        DressesRequest: {
+            /** @description The dresses; pages wear the first unless the setting `dress` says another */
+            items: components["schemas"]["DressTree"][];
+        };
         /** @description One write to the draft. */
         EditRow: {
             /** @description Its number, counted from 1 */
@@ -1179,6 +1310,29 @@ export interface components {
          * @enum {string}
          */
         FateEnum: "wins" | "adds" | "unplaced" | "outranked" | "cleared" | "locked" | "excluded" | "gone" | "reached";
+        /** @description A picture or a font of a site. */
+        FileInfo: {
+            /** @description Its name, by which items and dresses show it */
+            name: string;
+            /** @description Its media type */
+            type: string;
+            /** @description In pixels; 0 for a font */
+            width: number;
+            /** @description In pixels; 0 for a font */
+            height: number;
+            /** @description Where it is to be seen, in its smallest version */
+            address: string;
+            /** @description The names of the pieces and dresses that show it */
+            pieces: string[];
+        };
+        FileInfoList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["FileInfo"][];
+        };
         /** @description What is in a file. */
         FileLook: {
             /** @description Its pieces */
@@ -1193,7 +1347,9 @@ export interface components {
             settings: string[];
             /** @description The names of its menus */
             menus: string[];
-            /** @description The names of its pictures */
+            /** @description The names of its dresses */
+            dresses: string[];
+            /** @description The names of its pictures and fonts */
             files: string[];
         };
         /** @description What is to be said of a file. */
@@ -1220,6 +1376,14 @@ export interface components {
             /** @description Its real rendering on this site, a whole HTML document */
             html: string;
         };
+        /** @description A picture or a font, sent as a form. */
+        FileRequest: {
+            /**
+             * Format: uri
+             * @description The file; what it is is told by its content
+             */
+            data: string;
+        };
         /** @description A batch of files. */
         FilesRequest: {
             /** @description The files */
@@ -1229,6 +1393,13 @@ export interface components {
             /** @description The paths of files that are too large to be sent */
             too_large?: string[];
         };
+        /**
+         * @description * `` -
+         *     * `light` - light
+         *     * `dark` - dark
+         * @enum {string}
+         */
+        FormEnum: "light" | "dark";
         /** @description What publishing would change, over all visitors and from now on. */
         ImpactInfo: {
             /** @description The site's version that this is of, to publish what was looked at */
@@ -1249,6 +1420,10 @@ export interface components {
             untold: components["schemas"]["Somewhere"];
             /** @description The names of pieces, by slug */
             names: {
+                [key: string]: string;
+            };
+            /** @description The names of dresses, by slug */
+            dresses: {
                 [key: string]: string;
             };
         };
@@ -1359,6 +1534,8 @@ export interface components {
             items: components["schemas"]["ItemType"][];
             /** @description The colours of the dress, by name */
             palette: string[];
+            /** @description What a dress is made of */
+            dress: components["schemas"]["DressParts"];
             /** @description What stands in braces in texts and is filled in */
             placeholders: string[];
         };
@@ -1396,7 +1573,11 @@ export interface components {
             menus?: {
                 [key: string]: unknown;
             }[];
-            /** @description Pictures, their bytes as base64 under `data` */
+            /** @description Dresses */
+            dresses?: {
+                [key: string]: unknown;
+            }[];
+            /** @description Pictures and fonts, with their bytes as base64 */
             files?: {
                 [key: string]: unknown;
             }[];
@@ -1695,37 +1876,6 @@ export interface components {
         Picture: {
             /** @description A whole HTML document */
             html: string;
-        };
-        /** @description A picture, sent as a form. */
-        PictureFileRequest: {
-            /**
-             * Format: uri
-             * @description The file; what it is is told by its content
-             */
-            data: string;
-        };
-        /** @description A picture of a site. */
-        PictureInfo: {
-            /** @description Its name, by which items show it */
-            name: string;
-            /** @description Its media type */
-            type: string;
-            /** @description In pixels */
-            width: number;
-            /** @description In pixels */
-            height: number;
-            /** @description Where it is to be seen, in its smallest version */
-            address: string;
-            /** @description The names of the pieces that show it */
-            pieces: string[];
-        };
-        PictureInfoList: {
-            /** @description Entries in the whole list */
-            total: number;
-            /** @description Entries passed over before the first of these */
-            offset: number;
-            /** @description The entries asked for, in their order */
-            items: components["schemas"]["PictureInfo"][];
         };
         /** @description A piece as it stands in the editor. */
         PictureRequest: {
@@ -2144,7 +2294,7 @@ export interface components {
             /** @description For which of its targets; the first when not given */
             target?: string;
         };
-        /** @description A piece that is drawn differently where it stands. */
+        /** @description A piece that is drawn differently where it stands, or a dress where it is worn. */
         RedrawInfo: {
             /** @description How many pages */
             pages: number;
@@ -2152,8 +2302,10 @@ export interface components {
             paths: string[];
             /** @description For whom and when, in words */
             words: string;
-            /** @description Its slug */
+            /** @description The piece's slug; empty for a dress */
             piece: string;
+            /** @description The dress' slug; empty for a piece */
+            dress: string;
         };
         /** @description Times that come again. */
         RepeatsTree: {
@@ -2485,6 +2637,8 @@ export interface components {
             targets: string[];
             /** @description Pieces that are drawn differently through this lens */
             redraws: string[];
+            /** @description Whether the dress that it wears is drawn differently through this lens */
+            dress: boolean;
             /** @description Whether its own content or facts differ */
             own: boolean;
             /** @description Who else sees a difference and when, in words */
@@ -2583,7 +2737,7 @@ export interface components {
             rules: number;
             /** @description Pages */
             pages: number;
-            /** @description Pictures in the file */
+            /** @description Pictures and fonts in the file */
             files: number;
         };
         /**
@@ -3478,6 +3632,294 @@ export interface operations {
             };
         };
     };
+    drawDressed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DressedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Dressed"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listDresses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DressesInfo"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    declareDresses: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what the change was made from */
+                "If-Match": string;
+            };
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DressesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DressesInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listEdits: {
         parameters: {
             query?: {
@@ -3662,6 +4104,274 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["TurnedEdit"];
                 };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listFiles: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 2,000 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileInfoList"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    takeFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": components["schemas"]["FileRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    removeFile: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                name: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description The request is not written as it has to be */
             400: {
@@ -5262,274 +5972,6 @@ export interface operations {
             };
             /** @description What was sent cannot be used; each problem has its place */
             422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The database does not answer; Retry-After says when to ask again */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    listPictures: {
-        parameters: {
-            query?: {
-                /** @description How many entries are wanted; 2,000 when not given, 2,000 at most */
-                limit?: number;
-                /** @description How many entries are passed over; 0 when not given */
-                offset?: number;
-            };
-            header?: never;
-            path: {
-                site: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PictureInfoList"];
-                };
-            };
-            /** @description What is known by If-None-Match still holds */
-            304: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The request is not written as it has to be */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Nobody is signed in */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What is asked about is not there */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The database does not answer; Retry-After says when to ask again */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    takePicture: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                site: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "multipart/form-data": components["schemas"]["PictureFileRequest"];
-            };
-        };
-        responses: {
-            201: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PictureInfo"];
-                };
-            };
-            /** @description The request is not written as it has to be */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Nobody is signed in */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description This account may not do that, or the token against forged requests is missing */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What is asked about is not there */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The state of the site stands in the way */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The body is too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The body is of a kind that is not read here */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent cannot be used; each problem has its place */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The database does not answer; Retry-After says when to ask again */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    removePicture: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                name: string;
-                site: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description No response body */
-            204: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content?: never;
-            };
-            /** @description The request is not written as it has to be */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Nobody is signed in */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description This account may not do that, or the token against forged requests is missing */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What is asked about is not there */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The state of the site stands in the way */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The body is too large */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The body is of a kind that is not read here */
-            415: {
                 headers: {
                     [name: string]: unknown;
                 };

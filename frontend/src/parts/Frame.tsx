@@ -51,7 +51,8 @@ export function Frame({ html, title, width, height, onSlot, onLink, chosen, onIt
   const listen = () => {
     magnify();
     mark();
-    setContent(frame.current?.contentDocument?.body?.scrollHeight ?? 0);
+    const height = frame.current?.contentDocument?.body?.getBoundingClientRect().height ?? 0;
+    setContent(Math.ceil(height)); // Half a pixel too little would bring a scroll bar, and with it another width.
     frame.current?.contentDocument?.addEventListener("click", (event) => {
       const element = event.target as Element;
       event.preventDefault();

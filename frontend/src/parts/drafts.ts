@@ -15,7 +15,7 @@ export interface Draft<T = unknown> {
   version: number;
 }
 
-export type DraftKind = "rule" | "piece" | "settings" | "menus";
+export type DraftKind = "rule" | "piece" | "settings" | "menus" | "dresses";
 export interface DraftEntry {
   kind: DraftKind;
   id: string;
@@ -91,7 +91,7 @@ export function useDraftList(): DraftEntry[] {
 }
 
 /** Whether it is declared under Site, where each kind is one form. */
-const isOfSite = (draft: DraftEntry) => draft.kind === "settings" || draft.kind === "menus";
+const isOfSite = (draft: DraftEntry) => ["settings", "menus", "dresses"].includes(draft.kind);
 
 /** The view in which an edit that is not saved yet goes on. */
 export function viewOf(draft: DraftEntry): string {
@@ -100,5 +100,6 @@ export function viewOf(draft: DraftEntry): string {
 
 /** The address, below the site's, at which it goes on. */
 export function addressOf(draft: DraftEntry): string {
+  if (draft.kind === "dresses") return "site/dress";
   return isOfSite(draft) ? viewOf(draft) : `${viewOf(draft)}/${draft.id}`;
 }

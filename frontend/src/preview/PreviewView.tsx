@@ -174,6 +174,7 @@ function draftStanding(standing: Shapes["Standing"] | null, nameOf: (slug: strin
   const what = [
     ...standing.targets.map((target) => targetName(target).toLowerCase()),
     ...standing.redraws.map(nameOf),
+    ...(standing.dress ? ["the dress"] : []),
     ...(standing.own ? ["its own content or facts"] : []),
   ].join(", ");
   const others = standing.others.join("; ");

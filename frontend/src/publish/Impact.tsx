@@ -38,8 +38,12 @@ export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; pu
       {(impact.redraws.length > 0 || impact.own.pages > 0) && <h3>What is drawn differently</h3>}
       <ul className="list" aria-label="Drawn differently">
         {impact.redraws.map((redraw) => (
-          <Where key={`${redraw.piece} ${redraw.words}`} where={redraw}>
-            <PieceName slug={redraw.piece} />
+          <Where key={`${redraw.piece} ${redraw.dress} ${redraw.words}`} where={redraw}>
+            {redraw.dress ? (
+              `The dress ${impact.dresses[redraw.dress] ?? redraw.dress}`
+            ) : (
+              <PieceName slug={redraw.piece} />
+            )}
             {redraw.words !== "everyone" && <span className="mute"> for {redraw.words}</span>}
           </Where>
         ))}

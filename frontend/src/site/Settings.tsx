@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
 import { answer, api, type Shapes } from "../api/client";
 import { settingsQuery } from "../api/queries";
 import { ConflictBox } from "../parts/ConflictBox";
@@ -7,7 +8,7 @@ import { Chooser, LabelledField } from "../parts/controls";
 import { useMessage } from "../parts/messages";
 import { SaveBar } from "../parts/SaveBar";
 import { SettingValue, usualValue } from "../parts/SettingValue";
-import { useSite } from "../parts/site";
+import { useLinkTo, useSite } from "../parts/site";
 import { useDraft } from "../parts/useDraft";
 
 type Setting = Shapes["SettingTree"];
@@ -87,6 +88,7 @@ interface RowProps {
 }
 
 function SettingRow({ setting, problem, onChange, onRemove }: RowProps) {
+  const linkTo = useLinkTo();
   const name = setting.name || "the new setting";
   const retype = (type: Setting["type"]) => {
     const retyped: Setting = {
@@ -131,7 +133,13 @@ function SettingRow({ setting, problem, onChange, onRemove }: RowProps) {
           ×
         </Button>
       </div>
-      {setting.type === "choice" && (
+      {setting.type === "choice" && setting.name === "dress" && (
+        <p className="mute">
+          Its choices are the site’s dresses: {(setting.choices ?? []).join(", ")}.{" "}
+          <Link to={linkTo("site/dress")}>To the dresses</Link>
+        </p>
+      )}
+      {setting.type === "choice" && setting.name !== "dress" && (
         <div className="item-part">
           <span className="mute">choices</span>
           <LabelledField

@@ -2,9 +2,10 @@ import Button from "@mui/material/Button";
 import LinearProgress from "@mui/material/LinearProgress";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { Link } from "react-router";
 import { ApiError, type Shapes } from "../api/client";
 import { intakesQuery } from "../api/queries";
-import { useRefresh, useSite } from "../parts/site";
+import { useLinkTo, useRefresh, useSite } from "../parts/site";
 import { count, when } from "../parts/words";
 import { type Progress, pageFiles, takeIn } from "./intake";
 import { Menus } from "./Menus";
@@ -13,6 +14,7 @@ import { Settings } from "./Settings";
 /** The site itself: what it holds, and taking its pages in. */
 export function SiteView() {
   const site = useSite();
+  const linkTo = useLinkTo();
   return (
     <>
       <div className="column">
@@ -31,6 +33,9 @@ export function SiteView() {
           {site.pages.toLocaleString("en")}
           {site.gone > 0 && `, and ${count(site.gone, "page")} gone from the source`}
         </Fact>
+        <p style={{ margin: "12px 0" }}>
+          <Link to={linkTo("site/dress")}>What the site wears</Link>
+        </p>
         <h3>By kind</h3>
         {site.kinds.map((kind) => (
           <Fact key={kind.name} name={kind.name}>

@@ -14,7 +14,7 @@ from navrel.core.lenses.space import Sighting
 from navrel.core.pages.page import Page
 from navrel.core.questions.changes import changed_parts
 from navrel.core.questions.impact import impact
-from navrel.core.questions.shifts import Shift
+from navrel.core.questions.shifts import Redraw, Shift
 from navrel.rendering.redrawing import redrawing
 from navrel.wording.audiences import seen_by
 
@@ -54,7 +54,7 @@ def diff(before: Path, after: Path, at: str, as_json: bool) -> None:
                 "pages": len(found.paths),
                 "shifts": [_shift(one, since) for one in found.shifts],
                 "redraws": [
-                    {"piece": one.piece, "seen": told_sightings(one.seen, since), "pages": _all_paths(one.pages)}
+                    {**_redrawn(one), "seen": told_sightings(one.seen, since), "pages": _all_paths(one.pages)}
                     for one in found.redraws
                 ],
                 "own": _all_paths(found.own),
@@ -71,7 +71,7 @@ def diff(before: Path, after: Path, at: str, as_json: bool) -> None:
         if not shift.is_visible:
             say("  where it has no place, so nobody sees it")
     for redraw in found.redraws:
-        say(f"{redraw.piece} is drawn differently")
+        say(f"{f'the dress {redraw.dress}' if redraw.dress else redraw.piece} is drawn differently")
         _say_where(redraw.pages, redraw.seen, since)
     if found.own:
         say("The content or the facts of pages differ")
@@ -81,6 +81,10 @@ def diff(before: Path, after: Path, at: str, as_json: bool) -> None:
         say(f"  {seen_by(seen, since)}: {_pages(len(pages))}")
     if found.untold:
         say(f"{_pages(len(found.untold))} with more combinations of visitors than can be told apart")
+
+
+def _redrawn(one: Redraw) -> dict[str, str]:
+    return {"dress": one.dress} if one.dress else {"piece": one.piece}
 
 
 def _shift(one: Shift, since: datetime) -> dict[str, Any]:

@@ -15,10 +15,11 @@ from navrel.core.cascade.seating import seated_slots
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens
 from navrel.core.layout.document import SiteDocument
-from navrel.core.layout.model import SLOTS, TEMPLATE, Piece, Target
+from navrel.core.layout.model import DRESS_SETTING, SLOTS, TEMPLATE, Piece, Target
 from navrel.core.pages.page import Page
 
 from .content import fill_slots
+from .dress import Form, dress_css
 from .environment import drawn, stylesheet_address
 from .items.grid import WIDTHS
 from .items.place import Memory, Place
@@ -73,10 +74,12 @@ def draw_page(
     lens: Lens,
     *,
     outlines: Mapping[str, str] | None = None,
+    form: Form = "",
 ) -> DrawnPage:
     """Draw a page as seen through a lens. ``content`` is sanitised HTML.
 
-    ``outlines`` maps a piece's slug to its colour: with it, slots stand outlined and named.
+    ``outlines`` maps a piece's slug to its colour: with it, slots stand outlined and named. ``form`` shows one form
+    of its dress.
     """
     traces = source.resolve(page, lens)
     slots = {target.name: found.outcome for target, found in traces.items() if target.kind == "slot"}
@@ -97,6 +100,7 @@ def draw_page(
         "words": place.words,
         "title": document_title(values, page, place),
         "styled": styled(values),
+        "dress": _worn(place, form),
         "grid": grid.css,
         "before": [markup for name, markup in around.items() if name in _BEFORE_CONTENT],
         "after": [markup for name, markup in around.items() if name not in _BEFORE_CONTENT],
@@ -107,6 +111,14 @@ def draw_page(
         "stylesheet": stylesheet_address(),
     }
     return DrawnPage(str(drawn("page.html", told)), traces, seated)
+
+
+def _worn(place: Place, form: Form = "") -> Markup:
+    """The CSS of the dress that a page wears. It is a few hundred bytes: too little to be fetched by itself."""
+    dress = place.document.layout.dress(place.settings.get(DRESS_SETTING))
+    files = place.document.files_by_name
+    key = ("dress", dress and dress.slug, form)
+    return place.memory.get(key, lambda: Markup(dress_css(dress, files, form)))  # noqa: S704
 
 
 class _PageDrawing:
@@ -217,6 +229,7 @@ def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, *, marked: 
         "page": page,
         "site": source.document,
         "kind": piece.kind,
+        "dress": _worn(place),
         "grid": Grid(piece) if piece.kind == "template" else None,
         "piece": piece_markup(piece, Drawing(place, _named_slot, heading, "alone", marked=marked)),
         "stylesheet": stylesheet_address(),

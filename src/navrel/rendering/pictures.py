@@ -7,15 +7,15 @@ lines can stand for billions of shapes.
 
 from __future__ import annotations
 
-import hashlib
 import io
 import re
 import warnings
 from collections.abc import Mapping
-from dataclasses import dataclass, field
 
 from lxml import etree
 from PIL import Image, ImageOps, UnidentifiedImageError
+
+from .taken import BadFile, TakenFile
 
 MAX_BYTES = 10 * 1024 * 1024
 MAX_DRAWING_BYTES = 512 * 1024
@@ -47,38 +47,17 @@ _REACHES = re.compile(r"url\(\s*(?!['\"]?#)|javascript:|data:|https?:|//", re.IG
 _LENGTH = re.compile(r"\s*([\d.]+)\s*(?:px)?\s*\Z")
 
 
-class BadPicture(ValueError):
-    """What is wrong with a picture, for people."""
-
-
-@dataclass(frozen=True)
-class Picture:
-    """A picture as it is kept: its type (a media type), bytes, and size in pixels; smaller versions by their width."""
-
-    type: str
-    ending: str
-    data: bytes
-    width: int
-    height: int
-    smaller: Mapping[int, bytes] = field(default_factory=dict)
-
-    @property
-    def digest(self) -> str:
-        """The SHA-256 of its bytes, in hexadecimal."""
-        return hashlib.sha256(self.data).hexdigest()
-
-
-def read_picture(data: bytes) -> Picture:
-    """Read a picture, whatever it is called. Raises BadPicture."""
+def read_picture(data: bytes) -> TakenFile:
+    """Read a picture, whatever it is called. Raises BadFile."""
     if len(data) > MAX_BYTES:
-        raise BadPicture(f"a picture has at most {MAX_BYTES // 2**20} MiB; this one has {len(data) / 2**20:.1f}")
+        raise BadFile(f"a picture has at most {MAX_BYTES // 2**20} MiB; this one has {len(data) / 2**20:.1f}")
     if not data:
-        raise BadPicture("this file is empty")
+        raise BadFile("this file is empty")
     begin = data[:1000].lstrip(b"\xef\xbb\xbf \t\r\n")
     return _read_drawing(data) if begin.startswith(b"<") else _read_raster(data)
 
 
-def _read_raster(data: bytes) -> Picture:
+def _read_raster(data: bytes) -> TakenFile:
     try:
         with warnings.catch_warnings():
             warnings.simplefilter("error", Image.DecompressionBombWarning)
@@ -88,7 +67,7 @@ def _read_raster(data: bytes) -> Picture:
             opened.load()
             picture = ImageOps.exif_transpose(opened)
     except (UnidentifiedImageError, OSError, SyntaxError, Image.DecompressionBombError, Warning) as error:
-        raise BadPicture("this is no PNG, JPEG, WebP, GIF or SVG picture that can be read") from error
+        raise BadFile("this is no PNG, JPEG, WebP, GIF or SVG picture that can be read") from error
     if picture.mode not in ("RGB", "RGBA", "L", "LA", "P"):
         picture = picture.convert("RGB")
     if kind == "JPEG" and picture.mode not in ("RGB", "L"):
@@ -99,12 +78,12 @@ def _read_raster(data: bytes) -> Picture:
         if width < picture.width and kind != "GIF"
     }
     media_type, ending = _FORMATS[kind]
-    return Picture(media_type, ending, _encoded(picture, kind), picture.width, picture.height, smaller)
+    return TakenFile(media_type, ending, _encoded(picture, kind), picture.width, picture.height, smaller)
 
 
 def _check_size(width: int, height: int) -> None:
     if width > MAX_SIDE or height > MAX_SIDE or width * height > MAX_PIXELS:
-        raise BadPicture(f"a picture has at most {MAX_SIDE} pixels a side; this one is {width} by {height}")
+        raise BadFile(f"a picture has at most {MAX_SIDE} pixels a side; this one is {width} by {height}")
 
 
 def _encoded(picture: Image.Image, kind: str, width: int = 0) -> bytes:
@@ -121,25 +100,25 @@ def _encoded(picture: Image.Image, kind: str, width: int = 0) -> bytes:
     return out.getvalue()
 
 
-def _read_drawing(data: bytes) -> Picture:
+def _read_drawing(data: bytes) -> TakenFile:
     if len(data) > MAX_DRAWING_BYTES:
-        raise BadPicture(f"a drawing has at most {MAX_DRAWING_BYTES // 1024} KiB")
+        raise BadFile(f"a drawing has at most {MAX_DRAWING_BYTES // 1024} KiB")
     if b"<!ENTITY" in data.upper():
-        raise BadPicture("this drawing declares entities; leave them out")
+        raise BadFile("this drawing declares entities; leave them out")
     parser = etree.XMLParser(
         resolve_entities=False, no_network=True, load_dtd=False, remove_comments=True, remove_pis=True
     )
     try:
         root = etree.fromstring(data, parser)
     except (etree.XMLSyntaxError, ValueError) as error:
-        raise BadPicture(f"this is no drawing that can be read: {error}") from error
+        raise BadFile(f"this is no drawing that can be read: {error}") from error
     if root.tag != f"{{{_SVG}}}svg":
-        raise BadPicture("this is no PNG, JPEG, WebP, GIF or SVG picture that can be read")
+        raise BadFile("this is no PNG, JPEG, WebP, GIF or SVG picture that can be read")
     for element in list(root.iter()):
         _clean(element)
     width, height = _drawn_size(root)
     etree.cleanup_namespaces(root)
-    return Picture("image/svg+xml", ".svg", etree.tostring(root, encoding="utf-8"), width, height)
+    return TakenFile("image/svg+xml", ".svg", etree.tostring(root, encoding="utf-8"), width, height)
 
 
 def _clean(element: etree._Element) -> None:
@@ -180,9 +159,9 @@ def _drawn_size(root: etree._Element) -> tuple[int, int]:
         sizes = [float(one[1]) for one in stated if one] if all(stated) else [float(box[2]), float(box[3])]
         width, height = round(sizes[0]), round(sizes[1])
     except (IndexError, ValueError, OverflowError):
-        raise BadPicture("this drawing states neither width and height nor a viewBox") from None
+        raise BadFile("this drawing states neither width and height nor a viewBox") from None
     if width < 1 or height < 1:
-        raise BadPicture("this drawing has no size")
+        raise BadFile("this drawing has no size")
     _check_size(width, height)
     root.set("width", str(width))
     root.set("height", str(height))

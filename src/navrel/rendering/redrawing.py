@@ -16,6 +16,7 @@ from navrel.core.pages.page import Page
 from navrel.core.questions.impact import redrawing_of
 from navrel.core.questions.shifts import Redrawing
 
+from .dress import dresses_css
 from .items.place import Memory, Place
 from .items.registry import ITEMS, ItemType
 
@@ -37,7 +38,7 @@ def redrawing(
     if (before.name, before.base_url) != (after.name, after.base_url):
         # Both stand in the head of every page.
         pages.update(page.path for page in after.pages)
-    found = replace(found, pages=frozenset(pages))
+    found = replace(found, pages=frozenset(pages), dresses=(dresses_css(before), dresses_css(after)))
     found = replace(found, pieces=found.pieces | _by_menus_and_files(before, after))
     if before.pages == after.pages and before.taxonomies == after.taxonomies:
         return found

@@ -245,11 +245,12 @@ def _site_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str
         found.append(f"default template {names.get(slug, slug) or 'none'}")
     found += _setting_words(before.get("settings") or [], after.get("settings") or [])
     found += _named_words("menu", "slug", before.get("menus") or [], after.get("menus") or [])
-    return [*found, *_named_words("picture", "name", before.get("files") or [], after.get("files") or [])]
+    found += _named_words("dress", "slug", before.get("dresses") or [], after.get("dresses") or [])
+    return [*found, *_named_words("file", "name", before.get("files") or [], after.get("files") or [])]
 
 
 def _named_words(what: str, key: str, before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:
-    """What became of menus or pictures."""
+    """What became of menus, dresses or files."""
     old, new = ({one[key]: one for one in listed} for listed in (before, after))
     found = _came_and_went(what, list(old), list(new), lambda name: (new.get(name) or old[name])["name"])
     return found + [f"{what} {new[name]['name']} changed" for name in new if name in old and old[name] != new[name]]

@@ -1,10 +1,9 @@
-"""Pieces, rules and settings read from their trees."""
+"""Pieces and rules read from their trees."""
 
 from __future__ import annotations
 
 import datetime
 from collections.abc import Mapping
-from dataclasses import replace
 from typing import Any, cast
 
 from ..calendar.rrule import read_recurrence
@@ -13,27 +12,22 @@ from ..errors import Problem, QueryError, ScheduleError
 from ..language.query import Domain, Query, parse_query
 from ..layout.condition import Condition
 from ..layout.contents import embedded_in, items_at, loop_through, loop_words
-from ..layout.document import PRIORITIES, SiteFile, is_slug
+from ..layout.document import PRIORITIES, is_slug
 from ..layout.model import (
     ADDING,
     PIECE_KINDS,
-    SETTING_TYPES,
     SLOTS,
     Action,
     Do,
-    Menu,
-    MenuEntry,
     Piece,
     PieceKind,
     Rule,
     Setting,
-    SettingType,
-    SettingValue,
     SidebarEntry,
     slot_kind,
 )
-from ..text import unfit
-from .reader import Reader, name_of
+from .declared_reader import DeclaredReader
+from .reader import name_of
 
 #: The keys of each action, by what it does.
 _ACTION_KEYS: dict[str, tuple[str, ...]] = {
@@ -44,13 +38,10 @@ _ACTION_KEYS: dict[str, tuple[str, ...]] = {
     "use": ("do", "template"),
     "set": ("do", "setting", "value"),
 }
-#: Levels of a menu, and the most that a side of a picture may have.
-MENU_DEPTH = 3
-MAX_PIXELS = 20_000
 _ALL_ACTION_KEYS = tuple(dict.fromkeys(key for keys in _ACTION_KEYS.values() for key in keys))
 
 
-class LayoutReader(Reader):
+class LayoutReader(DeclaredReader):
     """Reads what is edited. Each method takes a value and the pointer at which it stands."""
 
     def query(self, tree: Mapping[str, Any], key: str, at: str, domain: Domain) -> Query:
@@ -59,112 +50,6 @@ class LayoutReader(Reader):
         except QueryError as error:
             self.problems.append(Problem.of_query(f"{at}/{key}", error))
             return Query()
-
-    def settings(self, site: Mapping[str, Any], at: str) -> tuple[Setting, ...]:
-        found = []
-        seen: dict[str, str] = {}
-        for item, place in self.items(site, "settings", at):
-            tree = self.table(item, place, ("name", "type", "choices", "default", "help"))
-            name = self.slug(tree, "name", place)
-            self.once(seen, name, place, "setting")
-            if not tree.get("type"):
-                self.fail(place, "type is missing", "required")
-            stated = self.choice(tree, "type", place, SETTING_TYPES, "text")
-            # One that is none has been told of; what else is wrong is told of as of a text.
-            kind: SettingType = stated if stated in SETTING_TYPES else "text"
-            choices = self.texts(tree, "choices", place)
-            if kind == "choice" and not choices:
-                self.fail(place, "a choice needs choices", "required")
-            elif kind != "choice" and choices:
-                self.fail(f"{place}/choices", f"a {kind} has no choices")
-            elif len(set(choices)) != len(choices):
-                self.fail(f"{place}/choices", "a choice stands twice", "repeated")
-            usual: dict[SettingType, SettingValue] = {
-                "choice": choices[0] if choices else "",
-                "text": "",
-                "switch": False,
-                "number": 0,
-            }
-            setting = Setting(name, kind, usual[kind], choices, self.text(tree, "help", place))
-            if tree.get("default") in (None, ""):
-                found.append(setting)
-            else:
-                default = self.value(tree, "default", place, setting)
-                found.append(replace(setting, default=default))
-        return tuple(found)
-
-    def value(self, tree: Mapping[str, Any], key: str, at: str, setting: Setting) -> SettingValue:
-        """A value that a setting takes."""
-        value = tree.get(key)
-        if isinstance(value, str) and (wrong := unfit(value)):
-            self.fail(f"{at}/{key}", wrong.message, "character")
-        elif not setting.takes(value):
-            wanted = {
-                "choice": "one of " + ", ".join(setting.choices),
-                "text": "a text",
-                "switch": "true or false",
-                "number": "a number",
-            }
-            self.fail(f"{at}/{key}", f"{setting.name} takes {wanted[setting.type]}", "type")
-        else:
-            return cast(SettingValue, value)
-        return setting.default
-
-    def menus(self, tree: Mapping[str, Any], at: str = "") -> dict[str, Menu]:
-        """The menus of a site."""
-        found: dict[str, Menu] = {}
-        seen: dict[str, str] = {}
-        for item, place in self.items(tree, "menus", at):
-            menu = self.table(item, place, ("slug", "name", "entries"))
-            slug = self.slug(menu, "slug", place)
-            self.once(seen, slug, place, "menu")
-            found.setdefault(
-                slug, Menu(slug, self.name(menu, place, name_of(slug)), self.menu_entries(menu, place, MENU_DEPTH))
-            )
-        return found
-
-    def menu_entries(self, tree: Mapping[str, Any], at: str, depth: int) -> tuple[MenuEntry, ...]:
-        found = []
-        for item, place in self.items(tree, "entries", at):
-            entry = self.table(item, place, ("text", "page", "href", "panel", "entries"))
-            text, page, href = (self.text(entry, key, place) for key in ("text", "page", "href"))
-            if page and href:
-                self.fail(f"{place}/href", "an entry leads to a page or to an address, not both")
-            if not (text or page or href):
-                self.fail(place, "an entry needs a text or a page", "required")
-            panel = self.slug(entry, "panel", place) if entry.get("panel") else ""
-            inner: tuple[MenuEntry, ...] = ()
-            if entry.get("entries") and depth == 1:
-                self.fail(f"{place}/entries", f"a menu is at most {MENU_DEPTH} levels deep")
-            elif depth > 1:
-                inner = self.menu_entries(entry, place, depth - 1)
-            found.append(MenuEntry(text, page, href, panel, inner))
-        return tuple(found)
-
-    def files(self, tree: Mapping[str, Any]) -> tuple[SiteFile, ...]:
-        """The pictures of a site; their bytes stand beside it."""
-        found = []
-        seen: dict[str, str] = {}
-        for item, place in self.items(tree, "files", ""):
-            file = self.table(item, place, ("name", "type", "digest", "width", "height", "widths", "data"))
-            name = self.text(file, "name", place, required=True)
-            self.once(seen, name, place, "file")
-            sizes = range(1, MAX_PIXELS)
-            widths = file.get("widths") or []
-            if not isinstance(widths, list) or any(not isinstance(one, int) or one not in sizes for one in widths):
-                self.fail(f"{place}/widths", "this has to be a list of numbers of pixels", "type")
-                widths = []
-            found.append(
-                SiteFile(
-                    name,
-                    self.text(file, "type", place, required=True),
-                    self.text(file, "digest", place, required=True),
-                    self.number(file, "width", place, sizes),
-                    self.number(file, "height", place, sizes),
-                    tuple(widths),
-                )
-            )
-        return tuple(found)
 
     def condition(self, value: object, at: str) -> Condition:
         condition = self.table(value or {}, at, ("include", "exclude", "visitors", "schedule"))

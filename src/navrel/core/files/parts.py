@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from ..layout.document import SiteDocument, SiteFile, Taxonomy
+from ..layout.dress import Dress
 from ..layout.model import Menu, Piece, Rule, Setting
 from ..pages.page import Page
 from .reading import DocumentReader
@@ -19,6 +20,7 @@ class ReadParts:
     taxonomies: tuple[Taxonomy, ...] = ()
     pages: tuple[Page, ...] = ()
     menus: dict[str, Menu] = field(default_factory=dict)
+    dresses: dict[str, Dress] = field(default_factory=dict)
     files: tuple[SiteFile, ...] = ()
     settings: tuple[Setting, ...] = ()
     pieces: dict[str, Piece] = field(default_factory=dict)
@@ -48,6 +50,7 @@ class _PartsReader(DocumentReader):
             taxonomies,
             pages,
             self.menus(tree),
+            self.dresses(tree),
             self.files(tree),
             settings,
             pieces,

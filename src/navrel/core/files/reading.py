@@ -15,6 +15,7 @@ from zoneinfo import ZoneInfo
 from ..errors import DocumentError, Problem, TreeError
 from ..language.facts import KINDS
 from ..layout.document import VERSION, SiteDocument, SiteFile, Taxonomy, TaxonomyTerm, slugify
+from ..layout.dress import Dress
 from ..layout.model import (
     Layout,
     Menu,
@@ -96,6 +97,14 @@ def read_menus(tree: object) -> dict[str, Menu]:
     return menus
 
 
+def read_dresses(tree: object) -> dict[str, Dress]:
+    """Read the dresses of a site as they stand in the file. Raises DocumentError; pointers count from the site."""
+    reader = LayoutReader()
+    dresses = reader.dresses({"dresses": tree})
+    reader.done()
+    return dresses
+
+
 def read_files(tree: object) -> tuple[SiteFile, ...]:
     """Read what is known of the pictures of a site. Raises DocumentError; pointers count from the site."""
     reader = LayoutReader()
@@ -129,7 +138,9 @@ class DocumentReader(LayoutReader):
     def head(self, value: object) -> Mapping[str, Any]:
         """The tree of a file, of this version, with no key that there is not."""
         tree = self.table(
-            value, "", ("navrel", "site", "taxonomies", "pages", "menus", "files", "pieces", "rules", "guards")
+            value,
+            "",
+            ("navrel", "site", "taxonomies", "pages", "menus", "dresses", "files", "pieces", "rules", "guards"),
         )
         if tree.get("navrel") != VERSION:
             self.fail("/navrel", f"this has to be {VERSION}, the version of the layout file")
@@ -150,7 +161,7 @@ class DocumentReader(LayoutReader):
             site,
             taxonomies=taxonomies,
             pages=pages,
-            layout=Layout(pieces, rules, site.layout.default_template, settings, self.menus(tree)),
+            layout=Layout(pieces, rules, site.layout.default_template, settings, self.menus(tree), self.dresses(tree)),
             files=self.files(tree),
         )
         if not self.problems:

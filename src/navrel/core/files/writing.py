@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from ..calendar.schedule import Schedule, write_duration, write_moment
 from ..layout.condition import Condition
 from ..layout.document import VERSION, SiteDocument, SiteFile, Taxonomy
+from ..layout.dress import COLOURS, FONTS, MEASURES, Dress
 from ..layout.model import SLOTS, Action, Menu, MenuEntry, Piece, Rule, Setting, SidebarEntry
 from ..pages.page import LockNote, Page
 
@@ -48,6 +49,7 @@ def write_document(document: SiteDocument) -> dict[str, Any]:
         **_trim(
             {
                 "menus": [write_menu(menu) for menu in document.layout.menus.values()],
+                "dresses": [write_dress(dress) for dress in document.layout.dresses.values()],
                 "files": [write_file(file) for file in document.files],
             }
         ),
@@ -135,6 +137,21 @@ def _menu_entry_tree(entry: MenuEntry) -> dict[str, Any]:
     )
 
 
+def write_dress(dress: Dress) -> dict[str, Any]:
+    """A dress as it stands in the file."""
+    stated = {
+        "colours": _in_order(COLOURS, dress.colours),
+        "dark": _in_order(COLOURS, dress.dark),
+        "fonts": _in_order(FONTS, dress.fonts),
+        "measures": _in_order(MEASURES, dress.measures),
+    }
+    return {"slug": dress.slug, "name": dress.name, **_trim(stated)}
+
+
+def _in_order(names: Iterable[str], stated: Mapping[str, Any]) -> dict[str, Any]:
+    return {name: stated[name] for name in names if name in stated}
+
+
 def write_file(file: SiteFile) -> dict[str, Any]:
     """What is known of a picture of the site, as it stands in the file, without its bytes."""
     return _trim(
@@ -142,8 +159,8 @@ def write_file(file: SiteFile) -> dict[str, Any]:
             "name": file.name,
             "type": file.type,
             "digest": file.digest,
-            "width": file.width,
-            "height": file.height,
+            "width": file.width or None,
+            "height": file.height or None,
             "widths": list(file.widths),
         }
     )

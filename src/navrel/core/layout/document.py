@@ -8,6 +8,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import datetime
 from functools import cached_property
+from urllib.parse import quote
 from zoneinfo import ZoneInfo
 
 from ..pages.page import Page
@@ -40,21 +41,21 @@ class Taxonomy:
 
 @dataclass(frozen=True)
 class SiteFile:
-    """A picture of the site. ``digest`` is the SHA-256 of its bytes, in hexadecimal; sizes in pixels.
+    """A file of the site: a picture, or a font. ``digest`` is the SHA-256 of its bytes, in hexadecimal.
 
-    ``widths``: those of the smaller versions that were made of it.
+    Sizes are in pixels, 0 for a font; ``widths``: those of the smaller versions that were made of a picture.
     """
 
     name: str
     type: str
     digest: str
-    width: int
-    height: int
+    width: int = 0
+    height: int = 0
     widths: tuple[int, ...] = ()
 
     def address(self, width: int = 0) -> str:
         """Where it is served: an address that never shows anything else. ``width``: of a smaller version."""
-        return f"/-/files/{self.digest}{f'-{width}' if width else ''}/{self.name}"
+        return f"/-/files/{self.digest}{f'-{width}' if width else ''}/{quote(self.name, safe='')}"
 
 
 @dataclass(frozen=True)
@@ -74,7 +75,7 @@ class SiteDocument:
 
     @cached_property
     def files_by_name(self) -> dict[str, SiteFile]:
-        """The pictures of the site by their names."""
+        """The files of the site by their names."""
         return {file.name: file for file in self.files}
 
     @property

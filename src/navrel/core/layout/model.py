@@ -9,6 +9,7 @@ from typing import Any, Literal, NamedTuple
 
 from .condition import Condition
 from .contents import is_menu_open, menus_in, pieces_in, slots_in
+from .dress import Dress
 
 PieceKind = Literal["header", "footer", "sidebar", "widget", "title", "template"]
 PIECE_KINDS: tuple[PieceKind, ...] = ("header", "footer", "sidebar", "widget", "title", "template")
@@ -42,6 +43,8 @@ ADDING: tuple[Do, ...] = ("prepend", "append")
 SettingType = Literal["choice", "text", "switch", "number"]
 SETTING_TYPES: tuple[SettingType, ...] = ("choice", "text", "switch", "number")
 SettingValue = str | bool | int | float
+#: The page setting that says which dress a page wears.
+DRESS_SETTING = "dress"
 
 
 def slot_kind(slot: str) -> PieceKind:
@@ -234,6 +237,13 @@ class Layout:
     default_template: str | None = None
     settings: tuple[Setting, ...] = ()
     menus: Mapping[str, Menu] = field(default_factory=dict, hash=False)
+    dresses: Mapping[str, Dress] = field(default_factory=dict, hash=False)
+
+    def dress(self, chosen: SettingValue | None) -> Dress | None:
+        """What a page wears whose setting says ``chosen``: that dress, else the first; None where there is none."""
+        if isinstance(chosen, str) and chosen in self.dresses:
+            return self.dresses[chosen]
+        return next(iter(self.dresses.values()), None)
 
     @cached_property
     def inner(self) -> dict[str, frozenset[str]]:

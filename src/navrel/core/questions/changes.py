@@ -79,11 +79,17 @@ def _pages(before: SiteDocument, after: SiteDocument) -> list[Change]:
     return [Change("pages", how, "pages", count=count) for how, count in counts.items() if count]
 
 
+def _turned(before: Mapping[str, object], after: Mapping[str, object]) -> bool:
+    """Whether the same stand in another order."""
+    return before == after and list(before) != list(after)
+
+
 def _site(before: SiteDocument, after: SiteDocument) -> list[Change]:
     keys = ("name", "base_url", "language", "time_zone", "roles", "taxonomies", "files")
-    of_layout = ("default_template", "settings", "menus")
+    of_layout = ("default_template", "settings", "menus", "dresses")
     details = (
         *(key for key in keys if getattr(before, key) != getattr(after, key)),
         *(key for key in of_layout if getattr(before.layout, key) != getattr(after.layout, key)),
+        *(["order of dresses"] if _turned(before.layout.dresses, after.layout.dresses) else []),
     )
     return [Change("site", "changed", after.name, details)] if details else []

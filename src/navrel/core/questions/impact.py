@@ -20,7 +20,7 @@ from ..index.page_index import PageIndex
 from ..language.visitor import Lens
 from ..layout.condition import Audience
 from ..layout.document import SiteDocument
-from ..layout.model import TEMPLATE, Layout, Piece, Rule, Target
+from ..layout.model import DRESS_SETTING, TEMPLATE, Layout, Piece, Rule, Target
 from ..lenses.looks import audiences_on, resolve_graded
 from ..lenses.space import Grades, LensSpace
 from ..lenses.visitors import TooManyCombinations
@@ -28,6 +28,8 @@ from ..pages.page import Page
 from ..pages.pageset import PageSet
 from .differing import differing
 from .shifts import Impact, Redraw, Redrawing, Shift
+
+_DRESS = Target("setting", DRESS_SETTING)
 
 _Group = TypeVar("_Group")
 _Change = TypeVar("_Change", bound=Shift | Redraw)
@@ -92,6 +94,7 @@ def redrawing_of(before: SiteDocument, after: SiteDocument) -> Redrawing:
             slug for slug in pieces[0].keys() & pieces[1].keys() if _drawn(pieces[0][slug]) != _drawn(pieces[1][slug])
         ),
         pages=frozenset(path for path in old.keys() | new.keys() if old.get(path) != new.get(path)),
+        dresses=(before.layout.dresses, after.layout.dresses),
     )
 
 
@@ -147,21 +150,25 @@ def _all_redraws(states: _States, since: datetime, redrawing: Redrawing) -> tupl
     """Every redraw, and the pages that cannot be told."""
     (before, before_index), (after, after_index) = states
     wanted = redrawing.pieces.union(*redrawing.on_pages.values())
-    if not wanted:
+    # Their order counts: pages wear the first.
+    dressed = list(redrawing.dresses[0].items()) != list(redrawing.dresses[1].items())
+    if not wanted and not dressed:
         return (), []
-    reached = _may_show(after.layout, after_index, wanted)
-    targets = frozenset(target for target in _every_target(states) if target.kind != "setting")
+    reached = PageSet.everything(after_index.size) if dressed else _may_show(after.layout, after_index, wanted)
+    targets = frozenset(
+        target for target in _every_target(states) if target.kind != "setting" or (dressed and target == _DRESS)
+    )
     old, new = _State(before, before_index, targets), _State(after, after_index, targets)
     alike: dict[tuple[int | None, int | None, frozenset[str]], list[Page]] = {}
     for number in reached.numbers().tolist():
         page = after_index.tree.pages[number]
         pieces = redrawing.on(page.path)
-        if pieces and page.path in before_index.tree.numbers:
+        if (pieces or dressed) and page.path in before_index.tree.numbers:
             alike.setdefault((old.class_of(page.path), new.class_of(page.path), pieces), []).append(page)
     return _gathered(
         alike,
-        lambda group, path: _redraws(old, new, path, targets, group[2], since),
-        lambda redraw: (redraw.piece, redraw.seen),
+        lambda group, path: _redraws((old, new), path, targets, group[2], redrawing, since),
+        lambda redraw: (redraw.piece, redraw.dress, redraw.seen),
     )
 
 
@@ -228,21 +235,33 @@ def _shifts(
 
 
 def _redraws(
-    old: _State, new: _State, path: str, targets: frozenset[Target], pieces: frozenset[str], since: datetime
+    states: tuple[_State, _State],
+    path: str,
+    targets: frozenset[Target],
+    pieces: frozenset[str],
+    redrawing: Redrawing,
+    since: datetime,
 ) -> Iterable[Redraw]:
-    """Which of some pieces stand on one page before and after, for whom and when."""
-    sides = [_Side(state, path) for state in (old, new)]
+    """Which of some pieces stand on one page before and after, and which dress it wears that is another, for whom."""
+    sides = [_Side(state, path) for state in states]
     space = LensSpace((audience for side in sides for audience in side.audiences), since)
-    found: dict[str, _Cells] = {}
+    found: dict[Redraw, _Cells] = {}
     wanted = sorted(targets, key=str)
     for grades, cells in space.cells.items():
         lens = space.lens(cells[0])
+        outcomes = [side.outcomes(space, grades, wanted) for side in sides]
         stand = pieces
-        for side in sides:
-            stand &= side.seen(side.outcomes(space, grades, wanted), lens)
-        for slug in stand:
-            found.setdefault(slug, []).extend(cells)
-    return [Redraw(slug, space.sightings(cells), ()) for slug, cells in sorted(found.items())]
+        if pieces:
+            for side, ones in zip(sides, outcomes, strict=True):
+                stand &= side.seen(ones, lens)
+        worn, wears = (side.dress(ones) for side, ones in zip(sides, outcomes, strict=True))
+        # Where the setting says another dress, that is told as a shift.
+        told = worn != wears and _DRESS in targets
+        other = not told and redrawing.dresses[0].get(worn) != redrawing.dresses[1].get(wears)
+        drawn = [*(Redraw(slug, (), ()) for slug in stand), *([Redraw("", (), (), wears)] if other else [])]
+        for redraw in drawn:
+            found.setdefault(redraw, []).extend(cells)
+    return [replace(redraw, seen=space.sightings(cells)) for redraw, cells in found.items()]
 
 
 _Shown = tuple[Outcome, tuple[str, ...]]
@@ -264,11 +283,20 @@ class _Side:
         if self.page is None:
             return {}
         wanted = dict.fromkeys((TEMPLATE, *targets))
-        return resolve_graded(self.matches, space, grades, self.layout, self.page, wanted)
+        found = resolve_graded(self.matches, space, grades, self.layout, self.page, wanted)
+        if _DRESS in found and (worn := self.layout.dress(found[_DRESS].value)):
+            # A page wears a dress whether the setting is declared or not.
+            found[_DRESS] = replace(found[_DRESS], value=worn.slug)
+        return found
 
     def shown(self, outcomes: dict[Target, Outcome], lens: Lens) -> Mapping[Target, _Shown]:
         """Outcomes, each with the widgets of the sidebars in it."""
         return {target: (outcome, self._widgets(outcome, lens)) for target, outcome in outcomes.items()}
+
+    def dress(self, outcomes: dict[Target, Outcome]) -> str:
+        """The slug of the dress that the page wears; empty where the site has none."""
+        worn = self.layout.dress(outcomes[_DRESS].value if _DRESS in outcomes else None)
+        return worn.slug if worn else ""
 
     def seated(self, outcomes: dict[Target, Outcome], lens: Lens) -> frozenset[str]:
         """The slots that have a place."""

@@ -18,12 +18,14 @@ class Redrawing:
     """What is drawn differently in itself, wherever the cascade puts it.
 
     ``pieces``: slugs, everywhere; ``on_pages``: further slugs, by the path on which; ``pages``: the paths of pages
-    that come or go, or whose own content or facts differ.
+    that come or go, or whose own content or facts differ; ``dresses``: what each dress comes to, by its slug, before
+    and after.
     """
 
     pieces: frozenset[str] = frozenset()
     on_pages: Mapping[str, frozenset[str]] = field(default_factory=dict)
     pages: frozenset[str] = frozenset()
+    dresses: tuple[Mapping[str, object], Mapping[str, object]] = ({}, {})
 
     def on(self, path: str) -> frozenset[str]:
         """The pieces that are drawn differently on one page, if they stand there."""
@@ -54,11 +56,15 @@ class Shift:
 
 @dataclass(frozen=True)
 class Redraw:
-    """A piece that stands on these pages before and after, for these visitors at these times, drawn differently."""
+    """A piece that stands on these pages before and after, for these visitors at these times, drawn differently.
+
+    Or the dress that they wear before and after; then ``piece`` is empty.
+    """
 
     piece: str
     seen: tuple[Sighting, ...]
     pages: tuple[Page, ...]
+    dress: str = ""
 
 
 @dataclass(frozen=True)

@@ -89,6 +89,17 @@ class SettingTree(s.Serializer):
     help = s.CharField(required=False, allow_blank=True, help_text="What it is for")
 
 
+class DressTree(s.Serializer):
+    """A dress, as it stands in the layout file: what differs from the usual."""
+
+    slug = s.CharField(help_text="Its slug, a value of the setting `dress`")
+    name = s.CharField(required=False, help_text="Its name")
+    colours = s.DictField(child=s.CharField(), required=False, help_text="Colours, # and hexadecimal digits, by name")
+    dark = s.DictField(child=s.CharField(), required=False, help_text="Colours for devices that ask for dark pages")
+    fonts = s.DictField(child=s.CharField(), required=False, help_text="For text and for headings: family or font file")
+    measures = s.DictField(child=s.FloatField(), required=False, help_text="Measures by name")
+
+
 class VisitorsTree(s.Serializer):
     """For whom a condition holds; an empty include means everyone."""
 

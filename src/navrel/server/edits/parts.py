@@ -19,7 +19,7 @@ Tree = Mapping[str, Any]
 
 RULE_FIELDS = ("name", "note", "on", "priority", "condition", "actions")
 PIECE_FIELDS = ("kind", "name", "note", "content", "slots", "entries", "colour", "position")
-SITE_FIELDS = ("default_template", "settings", "menus", "files")
+SITE_FIELDS = ("default_template", "settings", "menus", "dresses", "files")
 
 
 @dataclass(frozen=True)

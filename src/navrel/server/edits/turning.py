@@ -7,7 +7,7 @@ from typing import Any
 
 from django.db.models import F
 
-from navrel.core.files.reading import read_settings
+from navrel.core.files.reading import read_dresses, read_settings
 from navrel.core.layout.contents import menus_in, pieces_in
 from navrel.core.layout.model import Setting
 from navrel.server.api.errors import InTheWay
@@ -159,6 +159,11 @@ def check_references(site: Site) -> None:
                 raise InTheWay(
                     "in-use", f"The {piece.kind} {piece.name} shows the menu {slug}", "Take it out there first."
                 )
+    files = {file["name"] for file in site.files}
+    for dress in read_dresses(site.dresses).values():
+        for name in dress.font_files:
+            if name not in files:
+                raise InTheWay("in-use", f"The dress {dress.name} is written in {name}", "Choose another font there.")
     if site.default_template and site.default_template not in pieces:
         _missing("The site, as its default template,", site.default_template)
 

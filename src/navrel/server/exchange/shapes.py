@@ -11,7 +11,8 @@ class LayoutTree(s.Serializer):
     taxonomies = s.ListField(child=s.DictField(), required=False, help_text="Taxonomies with their terms")
     pages = s.ListField(child=s.DictField(), required=False, help_text="Pages with their facts")
     menus = s.ListField(child=s.DictField(), required=False, help_text="Menus")
-    files = s.ListField(child=s.DictField(), required=False, help_text="Pictures, their bytes as base64 under `data`")
+    dresses = s.ListField(child=s.DictField(), required=False, help_text="Dresses")
+    files = s.ListField(child=s.DictField(), required=False, help_text="Pictures and fonts, with their bytes as base64")
     pieces = s.ListField(child=s.DictField(), required=False, help_text="Pieces")
     rules = s.ListField(child=s.DictField(), required=False, help_text="Rules, the highest first")
     guards = s.ListField(child=s.DictField(), required=False, help_text="Empty for now")
@@ -46,7 +47,7 @@ class TakenIn(s.Serializer):
     pieces = s.IntegerField(help_text="Pieces")
     rules = s.IntegerField(help_text="Rules")
     pages = s.IntegerField(help_text="Pages")
-    files = s.IntegerField(help_text="Pictures in the file")
+    files = s.IntegerField(help_text="Pictures and fonts in the file")
 
 
 class LookRequest(s.Serializer):
@@ -76,4 +77,5 @@ class FileLook(s.Serializer):
     new_pages = s.IntegerField(help_text="How many of them are not here")
     settings = s.ListField(child=s.CharField(), help_text="The names of its settings")
     menus = s.ListField(child=s.CharField(), help_text="The names of its menus")
-    files = s.ListField(child=s.CharField(), help_text="The names of its pictures")
+    dresses = s.ListField(child=s.CharField(), help_text="The names of its dresses")
+    files = s.ListField(child=s.CharField(), help_text="The names of its pictures and fonts")

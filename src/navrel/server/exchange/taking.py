@@ -14,17 +14,19 @@ from typing import Any, Literal
 
 from navrel.core.errors import DocumentError, Problem
 from navrel.core.files.parts import ReadParts, read_parts
-from navrel.core.files.writing import write_file, write_menu, write_setting
+from navrel.core.files.writing import write_dress, write_file, write_menu, write_setting
 from navrel.core.layout.contents import renamed
 from navrel.core.layout.document import SiteDocument, SiteFile, free_name, slugify
+from navrel.core.layout.dressing import with_dress_setting
 from navrel.core.layout.model import Action, Piece, Rule
+from navrel.rendering.files import read_file
 from navrel.rendering.items.content import check_content
-from navrel.rendering.pictures import BadPicture, Picture, read_picture
+from navrel.rendering.taken import BadFile, TakenFile
 from navrel.server.edits.services import editing
 from navrel.server.edits.turning import check_references
 from navrel.server.inventory.layout_pages import take_pages
 from navrel.server.inventory.models import Site
-from navrel.server.library.files import keep_data
+from navrel.server.library.files import keep_data, kept_as
 from navrel.server.library.models import FileData
 from navrel.server.library.services import put_pieces
 from navrel.server.rules.services import add_rules
@@ -69,6 +71,7 @@ class Look:
     new_pages: int
     settings: tuple[str, ...]
     menus: tuple[str, ...]
+    dresses: tuple[str, ...]
     files: tuple[str, ...]
 
 
@@ -85,6 +88,7 @@ def look_into(site: Site, tree: Any) -> Look:
         sum(1 for page in parts.pages if page.path not in present),
         tuple(setting.name for setting in parts.settings),
         tuple(menu.name for menu in parts.menus.values()),
+        tuple(dress.name for dress in parts.dresses.values()),
         tuple(file.name for file in parts.files),
     )
 
@@ -126,7 +130,7 @@ def take_in(site_slug: str, tree: Any, choices: Choices, *, by: Any = None) -> d
         if choices.site:
             _take_site(site, parts)
         pages = take_pages(site, parts) if choices.pages else 0
-        _take_declared(site, document, parts)
+        _take_declared(site, document, parts, choices)
         _take_files(site, document, parts.files, pictures)
         renames, taken = _take_pieces(site, document, parts, choices)
         rules = () if choices.rules == "none" else _rules(document, parts, choices, renames)
@@ -157,18 +161,24 @@ def _take_site(site: Site, parts: ReadParts) -> None:
     site.save()
 
 
-def _take_declared(site: Site, document: SiteDocument, parts: ReadParts) -> None:
-    """Settings and menus that the site lacks; what it has stays as it is."""
+def _take_declared(site: Site, document: SiteDocument, parts: ReadParts, choices: Choices) -> None:
+    """Settings, menus and dresses that the site lacks; what it has stays as it is.
+
+    The first dress that a site has is worn by all of its pages, so it does not come unasked.
+    """
     mine = document.layout
+    more = parts.dresses if mine.dresses or choices.site else {}
+    dresses = {**mine.dresses, **more, **mine.dresses}
     settings = (*mine.settings, *(one for one in parts.settings if one.name not in mine.setting_defaults))
-    site.settings = [write_setting(setting) for setting in settings]
+    site.settings = [write_setting(setting) for setting in with_dress_setting(settings, dresses)]
     site.menus = [write_menu(menu) for menu in {**mine.menus, **parts.menus, **mine.menus}.values()]
-    site.save(update_fields=["settings", "menus"])
+    site.dresses = [write_dress(dress) for dress in dresses.values()]
+    site.save(update_fields=["settings", "menus", "dresses"])
 
 
-def _pictures(files: Iterable[SiteFile], tree: Any) -> dict[str, Picture]:
+def _pictures(files: Iterable[SiteFile], tree: Any) -> dict[str, TakenFile]:
     """The pictures of a file by name, read as if they were taken in by hand. Raises DocumentError."""
-    found: dict[str, Picture] = {}
+    found: dict[str, TakenFile] = {}
     problems = []
     for number, file in enumerate(files):
         text = tree["files"][number].get("data")
@@ -177,16 +187,18 @@ def _pictures(files: Iterable[SiteFile], tree: Any) -> dict[str, Picture]:
                 problems.append(Problem(f"/files/{number}", f"the bytes of {file.name} are missing", "required"))
             continue
         try:
-            found[file.name] = read_picture(b64decode(text, validate=True))
+            found[file.name] = read_file(b64decode(text, validate=True))
         except (NotBase64, TypeError, ValueError) as error:
-            why = str(error) if isinstance(error, BadPicture) else "this is not base64"
-            problems.append(Problem(f"/files/{number}/data", why, "bad-picture"))
+            why = str(error) if isinstance(error, BadFile) else "this is not base64"
+            problems.append(Problem(f"/files/{number}/data", why, "bad-file"))
     if problems:
         raise DocumentError(problems)
     return found
 
 
-def _take_files(site: Site, document: SiteDocument, files: Iterable[SiteFile], pictures: Mapping[str, Picture]) -> None:
+def _take_files(
+    site: Site, document: SiteDocument, files: Iterable[SiteFile], pictures: Mapping[str, TakenFile]
+) -> None:
     known = document.files_by_name
     for file in files:
         if file.name in known:
@@ -194,9 +206,7 @@ def _take_files(site: Site, document: SiteDocument, files: Iterable[SiteFile], p
         picture = pictures.get(file.name)
         if picture is not None:
             keep_data(picture)
-            file = SiteFile(
-                file.name, picture.type, picture.digest, picture.width, picture.height, tuple(picture.smaller)
-            )
+            file = kept_as(file.name, picture)
         known = {**known, file.name: file}
     site.files = [write_file(known[name]) for name in sorted(known)]
     site.save(update_fields=["files"])

@@ -62,7 +62,7 @@ class LookView(SiteView):
                     for number, one in enumerate(found.pieces)
                 ],
                 "rules": found.rules, "pages": found.pages, "new_pages": found.new_pages,
-                "settings": found.settings, "menus": found.menus, "files": found.files,
+                "settings": found.settings, "menus": found.menus, "dresses": found.dresses, "files": found.files,
             }
         )  # fmt: skip
 

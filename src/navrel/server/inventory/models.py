@@ -23,6 +23,7 @@ class Site(models.Model):
     default_template = models.CharField(max_length=MAX_NAME, blank=True)
     settings = models.JSONField(default=list)
     menus = models.JSONField(default=list)
+    dresses = models.JSONField(default=list)
     files = models.JSONField(default=list)
     version = models.PositiveBigIntegerField(default=1)
     inventory_version = models.PositiveBigIntegerField(default=1)

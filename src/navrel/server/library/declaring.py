@@ -1,4 +1,4 @@
-"""What a site declares for all of its pieces and rules: its page settings, and its menus."""
+"""What a site declares for all of its pieces and rules: its page settings, its menus, its dresses."""
 
 from __future__ import annotations
 
@@ -9,8 +9,9 @@ from typing import Any
 
 import orjson
 
-from navrel.core.files.reading import read_menus, read_settings
-from navrel.core.files.writing import write_menu, write_setting
+from navrel.core.files.reading import read_dresses, read_menus, read_settings
+from navrel.core.files.writing import write_dress, write_menu, write_setting
+from navrel.core.layout.dressing import with_dress_setting
 from navrel.server.api.errors import Outdated
 from navrel.server.edits.services import editing
 from navrel.server.edits.turning import check_references
@@ -46,10 +47,13 @@ class Declared:
                 f"The {self.name}", self.version(site), version, {"name": self.name, "items": self.items(site)}
             )
             setattr(site, self.column, self.normal(items))
-            site.save(update_fields=[self.column])
+            settings = with_dress_setting(read_settings(site.settings), read_dresses(site.dresses))
+            site.settings = [write_setting(setting) for setting in settings]
+            site.save(update_fields=[self.column, "settings"])
             check_references(site)
             return site
 
 
 SETTINGS = Declared("settings", "settings", lambda items: [write_setting(one) for one in read_settings(items)])
 MENUS = Declared("menus", "menus", lambda items: [write_menu(one) for one in read_menus(items).values()])
+DRESSES = Declared("dresses", "dresses", lambda items: [write_dress(one) for one in read_dresses(items).values()])

@@ -3,7 +3,7 @@
 from rest_framework import serializers as s
 
 from navrel.rendering.items.parts import TAKES
-from navrel.server.api.shapes import LensedRequest, PieceTree, SettingTree
+from navrel.server.api.shapes import DressTree, LensedRequest, PieceTree, SettingTree
 
 
 class PiecePagesRow(s.Serializer):
@@ -110,21 +110,34 @@ class MenusInfo(s.Serializer):
     version = s.IntegerField(help_text="Their version, as in the ETag")
 
 
-class PictureFileRequest(s.Serializer):
-    """A picture, sent as a form."""
+class DressesRequest(s.Serializer):
+    """The dresses that a site is to have."""
+
+    items = DressTree(many=True, help_text="The dresses; pages wear the first unless the setting `dress` says another")
+
+
+class DressesInfo(s.Serializer):
+    """The dresses of a site."""
+
+    items = DressTree(many=True, help_text="The dresses; pages wear the first unless the setting `dress` says another")
+    version = s.IntegerField(help_text="Their version, as in the ETag")
+
+
+class FileRequest(s.Serializer):
+    """A picture or a font, sent as a form."""
 
     data = s.FileField(help_text="The file; what it is is told by its content")
 
 
-class PictureInfo(s.Serializer):
-    """A picture of a site."""
+class FileInfo(s.Serializer):
+    """A picture or a font of a site."""
 
-    name = s.CharField(help_text="Its name, by which items show it")
+    name = s.CharField(help_text="Its name, by which items and dresses show it")
     type = s.CharField(help_text="Its media type")
-    width = s.IntegerField(help_text="In pixels")
-    height = s.IntegerField(help_text="In pixels")
+    width = s.IntegerField(help_text="In pixels; 0 for a font")
+    height = s.IntegerField(help_text="In pixels; 0 for a font")
     address = s.CharField(help_text="Where it is to be seen, in its smallest version")
-    pieces = s.ListField(child=s.CharField(), help_text="The names of the pieces that show it")
+    pieces = s.ListField(child=s.CharField(), help_text="The names of the pieces and dresses that show it")
 
 
 class ItemPart(s.Serializer):
@@ -149,11 +162,31 @@ class ItemType(s.Serializer):
     parts = ItemPart(many=True, help_text="Its settings")
 
 
+class DressMeasure(s.Serializer):
+    """A measure of a dress."""
+
+    name = s.CharField(help_text="Its name")
+    usual = s.FloatField(help_text="What it is when not given")
+    unit = s.CharField(help_text="Its unit in CSS")
+    least = s.FloatField(help_text="The least that it may be")
+    most = s.FloatField(help_text="The most that it may be")
+
+
+class DressParts(s.Serializer):
+    """What a dress is made of."""
+
+    colours = s.DictField(child=s.CharField(), help_text="Its colours, each with what it is when not given")
+    fonts = s.DictField(child=s.CharField(), help_text="Its fonts, each with what it is when not given")
+    families = s.ListField(child=s.CharField(), help_text="The families that a font may be, besides font files")
+    measures = DressMeasure(many=True, help_text="Its measures")
+
+
 class ItemTypes(s.Serializer):
     """Everything that a piece can be made of."""
 
     items = ItemType(many=True, help_text="The types of items")
     palette = s.ListField(child=s.CharField(), help_text="The colours of the dress, by name")
+    dress = DressParts(help_text="What a dress is made of")
     placeholders = s.ListField(child=s.CharField(), help_text="What stands in braces in texts and is filled in")
 
 

@@ -1,4 +1,4 @@
-"""What belongs to a site as a whole: its page settings, its menus, its pictures."""
+"""What belongs to a site as a whole: its page settings, its menus, its dresses, its pictures and fonts."""
 
 from __future__ import annotations
 
@@ -20,7 +20,7 @@ from navrel.server.inventory.models import Site
 from navrel.server.sitestate.locking import find_site
 
 from . import files, shapes
-from .declaring import MENUS, SETTINGS, Declared
+from .declaring import DRESSES, MENUS, SETTINGS, Declared
 
 
 class SettingsView(SiteView):
@@ -63,6 +63,26 @@ class MenusView(SiteView):
         return _declare(MENUS, request, site)
 
 
+class DressesView(SiteView):
+    """The dresses of a site."""
+
+    @operation("listDresses", responses=shapes.DressesInfo)
+    def get(self, request: Request, site: str) -> Response:
+        """The dresses, with their version in the ETag."""
+        return _declared(DRESSES, find_site(site))
+
+    @operation(
+        "declareDresses",
+        parameters=[IF_MATCH],
+        request=shapes.DressesRequest,
+        responses=shapes.DressesInfo,
+        errors=[409, 412, 422, 428],
+    )
+    def put(self, request: Request, site: str) -> Response:
+        """Put all dresses anew, the setting that chooses in step; 409 where a rule chooses one that goes."""
+        return _declare(DRESSES, request, site)
+
+
 def _declare(kind: Declared, request: Request, site: str) -> Response:
     version = matched_version(request)
     items = body_of(request).get("items")
@@ -76,46 +96,46 @@ def _declared(kind: Declared, site: Site) -> Response:
     return tagged({"items": kind.items(site), "version": version}, version)
 
 
-class PicturesView(SiteView):
-    """The pictures of a site."""
+class FilesView(SiteView):
+    """The pictures and fonts of a site."""
 
     parser_classes = [MultiPartParser]
 
-    @operation("listPictures", parameters=stretch_parameters(MOST), responses=listing(shapes.PictureInfo))
+    @operation("listFiles", parameters=stretch_parameters(MOST), responses=listing(shapes.FileInfo))
     def get(self, request: Request, site: str) -> Response:
-        """The pictures, by name, each with where it is shown."""
+        """The pictures and fonts, by name, each with where it is shown."""
         record = find_site(site)
         stretch = Stretch.asked(request, MOST)
         known = read_files(record.files)
-        rows = [{**_picture(file), "pieces": files.pieces_with(record, file.name)} for file in stretch.of(known)]
+        rows = [{**_file_info(file), "pieces": files.users_of(record, file.name)} for file in stretch.of(known)]
         return Response(stretch.listed(rows, len(known)))
 
     @operation(
-        "takePicture",
-        request={"multipart/form-data": shapes.PictureFileRequest},
-        responses={201: shapes.PictureInfo},
+        "takeFile",
+        request={"multipart/form-data": shapes.FileRequest},
+        responses={201: shapes.FileInfo},
         errors=[409, 413, 422],
     )
     def post(self, request: Request, site: str) -> Response:
-        """Take a picture in; one of the same name is replaced wherever it shows."""
-        file = parsed(shapes.PictureFileRequest, request.data)["data"]
+        """Take a picture or a font in; one of the same name is replaced wherever it shows."""
+        file = parsed(shapes.FileRequest, request.data)["data"]
         if file.size > MAX_BYTES:
-            raise TooLarge("too-large", f"A picture has at most {MAX_BYTES // 2**20} MiB")
-        taken = files.take_picture(site, file.name or "picture", file.read(), by=request.user)
-        return Response({**_picture(taken), "pieces": []}, status=201)
+            raise TooLarge("too-large", f"A file has at most {MAX_BYTES // 2**20} MiB")
+        taken = files.take_file(site, file.name or "file", file.read(), by=request.user)
+        return Response({**_file_info(taken), "pieces": []}, status=201)
 
 
-class PictureFileView(SiteView):
-    """One picture of a site."""
+class FileView(SiteView):
+    """One picture or font of a site."""
 
-    @operation("removePicture", responses={204: None}, errors=[409])
+    @operation("removeFile", responses={204: None}, errors=[409])
     def delete(self, request: Request, site: str, name: str) -> Response:
-        """Remove a picture; 409 with the pieces that show it."""
-        files.remove_picture(site, name, by=request.user)
+        """Remove it; 409 with the pieces and dresses that show it."""
+        files.remove_file(site, name, by=request.user)
         return Response(status=204)
 
 
-def _picture(file: SiteFile) -> dict[str, Any]:
+def _file_info(file: SiteFile) -> dict[str, Any]:
     return {
         "name": file.name, "type": file.type, "width": file.width, "height": file.height,
         "address": file.address(min(file.widths, default=0)),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
+from dataclasses import asdict
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter
@@ -13,6 +14,7 @@ from navrel.core.cascade.bulk import resolve_all
 from navrel.core.cascade.shown import pages_showing
 from navrel.core.files.reading import read_piece
 from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.layout.dress import COLOURS, FAMILIES, FONTS, MEASURES
 from navrel.core.layout.model import Piece as CorePiece
 from navrel.core.pages.page import Page
 from navrel.core.questions.sidebars import sidebar_reach
@@ -203,6 +205,12 @@ class ItemTypesView(SiteView):
                     for kind in ITEMS.values()
                 ],
                 "palette": PALETTE,
+                "dress": {
+                    "colours": COLOURS,
+                    "fonts": FONTS,
+                    "families": FAMILIES,
+                    "measures": [{"name": name, **asdict(measure)} for name, measure in MEASURES.items()],
+                },
                 "placeholders": PLACEHOLDERS,
             }
         )

@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from django.db import connection
 
-from navrel.core.files.writing import write_file, write_menu, write_setting
+from navrel.core.files.writing import write_dress, write_file, write_menu, write_setting
 from navrel.core.layout.model import Layout
 from navrel.core.questions.changes import changed_parts
 from navrel.server.api.errors import InTheWay, Missing
@@ -178,6 +178,7 @@ def _snapshot_of(site: Site, state: LiveState) -> Snapshot:
         "default_template": state.layout.default_template or "",
         "settings": [write_setting(setting) for setting in state.layout.settings],
         "menus": [write_menu(menu) for menu in state.layout.menus.values()],
+        "dresses": [write_dress(dress) for dress in state.layout.dresses.values()],
         "files": [write_file(file) for file in state.document.files],
     }
     return Snapshot(parts, tuple(ids))

@@ -2,7 +2,7 @@
 
 from rest_framework import serializers as s
 
-from navrel.server.api.shapes import OutcomeInfo, PageRow, Somewhere
+from navrel.server.api.shapes import DressTree, LensedRequest, OutcomeInfo, PageRow, Somewhere
 
 
 class ChangeInfo(s.Serializer):
@@ -31,9 +31,10 @@ class ShiftInfo(Audience):
 
 
 class RedrawInfo(Audience):
-    """A piece that is drawn differently where it stands."""
+    """A piece that is drawn differently where it stands, or a dress where it is worn."""
 
-    piece = s.CharField(help_text="Its slug")
+    piece = s.CharField(help_text="The piece's slug; empty for a dress")
+    dress = s.CharField(help_text="The dress' slug; empty for a piece")
 
 
 class ImpactInfo(s.Serializer):
@@ -48,6 +49,7 @@ class ImpactInfo(s.Serializer):
     own = Somewhere(help_text="Pages that come or go, or whose own content or facts differ")
     untold = Somewhere(help_text="Pages with more combinations of visitors than can be told apart")
     names = s.DictField(child=s.CharField(), help_text="The names of pieces, by slug")
+    dresses = s.DictField(child=s.CharField(), help_text="The names of dresses, by slug")
 
 
 class PublishRequest(s.Serializer):
@@ -94,9 +96,26 @@ class Standing(s.Serializer):
     same_through_lens = s.BooleanField(help_text="Whether it looks the same through this lens")
     targets = s.ListField(child=s.CharField(), help_text="Targets that come out differently through this lens")
     redraws = s.ListField(child=s.CharField(), help_text="Pieces that are drawn differently through this lens")
+    dress = s.BooleanField(help_text="Whether the dress that it wears is drawn differently through this lens")
     own = s.BooleanField(help_text="Whether its own content or facts differ")
     others = s.ListField(child=s.CharField(), help_text="Who else sees a difference and when, in words")
     untold = s.BooleanField(help_text="Whether there are more combinations of visitors than can be told apart")
+
+
+class DressedRequest(LensedRequest):
+    """A dress as it stands in the editor, and the page that is to wear it."""
+
+    dress = DressTree(help_text="The dress")
+    path = s.CharField(max_length=1000, help_text="The page")
+    form = s.ChoiceField(
+        choices=["", "light", "dark"], required=False, help_text="One form of it; as the device asks when not given"
+    )
+
+
+class Dressed(s.Serializer):
+    """A page in a dress."""
+
+    html = s.CharField(help_text="A whole HTML document")
 
 
 class PreviewInfo(PageRow):

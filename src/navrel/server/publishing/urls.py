@@ -6,6 +6,7 @@ from . import views
 
 urlpatterns = [
     path("sites/<slug:site>/preview", views.PreviewView.as_view()),
+    path("sites/<slug:site>/dressed", views.DressedView.as_view()),
     path("sites/<slug:site>/impact", views.ImpactView.as_view()),
     path("sites/<slug:site>/back-to-live", views.BackToLiveView.as_view()),
     path("sites/<slug:site>/revisions", views.RevisionsView.as_view()),

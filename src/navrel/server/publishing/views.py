@@ -3,23 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import asdict
+from dataclasses import asdict, replace
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from navrel.core.files.reading import read_dresses
 from navrel.core.language.visitor import Lens
 from navrel.core.pages.page import Page
 from navrel.core.questions.shifts import Redraw, Shift
+from navrel.rendering.dress import Form
 from navrel.rendering.page import DrawnPage, draw_page
 from navrel.rendering.palette import colour
 from navrel.server.api.errors import Missing
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.telling import outcome_info, page_row, somewhere
-from navrel.server.api.views import LENS, PATH, SiteView, made, parsed
+from navrel.server.api.views import LENS, PATH, SiteView, body_of, made, parsed, read_lens
 from navrel.server.inventory.models import Content, Site
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.library.models import Piece
@@ -51,7 +53,9 @@ class ImpactView(SiteView):
         since = state.document.now()
         keys = {rule.name: rule.key for rule in state.layout.rules}
         serving = live(record)
-        pieces = {**(serving.layout.pieces if serving else {}), **state.layout.pieces}
+        layouts = [*([serving.layout] if serving else []), state.layout]
+        pieces = {slug: piece for layout in layouts for slug, piece in layout.pieces.items()}
+        dresses = {slug: dress for layout in layouts for slug, dress in layout.dresses.items()}
         return Response(
             {
                 "version": state.version,
@@ -73,12 +77,13 @@ class ImpactView(SiteView):
                     for one in found.shifts[:MOST_TOLD]
                 ],
                 "redraws": [
-                    {"piece": one.piece, "words": seen_by(one.seen, since), **somewhere(one.pages)}
+                    {"piece": one.piece, "dress": one.dress, "words": seen_by(one.seen, since), **somewhere(one.pages)}
                     for one in found.redraws[:MOST_TOLD]
                 ],
                 "own": somewhere(found.own),
                 "untold": somewhere(found.untold),
                 "names": {slug: piece.name for slug, piece in pieces.items()},
+                "dresses": {slug: dress.name for slug, dress in dresses.items()},
             }
         )
 
@@ -169,8 +174,30 @@ class PreviewView(SiteView):
         )
 
 
+class DressedView(SiteView):
+    """Pages in a dress."""
+
+    @operation("drawDressed", request=shapes.DressedRequest, responses=shapes.Dressed, errors=[422])
+    def post(self, request: Request, site: str) -> Response:
+        """A page of the draft in a dress as it is being edited, saved or not."""
+        body = parsed(shapes.DressedRequest, request.data)
+        record = find_site(site)
+        state = draft(record)
+        lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
+        edited = body_of(request)["dress"]
+        dresses = read_dresses([{**edited, "name": edited.get("name") or "x"}])
+        document = replace(state.document, layout=replace(state.layout, dresses=dresses))
+        worn = replace(state, document=document)
+        return Response({"html": _drawn(record, worn, state.page(body["path"]), lens, form=body.get("form", "")).html})
+
+
 def _drawn(
-    record: Site, state: SiteState, page: Page, lens: Lens, outlines: Mapping[str, str] | None = None
+    record: Site,
+    state: SiteState,
+    page: Page,
+    lens: Lens,
+    outlines: Mapping[str, str] | None = None,
+    form: Form = "",
 ) -> DrawnPage:
     """A page of a state, with its own content of then."""
     if isinstance(state, LiveState):
@@ -179,7 +206,7 @@ def _drawn(
         mine = PageRecord.objects.filter(site=record, path=page.path)
         digest = mine.values_list("content_id", flat=True).first() or ""
     content = Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
-    return draw_page(state.source, page, content, lens, outlines=outlines)
+    return draw_page(state.source, page, content, lens, outlines=outlines, form=form)
 
 
 def _standing(record: Site, state: SiteState, published: LiveState, page: Page, lens: Lens) -> dict[str, Any]:
@@ -198,7 +225,8 @@ def _standing(record: Site, state: SiteState, published: LiveState, page: Page, 
     return {
         "same_through_lens": same,
         "targets": list(dict.fromkeys(str(one.target) for one in here if isinstance(one, Shift))),
-        "redraws": list(dict.fromkeys(one.piece for one in here if isinstance(one, Redraw))),
+        "redraws": list(dict.fromkeys(one.piece for one in here if isinstance(one, Redraw) and one.piece)),
+        "dress": any(isinstance(one, Redraw) and one.dress for one in here),
         "own": own,
         "others": [seen_by(one, since) for one in others],
         "untold": any(one.path == page.path for one in found.untold),

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any, cast
 
-from navrel.core.files.reading import read_menus, read_piece, read_rule, read_settings
+from navrel.core.files.reading import read_dresses, read_menus, read_piece, read_rule, read_settings
 from navrel.core.layout.model import Layout, Piece, PieceKind, Rule, Setting
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece as PieceRecord
@@ -47,9 +47,15 @@ def read_layout(site: Site, older: ReadLayout = NOTHING_READ) -> ReadLayout:
         read[key] if key in read and older.rules[key] == tree else core_rule(key, tree, core_pieces, settings)
         for key, tree in rules.items()
     )
-    return ReadLayout(
-        Layout(core_pieces, core_rules, site.default_template or None, settings, read_menus(site.menus)), pieces, rules
+    layout = Layout(
+        core_pieces,
+        core_rules,
+        site.default_template or None,
+        settings,
+        read_menus(site.menus),
+        read_dresses(site.dresses),
     )
+    return ReadLayout(layout, pieces, rules)
 
 
 def _same_names(names: Mapping[str, Piece], older: Mapping[str, Piece]) -> bool:
