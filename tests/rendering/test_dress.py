@@ -27,7 +27,7 @@ def declared(text):
     for rule in tinycss2.parse_stylesheet(text, skip_whitespace=True):
         assert rule.type != "error"
         if rule.type == "at-rule" and rule.at_keyword == "media":
-            for inner in tinycss2.parse_rule_list(rule.content, skip_whitespace=True):
+            for inner in tinycss2.parse_rule_list(rule.content or [], skip_whitespace=True):
                 found["dark"].update(_properties(inner))
         elif rule.type == "qualified-rule":
             found["light"].update(_properties(rule))
@@ -37,7 +37,7 @@ def declared(text):
 def _properties(rule):
     parts = tinycss2.parse_declaration_list(rule.content, skip_whitespace=True)
     assert all(one.type == "declaration" for one in parts)
-    return {one.name: tinycss2.serialize(one.value).strip() for one in parts}
+    return {one.name: tinycss2.serialize(one.value).strip() for one in parts}  # type: ignore[arg-type]
 
 
 def test_a_site_without_a_dress_has_no_css_for_it_and_one_that_says_nothing_neither():

@@ -266,4 +266,4 @@ def test_two_people_who_declare_settings_at_once(api):
     assert declare(api, [MEASURE], version).status_code == 200
     answer = declare(api, [], version)
     assert answer.status_code == 412
-    assert answer.json()["theirs"]["items"] == [MEASURE]
+    assert answer.json()["theirs"]["items"][0] == MEASURE

@@ -1,3 +1,4 @@
+import { Chooser } from "../parts/controls";
 import { ColourField } from "./ColourField";
 import type { PartProps } from "./PartProps";
 import { styleOf, withContent } from "./tree";
@@ -12,6 +13,9 @@ const OVER = [
   ["over-ink", "ink over the title"],
   ["over-pointer", "links there, under the pointer"],
 ] as const;
+
+/** The kinds that stand in places of different widths. */
+const BANDS: string[] = ["widget"];
 
 /** The colours of a piece as a whole; a header's also for where it lies over the title. */
 export function WholePiece({ tree, palette, problemAt, onChange }: PartProps & { palette: string[] }) {
@@ -37,6 +41,20 @@ export function WholePiece({ tree, palette, problemAt, onChange }: PartProps & {
           )}
         </div>
       ))}
+      {BANDS.includes(tree.kind) && (
+        <div className="item-part">
+          <span className="mute">runs as wide</span>
+          <Chooser
+            label="Runs as wide"
+            value={style.width === "page" ? "page" : "place"}
+            options={[
+              ["place", "as its place does"],
+              ["page", "as headers and footers do"],
+            ]}
+            onChange={(width) => set("width", width === "page" ? width : "")}
+          />
+        </div>
+      )}
     </section>
   );
 }

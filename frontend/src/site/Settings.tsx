@@ -129,7 +129,14 @@ function SettingRow({ setting, problem, onChange, onRemove }: RowProps) {
           value={usualValue(setting)}
           onChange={(value) => onChange({ ...setting, default: value })}
         />
-        <Button variant="text" color="inherit" aria-label={`Take away ${name}`} onClick={onRemove}>
+        <Button
+          variant="text"
+          color="inherit"
+          disabled={setting.name === "dress"}
+          title={setting.name === "dress" ? "It stays as long as the site has dresses" : undefined}
+          aria-label={`Take away ${name}`}
+          onClick={onRemove}
+        >
           ×
         </Button>
       </div>

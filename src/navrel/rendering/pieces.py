@@ -123,8 +123,9 @@ def _drawn_piece(piece: Piece, drawing: Drawing) -> Markup:
     shown = [markup for widget in widgets if (markup := piece_markup(widget, inside))]
     if not rows and not shown:
         return _NOTHING
-    colours = _colours(piece.content.get("style", {}))
-    return drawn("piece.html", {"piece": piece, "rows": rows, "widgets": shown, "colours": colours})
+    style = piece.content.get("style", {})
+    told = {"piece": piece, "rows": rows, "widgets": shown, "colours": _colours(style), "width": style.get("width", "")}
+    return drawn("piece.html", told)
 
 
 def _colours(style: Mapping[str, Any]) -> dict[str, str]:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import hashlib
+from base64 import b64encode
+
 from django.conf import settings
 from django.db import transaction
 
@@ -17,7 +20,7 @@ FOLDER = settings.ROOT / "demo"
 
 def load_demo() -> Site:
     """Make the demo site: take its pages in, give it the layout of its layout file, publish it."""
-    tree = json_tree((FOLDER / "layout.json").read_bytes())
+    tree = {**json_tree((FOLDER / "layout.json").read_bytes()), "files": _pictures()}
     with transaction.atomic():
         site = make_site(read_document(tree))
         take_in_folder(site.slug, FOLDER / "pages")
@@ -25,6 +28,19 @@ def load_demo() -> Site:
         publish(site.slug, None, "The demo site as it comes")
     site.refresh_from_db()
     return site
+
+
+def _pictures() -> list[dict[str, str]]:
+    """The pictures drawn for it, as they stand in a layout file; what each is, taking it in tells by its content."""
+    return [
+        {
+            "name": drawing.name,
+            "type": "image/svg+xml",
+            "digest": hashlib.sha256(drawing.read_bytes()).hexdigest(),
+            "data": b64encode(drawing.read_bytes()).decode(),
+        }
+        for drawing in sorted((FOLDER / "pictures").glob("*.svg"))
+    ]
 
 
 def set_up() -> None:

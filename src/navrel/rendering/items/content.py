@@ -20,6 +20,8 @@ MAX_WIDTH = 12
 
 #: How the items of a piece that states no rows are arranged.
 ARRANGEMENTS = ("stack", "row", "columns", "split")
+#: How wide a piece runs: as its place has it, or as wide as headers and footers do.
+REACHES = ("place", "page")
 #: How the items of a cell follow each other, and where they stand in it.
 FLOWS, ALIGNS = ("stack", "line"), ("start", "center", "end", "apart")
 #: The widths at which an item may be hidden, and the room around it.
@@ -138,10 +140,11 @@ def _check_look(look: Any, at: str) -> list[Problem]:
 def _check_style(style: Any) -> list[Problem]:
     if not isinstance(style, Mapping):
         return [Problem("/content/style", "this has to be an object")]
-    problems = _unknown(style, (*_COLOURS, "arrange"), "/content/style")
+    problems = _unknown(style, (*_COLOURS, "arrange", "width"), "/content/style")
     for key in _COLOURS:
         if key in style and not is_colour(style[key]):
             problems.append(Problem(f"/content/style/{key}", "a colour is one of the dress, or is written as #1C4E80"))
-    if "arrange" in style and style["arrange"] not in ARRANGEMENTS:
-        problems.append(Problem("/content/style/arrange", f"arrange is one of {', '.join(ARRANGEMENTS)}"))
+    for key, choices in (("arrange", ARRANGEMENTS), ("width", REACHES)):
+        if key in style and style[key] not in choices:
+            problems.append(Problem(f"/content/style/{key}", f"{key} is one of {', '.join(choices)}"))
     return problems

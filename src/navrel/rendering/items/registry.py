@@ -62,7 +62,7 @@ _COUNT = Part("count", "number", 4, "how many")
 _TYPES = (
     ItemType("logo", "Logo", "Site", "The site's name or picture, leading home", (
         _line("text", "name", help="The site's name where nothing stands here"),
-        Part("file", "file", "", "picture"),
+        Part("file", "file", "", "picture"), Part("beside", "switch", False, "name beside the picture"),
         Part("href", "href", "/", "leads to"),
     ), site_items.logo),
     ItemType("menu", "Menu", "Site", "Links that fold away on phones; the page one is on is marked", (
@@ -94,6 +94,7 @@ _TYPES = (
     ), site_items.social),
     ItemType("hours", "Opening hours", "Site", "Days and hours, and whether it is open now", (
         _HEADING, Part("hours", "hours", (), "hours"), Part("now", "switch", True, "tells whether it is open"),
+        Part("days", "choice", "all", "days", "", ("all", "today")),
     ), site_items.opening_hours, _minute),
     ItemType("newsletter", "Newsletter field", "Site", "Sends an address to where the site wants it", (
         _HEADING, _line("label", "called"), _line("button", "button"), Part("action", "own-href", "/", "sends to"),
