@@ -348,7 +348,10 @@ def test_pages_with_too_many_visitors_to_tell_apart_are_named():
     assert ([page.path for page in found.untold], found.shifts) == (["/a"], ())
 
 
-DRESSES: list[dict[str, Any]] = [{"slug": "day", "name": "Day"}, {"slug": "night", "name": "Night", "colours": {"paper": "#000"}}]
+DRESSES: list[dict[str, Any]] = [
+    {"slug": "day", "name": "Day"},
+    {"slug": "night", "name": "Night", "colours": {"paper": "#000"}},
+]
 DRESS = {"name": "dress", "type": "choice", "choices": ["day", "night"]}
 
 

@@ -142,7 +142,7 @@ def test_files_come_over_the_api_in_batches(api, site):
     )
     assert api.get("").json()["pages"] == 2
     assert api.get("intakes").json()["items"][0]["by"] == "una"
-    assert Rule.objects.filter(site=site).count() == 19
+    assert Rule.objects.filter(site=site).count() == 25
 
 
 def test_taking_in_a_thousand_files_reads_in_batches(fresh, tmp_path, monkeypatch):

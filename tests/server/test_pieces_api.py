@@ -88,7 +88,7 @@ def test_every_piece_of_the_demo_can_be_saved_unchanged(api):
         assert (answer.status_code, {**answer.json(), "version": 1}) == (200, {**seen, "version": 1}), piece["slug"]
 
 
-@pytest.mark.parametrize(("slots", "kept"), [(None, 10), ([], 0), (["header"], 1)])
+@pytest.mark.parametrize(("slots", "kept"), [(None, 10), ([], 0), (["footer"], 1)])
 def test_a_template_with_an_empty_list_of_slots_has_none(api, slots, kept):
     made = api.post(
         "pieces", {"kind": "template", "name": "Bare", **({} if slots is None else {"slots": slots})}
@@ -102,8 +102,8 @@ def test_a_template_with_an_empty_list_of_slots_has_none(api, slots, kept):
     assert api.post("rules", rule).status_code == 201
     shown = api.get("preview", path="/about").json()
     seated = [one["target"] for one in shown["targets"] if one["seated"] and one["target"] not in ("template",)]
-    assert len([slot for slot in seated if not slot.startswith("setting:")]) == kept
-    assert ('data-slot="header"' in shown["html"]) == (kept > 0)
+    assert len([slot for slot in seated if not slot.startswith("setting:") and slot != "sail-panel"]) == kept
+    assert ('data-slot="footer"' in shown["html"]) == (kept > 0)
 
 
 def test_an_unused_piece_goes(api):
@@ -262,8 +262,63 @@ def test_an_edit_that_a_rule_leans_on_is_not_undone_under_it(api):
 
 
 def test_two_people_who_declare_settings_at_once(api):
-    version = api.get("settings").json()["version"]
-    assert declare(api, [MEASURE], version).status_code == 200
-    answer = declare(api, [], version)
+    before = api.get("settings").json()
+    others = [one for one in before["items"] if one["name"] != "measure"]
+    assert declare(api, [MEASURE, *others], before["version"]).status_code == 200
+    answer = declare(api, others, before["version"])
     assert answer.status_code == 412
     assert answer.json()["theirs"]["items"][0] == MEASURE
+
+
+def test_versions_of_a_piece_newest_first_and_a_copy_that_tells_how_it_differs(api):
+    before = api.get("pieces/call-us").json()
+    items = before["content"]["items"]
+    tree = {key: before[key] for key in ("name", "kind", "note", "slots", "entries")}
+    changed = {**tree, "content": {"items": [*items, {"type": "divider"}]}}
+    assert api.put("pieces/call-us", changed, before["version"]).status_code == 200
+    found = api.get("pieces/call-us/versions").json()
+    assert found["total"] == 2
+    newest, oldest = found["items"]
+    assert "divider" in newest["words"] and newest["by"] and newest["edit"] > oldest["edit"]
+    assert [len(one["piece"]["content"]["items"]) for one in (newest, oldest)] == [len(items) + 1, len(items)]
+    # What an earlier edit left is saved like anything else, and is a version itself.
+    version = api.get("pieces/call-us").json()["version"]
+    assert api.put("pieces/call-us", oldest["piece"], version).status_code == 200
+    assert api.get("pieces/call-us").json()["content"] == before["content"]
+    assert api.get("pieces/call-us/versions").json()["total"] == 3
+    assert api.get("pieces/nowhere/versions").status_code == 404
+
+
+def test_a_copy_knows_its_original_for_as_long_as_that_is_there(api):
+    copy = api.post("pieces/call-us/copy", {"name": "Call the quay"}).json()
+    assert copy["origin"] == "call-us"
+    where = f"pieces/{copy['slug']}"
+    alike = api.get(f"{where}/difference").json()
+    assert alike == {"origin": "call-us", "name": "Call us", "words": []}
+    tree = {key: copy[key] for key in ("name", "kind", "note", "slots", "entries")}
+    assert (
+        api.put(where, {**tree, "content": {"items": copy["content"]["items"][1:]}}, copy["version"]).status_code == 200
+    )
+    assert api.get(f"{where}/difference").json()["words"] == ["removed a heading"]
+    assert api.get("pieces/call-us/difference").json()["origin"] == ""
+    original = api.get("pieces/call-us").json()
+    gone = api.client.delete(
+        "/api/sites/marrowick/pieces/call-us?take_out=true", headers={"If-Match": f'"{original["version"]}"'}
+    )
+    assert gone.status_code == 204
+    assert api.get(f"{where}/difference").json()["origin"] == ""
+    # Undoing brings the original back, and with it the difference.
+    edit = api.get("edits").json()["items"][0]["number"]
+    assert api.post(f"edits/{edit}/undo").status_code == 200
+    assert api.get(f"{where}/difference").json()["name"] == "Call us"
+
+
+def test_a_copy_that_goes_and_comes_again_still_knows_its_original(api):
+    copy = api.post("pieces/call-us/copy", {"name": "Call the quay"}).json()
+    where = f"/api/sites/marrowick/pieces/{copy['slug']}"
+    assert api.client.delete(where, headers={"If-Match": f'"{copy["version"]}"'}).status_code == 204
+    edit = api.get("edits").json()["items"][0]["number"]
+    assert api.post(f"edits/{edit}/undo").status_code == 200
+    assert api.get(f"pieces/{copy['slug']}").json()["origin"] == "call-us"
+    assert api.post("back-to-live", {"part": ""}).status_code == 204
+    assert api.get(f"pieces/{copy['slug']}").status_code == 404

@@ -193,7 +193,11 @@ def test_a_preview_follows_the_lens(api):
 @pytest.mark.parametrize(
     ("path", "holds", "lacks"),
     [
-        ("/", ['data-piece="main-header"', 'data-piece="site-footer"'], ['data-slot="title"']),
+        (
+            "/",
+            ['data-piece="main-header"', 'data-piece="site-footer"', 'data-piece="home-title"', "Eight harbours"],
+            ['data-slot="aside-end"', 'data-piece="plain-title"'],
+        ),
         ("/tickets/pay", ['data-piece="slim-header"', "Card number"], ['data-slot="footer"', 'data-slot="aside-end"']),
         (
             "/journal/harbour-kitchens",

@@ -179,6 +179,20 @@ export const pictureQuery = (site: string, piece: Shapes["PieceTree"], path = ""
       ),
   });
 
+export const versionsQuery = (site: string, piece: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "versions", piece],
+    queryFn: () =>
+      items(api.GET("/api/sites/{site}/pieces/{piece}/versions", { params: { path: { site, piece } } })),
+  });
+
+export const differenceQuery = (site: string, piece: string, version: number) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "difference", piece, version],
+    queryFn: () =>
+      answer(api.GET("/api/sites/{site}/pieces/{piece}/difference", { params: { path: { site, piece } } })),
+  });
+
 export const placesQuery = (site: string, lens: LensParams) =>
   queryOptions({
     queryKey: [...siteKey(site), "places", lens],

@@ -402,6 +402,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/markup": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description The content of a piece, as it is being edited, with markup in place of its items; nothing is saved. */
+        post: operations["turnIntoMarkup"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/menus": {
         parameters: {
             query?: never;
@@ -559,6 +576,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/pieces/{piece}/difference": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description How a copy differs from the piece that it began as. */
+        get: operations["comparePiece"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/pieces/{piece}/replace": {
         parameters: {
             query?: never;
@@ -604,6 +638,23 @@ export interface paths {
         put?: never;
         /** @description A copy of a piece, pinned on one page; the shared one stays as it is. */
         post: operations["varyPiece"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/pieces/{piece}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description A piece as each of its newest edits left it, newest first. */
+        get: operations["listVersions"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1502,6 +1553,8 @@ export interface components {
              *     * `file` - file
              *     * `colour` - colour
              *     * `hours` - hours
+             *     * `code` - code
+             *     * `css` - css
              */
             takes: components["schemas"]["TakesEnum"];
             /** @description What it is when not given */
@@ -1536,6 +1589,8 @@ export interface components {
             palette: string[];
             /** @description What a dress is made of */
             dress: components["schemas"]["DressParts"];
+            /** @description What may be written in markup */
+            markup: components["schemas"]["MarkupWords"];
             /** @description What stands in braces in texts and is filled in */
             placeholders: string[];
         };
@@ -1668,6 +1723,15 @@ export interface components {
         LookRequest: {
             /** @description The file */
             file: components["schemas"]["LayoutTree"];
+        };
+        /** @description What may be written in markup. */
+        MarkupWords: {
+            /** @description What it is told of */
+            names: string[];
+            /** @description The names of its filters */
+            filters: string[];
+            /** @description The names of its tags */
+            tags: string[];
         };
         /** @description A line of a menu, as in the layout file. */
         MenuEntryTree: {
@@ -1910,6 +1974,15 @@ export interface components {
          * @enum {string}
          */
         PieceChoiceHowEnum: "add" | "replace" | "rename" | "leave";
+        /** @description How a copy differs from its original by now. */
+        PieceDifference: {
+            /** @description The original's slug; empty where it is no copy, or the original is gone */
+            origin: string;
+            /** @description The original's name */
+            name: string;
+            /** @description What differs; nothing where they are alike */
+            words: string[];
+        };
         /** @description A piece of a site. */
         PieceInfo: {
             /** @description Its name, one of its kind on the site */
@@ -1941,6 +2014,8 @@ export interface components {
             version: number;
             /** @description The colour that it has everywhere in the interface */
             colour: string;
+            /** @description The slug of the piece that it began as a copy of; empty for none */
+            origin: string;
         };
         /**
          * @description * `header` - header
@@ -1998,6 +2073,8 @@ export interface components {
             version: number;
             /** @description The colour that it has everywhere in the interface */
             colour: string;
+            /** @description The slug of the piece that it began as a copy of; empty for none */
+            origin: string;
             /** @description Rules, sidebars, other pieces and the site, as far as they name it */
             uses: number;
         };
@@ -2039,6 +2116,30 @@ export interface components {
         PieceUses: {
             /** @description Rules, sidebars, the site */
             items: components["schemas"]["UseInfo"][];
+        };
+        /** @description A piece as an edit left it. */
+        PieceVersion: {
+            /** @description The edit's number */
+            edit: number;
+            /**
+             * Format: date-time
+             * @description When
+             */
+            made: string;
+            /** @description Who */
+            by: string | null;
+            /** @description What the edit did */
+            words: string;
+            /** @description What the piece was then */
+            piece: components["schemas"]["PieceTree"];
+        };
+        PieceVersionList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["PieceVersion"][];
         };
         /** @description What is pinned on this target, and what would stand in the way of a choice here. */
         PinInfo: {
@@ -2759,9 +2860,11 @@ export interface components {
          *     * `file` - file
          *     * `colour` - colour
          *     * `hours` - hours
+         *     * `code` - code
+         *     * `css` - css
          * @enum {string}
          */
-        TakesEnum: "choice" | "line" | "text" | "href" | "own-href" | "links" | "number" | "query" | "switch" | "slug" | "slot" | "menu" | "widget" | "widgets" | "page" | "file" | "colour" | "hours";
+        TakesEnum: "choice" | "line" | "text" | "href" | "own-href" | "links" | "number" | "query" | "switch" | "slug" | "slot" | "menu" | "widget" | "widgets" | "page" | "file" | "colour" | "hours" | "code" | "css";
         /** @description One target over all pages. */
         TargetColumn: {
             /** @description The target */
@@ -2919,6 +3022,15 @@ export interface components {
             words: string;
             /** @description Whether it is taken back now */
             undone: boolean;
+        };
+        /** @description A piece's content with markup in place of its items. */
+        TurnedPiece: {
+            /** @description The content */
+            content: {
+                [key: string]: unknown;
+            };
+            /** @description The items that stay, as markup cannot say the same, by name */
+            stays: string[];
         };
         /**
          * @description * `choice` - choice
@@ -5466,6 +5578,103 @@ export interface operations {
             };
         };
     };
+    turnIntoMarkup: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PictureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TurnedPiece"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listMenus: {
         parameters: {
             query?: never;
@@ -6655,6 +6864,71 @@ export interface operations {
             };
         };
     };
+    comparePiece: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                piece: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceDifference"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     replacePiece: {
         parameters: {
             query?: never;
@@ -6916,6 +7190,76 @@ export interface operations {
             };
             /** @description What was sent cannot be used; each problem has its place */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listVersions: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 2,000 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                piece: string;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceVersionList"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -11,7 +11,7 @@ export function settingOf(target: string): string {
 
 /** A setting's value in words. */
 export function valueText(value: unknown): string {
-  return typeof value === "boolean" ? (value ? "on" : "off") : String(value);
+  return typeof value === "boolean" ? (value ? "on" : "off") : String(value) || "nothing";
 }
 
 /** `above-footer` as people read it: "Above footer". */

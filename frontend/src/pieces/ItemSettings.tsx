@@ -1,5 +1,7 @@
 import Button from "@mui/material/Button";
+import { useQuery } from "@tanstack/react-query";
 import type { Shapes } from "../api/client";
+import { itemTypesQuery } from "../api/queries";
 import { Chooser } from "../parts/controls";
 import { useMessage } from "../parts/messages";
 import { useSite } from "../parts/site";
@@ -105,7 +107,7 @@ interface PartLineProps {
 }
 
 /** What stands below its label, as it takes the whole width. */
-const LISTS = ["links", "hours", "widgets"];
+const LISTS = ["links", "hours", "widgets", "code", "css"];
 
 const boundTo = (value: unknown): string | null =>
   value !== null && typeof value === "object" && !Array.isArray(value)
@@ -115,6 +117,7 @@ const boundTo = (value: unknown): string | null =>
 /** One setting: its own value, or that of a page setting to which it is bound. */
 function PartLine({ part, item, name, problem, onChange }: PartLineProps) {
   const settings = useSite().settings;
+  const words = useQuery(itemTypesQuery).data?.markup;
   const value = item[part.name];
   const bound = boundTo(value);
   const label = `${name}: ${part.label}`;
@@ -125,7 +128,14 @@ function PartLine({ part, item, name, problem, onChange }: PartLineProps) {
           {part.label}
         </span>
         {bound === null ? (
-          <PartField part={part} value={value} label={label} onChange={onChange} />
+          <PartField
+            part={part}
+            value={value}
+            label={label}
+            problem={problem}
+            words={words}
+            onChange={onChange}
+          />
         ) : (
           <Chooser
             label={`${label}, from the page setting`}

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense } from "react";
 import type { Shapes } from "../api/client";
 import { menusQuery } from "../api/queries";
 import { Chooser, LabelledField, Segments } from "../parts/controls";
@@ -13,11 +14,16 @@ interface Props {
   part: Shapes["ItemPart"];
   value: unknown;
   label: string;
+  problem?: string;
+  /** What may be written in markup. */
+  words?: Shapes["MarkupWords"];
   onChange: (value: unknown) => void;
 }
 
+const CodeField = lazy(() => import("./CodeField"));
+
 /** The value of an item's setting, by what it takes. */
-export function PartField({ part, value, label, onChange }: Props) {
+export function PartField({ part, value, label, problem, words, onChange }: Props) {
   const text = String(value ?? part.default ?? "");
   switch (part.takes) {
     case "text":
@@ -48,6 +54,20 @@ export function PartField({ part, value, label, onChange }: Props) {
           options={[["yes", "yes"] as const, ["no", "no"] as const]}
           onChange={(chosen) => onChange(chosen === "yes")}
         />
+      );
+    case "code":
+    case "css":
+      return (
+        <Suspense>
+          <CodeField
+            language={part.takes === "css" ? "css" : "markup"}
+            label={label}
+            value={text}
+            problem={problem}
+            words={words}
+            onChange={onChange}
+          />
+        </Suspense>
       );
     case "query":
       return <QueryField label={label} value={text} onChange={onChange} />;

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
-import { answer, api } from "../api/client";
+import { ApiError, answer, api } from "../api/client";
 import { itemTypesQuery, pictureQuery } from "../api/queries";
 import { VaryHere } from "../pages/VaryHere";
 import { ConflictBox } from "../parts/ConflictBox";
@@ -18,12 +18,14 @@ import { CopyPiece } from "./CopyPiece";
 import { changed, itemAt, pointerOf, removed, rowsOf, type Spot, spotsOf, withRows } from "./content";
 import { Entries } from "./Entries";
 import { GridFields } from "./GridFields";
+import { IntoMarkup } from "./IntoMarkup";
 import { ItemSettings } from "./ItemSettings";
 import { PutOnPages } from "./PutOnPages";
 import { RemovePiece } from "./RemovePiece";
 import { ReplacePiece } from "./ReplacePiece";
 import { Structure } from "./Structure";
 import { type PieceTree, pieceTree } from "./tree";
+import { CopiedFrom, Versions } from "./Versions";
 import { WholePiece } from "./WholePiece";
 import { Widths } from "./Widths";
 
@@ -61,9 +63,18 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
   const [path, setPath] = useKept("piece-page", "");
   const [chosen, setChosen] = useState<Spot | null>(null);
   const picture = useQuery(pictureQuery(site.slug, useDebounced(tree, 120), path, true));
+  // While something is wrong, the last picture that could be drawn stays in sight.
+  const drawn = useRef("");
+  if (picture.data) drawn.current = picture.data.html;
   const rows = rowsOf(tree);
   const item = itemAt(rows, chosen);
   const problemAt = (pointer: string) => editing.problemAt(pointer)?.message;
+  /** What is wrong below a pointer: as saving told it, else as drawing it just told. */
+  const problemUnder = (pointer: string) => {
+    const told = picture.error instanceof ApiError ? picture.error.problems : [];
+    return (editing.problemUnder(pointer) ?? told.find((one) => `${one.pointer}/`.startsWith(`${pointer}/`)))
+      ?.message;
+  };
   const saved = () => tell(`Saved ${tree.name}. It is in the draft, not live yet.`);
   const remove = async (takeOut: boolean) => {
     try {
@@ -130,8 +141,11 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
         <div className="row piece-ways">
           <CopyPiece piece={piece} />
           <ReplacePiece piece={piece} />
+          {isMadeOfItems && <IntoMarkup tree={tree} onTurned={(content) => edit({ ...tree, content })} />}
+          <Versions piece={piece} onChoose={(version) => edit(pieceTree({ ...tree, ...version }))} />
           <RemovePiece piece={piece} onRemove={remove} />
         </div>
+        <CopiedFrom piece={piece} />
         <ConflictBox editing={editing} what="piece" onSaved={saved} />
         {tree.kind === "sidebar" && (
           <Entries slug={piece.slug} tree={tree} problemAt={editing.problemAt} onChange={edit} />
@@ -171,7 +185,7 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
         </div>
         {picture.isError && <p className="note-box">Waits until this is mended: {picture.error.message}</p>}
         <Widths
-          html={picture.data?.html ?? ""}
+          html={drawn.current}
           name={tree.name}
           kind={tree.kind}
           chosen={chosen && item ? pointerOf(tree, chosen) : undefined}
@@ -187,9 +201,7 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
               type={types.find((one) => one.type === item.type)}
               palette={palette}
               placeholders={known?.placeholders ?? []}
-              problemAt={(name) =>
-                editing.problemUnder(`/content${pointerOf(tree, chosen)}/${name}`)?.message
-              }
+              problemAt={(name) => problemUnder(`/content${pointerOf(tree, chosen)}/${name}`)}
               onChange={(next) => edit((newest) => withRows(newest, changed(rowsOf(newest), chosen, next)))}
               onRemove={() => {
                 edit((newest) => withRows(newest, removed(rowsOf(newest), chosen)));

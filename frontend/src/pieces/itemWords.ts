@@ -10,7 +10,8 @@ export function useItemWords(types: Shapes["ItemType"][]) {
   const name = (item: Item) => types.find((one) => one.type === item.type)?.name ?? item.type;
   const line = (item: Item) => {
     const inner = bySlug.get(String(item.piece ?? ""))?.name;
-    const said = inner ?? SAYS.map((key) => item[key]).find((one) => typeof one === "string" && one);
+    const code = typeof item.code === "string" ? item.code.replace(/<[^>]*>|\s+/g, " ").trim() : "";
+    const said = inner || code || SAYS.map((key) => item[key]).find((one) => typeof one === "string" && one);
     return said ? `${name(item)}: ${said}` : name(item);
   };
   return { name, line };

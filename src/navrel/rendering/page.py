@@ -14,6 +14,7 @@ from navrel.core.cascade.plain import Outcome, Trace, resolve_page
 from navrel.core.cascade.seating import seated_slots
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens
+from navrel.core.layout.contents import items_of
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import DRESS_SETTING, SLOTS, TEMPLATE, Piece, Target
 from navrel.core.pages.page import Page
@@ -23,6 +24,7 @@ from .dress import Form, dress_css
 from .environment import drawn, stylesheet_address
 from .items.grid import WIDTHS
 from .items.place import Memory, Place
+from .markup.drawing import styles_in, styles_of
 from .pieces import Drawing, piece_markup
 from .settings import document_title, setting_values, styled
 
@@ -101,6 +103,7 @@ def draw_page(
         "title": document_title(values, page, place),
         "styled": styled(values),
         "dress": _worn(place, form),
+        "styles": styles_in("".join([*around.values(), filled]), _styles(source)),
         "grid": grid.css,
         "before": [markup for name, markup in around.items() if name in _BEFORE_CONTENT],
         "after": [markup for name, markup in around.items() if name not in _BEFORE_CONTENT],
@@ -119,6 +122,12 @@ def _worn(place: Place, form: Form = "") -> Markup:
     files = place.document.files_by_name
     key = ("dress", dress and dress.slug, form)
     return place.memory.get(key, lambda: Markup(dress_css(dress, files, form)))  # noqa: S704
+
+
+def _styles(source: Source) -> dict[str, str]:
+    """The styles of all markup of a state."""
+    pieces = source.document.layout.pieces.values()
+    return source.memory.get("styles", lambda: styles_of(item for piece in pieces for item in items_of(piece.content)))
 
 
 class _PageDrawing:
@@ -225,13 +234,15 @@ def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, *, marked: 
     traces = source.resolve(page, lens)
     place = Place(source.document, source.index, page, lens, setting_values(traces), memory=source.memory)
     heading = "p" if piece.kind == "header" else "h2"
+    markup = piece_markup(piece, Drawing(place, _named_slot, heading, "alone", marked=marked))
     told = {
         "page": page,
         "site": source.document,
         "kind": piece.kind,
+        "styles": styles_in(markup, {**_styles(source), **styles_of(items_of(piece.content))}),
         "dress": _worn(place),
         "grid": Grid(piece) if piece.kind == "template" else None,
-        "piece": piece_markup(piece, Drawing(place, _named_slot, heading, "alone", marked=marked)),
+        "piece": markup,
         "stylesheet": stylesheet_address(),
     }
     return str(drawn("alone.html", told))

@@ -145,7 +145,7 @@ def _row(piece: Piece, row: Mapping[str, Any], number: int, drawing: Drawing) ->
         items = [
             markup
             for at, item in enumerate(stated)
-            if (markup := _item(item, f"{base}/{place}/items/{at}" if base else f"/items/{before + at}", drawing))
+            if (markup := item_markup(item, f"{base}/{place}/items/{at}" if base else f"/items/{before + at}", drawing))
         ]
         before += len(stated)
         told = {"flow": cell.get("flow", "stack"), "align": cell.get("align", "start"), "width": cell.get("width", 0)}
@@ -154,7 +154,8 @@ def _row(piece: Piece, row: Mapping[str, Any], number: int, drawing: Drawing) ->
     return {"cells": cells, "shares": shares} if any(cell["items"] for cell in cells) else None
 
 
-def _item(item: Mapping[str, Any], pointer: str, drawing: Drawing) -> Markup:
+def item_markup(item: Mapping[str, Any], pointer: str, drawing: Drawing) -> Markup:
+    """An item where it stands, empty where it draws nothing. ``pointer``: its place in the content (RFC 6901)."""
     kind = ITEMS[item["type"]]
     place = drawing.place
     values = _values(kind, item, place)
@@ -172,6 +173,7 @@ def _item(item: Mapping[str, Any], pointer: str, drawing: Drawing) -> Markup:
         "id": f"{drawing.where}{pointer.replace('/', '-')}",
         "draw": partial(piece_markup, drawing=drawing),
         "stand": drawing.slot,
+        "marked": drawing.marked,
     }
     return _marked(drawn(f"items/{kind.type}.html", told), item, pointer, drawing)
 

@@ -21,7 +21,7 @@ from .items.place import Memory, Place
 from .items.registry import ITEMS, ItemType
 
 #: The items that tell of other pages than the one they stand on.
-_LOOKING = ("menu", "languages", "newest", "alike", "neighbours", "topics", "calendar", "breadcrumbs")
+_LOOKING = ("menu", "languages", "newest", "alike", "neighbours", "topics", "calendar", "breadcrumbs", "markup")
 
 
 def redrawing(
@@ -55,12 +55,15 @@ def _by_menus_and_files(before: SiteDocument, after: SiteDocument) -> frozenset[
         slug
         for slug, piece in after.layout.pieces.items()
         if other_menus.intersection((*piece.menus, *after.layout.menus_of(piece)))
+        or (other_menus and any("menus" in item.get("code", "") for item in items_of(piece.content)))
         or (other_files and any(_may_show(item, other_files) for item in items_of(piece.content)))
     )
 
 
 def _may_show(item: Mapping[str, Any], files: Set[str]) -> bool:
-    """Whether an item shows one of some pictures; one whose picture a page setting says may."""
+    """Whether an item shows one of some pictures; one whose picture a page setting says may, and so may markup."""
+    if "code" in item:
+        return any(name in item["code"] for name in files)
     name = item.get("file", "")
     return name in files if isinstance(name, str) else True
 

@@ -10,15 +10,15 @@ import nh3
 
 from .links import scheme_of, stays_here
 
-_DRAWING_TAGS = {
+DRAWING_TAGS = {
     "svg", "g", "path", "rect", "circle", "ellipse", "line", "polyline", "polygon", "text", "tspan", "title", "desc",
 }  # fmt: skip
-_DRAWING_ATTRIBUTES = {
+DRAWING_ATTRIBUTES = {
     "viewBox", "width", "height", "d", "x", "y", "x1", "x2", "y1", "y2", "cx", "cy", "r", "rx", "ry", "points",
     "fill", "stroke", "stroke-width", "stroke-linecap", "stroke-linejoin", "stroke-dasharray", "opacity",
     "text-anchor", "font-size", "font-weight",
 }  # fmt: skip
-_FORM_ATTRIBUTES = {
+FORM_ATTRIBUTES = {
     "form": {"action", "method"},
     "input": {"type", "name", "value", "placeholder", "required", "autocomplete", "checked", "min", "max"},
     "label": {"for"},
@@ -30,21 +30,21 @@ _FORM_ATTRIBUTES = {
     "time": {"datetime"},
     "img": {"loading"},
 }
-_TAGS = nh3.ALLOWED_TAGS | _DRAWING_TAGS | set(_FORM_ATTRIBUTES) | {"section", "fieldset", "legend", "main", "address"}
+_TAGS = nh3.ALLOWED_TAGS | DRAWING_TAGS | set(FORM_ATTRIBUTES) | {"section", "fieldset", "legend", "main", "address"}
 _EVERYWHERE = {"lang", "id", "class", "title", "role", "aria-label", "aria-hidden", "aria-labelledby"}
-_SCHEMES = {"http", "https", "mailto", "tel"}
+SCHEMES = {"http", "https", "mailto", "tel"}
 #: Attributes whose address is fetched or sent to, so that it has to be the site's own.
 _OWN_ADDRESSES = {"action", "formaction", "src", "srcset", "poster", "background", "cite"}
-_PICTURE_DATA = re.compile(r"data:image/(?:png|jpeg|gif|webp|avif)[;,]", re.IGNORECASE)
+PICTURE_DATA = re.compile(r"data:image/(?:png|jpeg|gif|webp|avif)[;,]", re.IGNORECASE)
 #: Roles that would make a part of the content pass for a part of the page around it.
-_PAGE_ROLES = {"banner", "contentinfo", "main"}
+PAGE_ROLES = {"banner", "contentinfo", "main"}
 
 
 def _attributes() -> dict[str, set[str]]:
     found = {tag: set(names) for tag, names in nh3.ALLOWED_ATTRIBUTES.items()}
-    for tag in _DRAWING_TAGS:
-        found[tag] = found.get(tag, set()) | _DRAWING_ATTRIBUTES
-    for tag, names in _FORM_ATTRIBUTES.items():
+    for tag in DRAWING_TAGS:
+        found[tag] = found.get(tag, set()) | DRAWING_ATTRIBUTES
+    for tag, names in FORM_ATTRIBUTES.items():
         found[tag] = found.get(tag, set()) | names
     return {**found, "*": _EVERYWHERE}
 
@@ -79,14 +79,14 @@ _OWN_BEGINNINGS = (
 def _filtered(tag: str, name: str, value: str) -> str | None:
     """An attribute's value as it may stand, None for not at all."""
     if name in _OWN_ADDRESSES:
-        picture = tag == "img" and name == "src" and _PICTURE_DATA.match(value)
+        picture = tag == "img" and name == "src" and PICTURE_DATA.match(value)
         return value if picture or (stays_here(value) and not scheme_of(value)) else None
     if name == "class":
         kept = [one for one in value.split() if one not in own_classes() and not one.startswith(_OWN_BEGINNINGS)]
         return " ".join(kept) or None
     if name == "href":
-        return value if scheme_of(value) in ("", *_SCHEMES) else None
-    if name == "role" and value.strip().lower() in _PAGE_ROLES:
+        return value if scheme_of(value) in ("", *SCHEMES) else None
+    if name == "role" and value.strip().lower() in PAGE_ROLES:
         return None
     return value
 
@@ -98,6 +98,6 @@ def sanitise(markup: str) -> str:
         tags=_TAGS,
         attributes=_ATTRIBUTES,
         attribute_filter=_filtered,
-        url_schemes=_SCHEMES | {"data"},
+        url_schemes=SCHEMES | {"data"},
         link_rel=None,
     )

@@ -26,7 +26,7 @@ _ITEMS = {
     "hours": "opening hours", "newsletter": "a newsletter field", "image": "an image", "slides": "slides",
     "alike": "pages like this one", "neighbours": "previous and next", "topics": "the topics",
     "calendar": "a calendar", "contents": "a table of contents", "share": "share links", "divider": "a divider",
-    "space": "a space", "piece": "a widget", "slot": "a slot",
+    "space": "a space", "piece": "a widget", "slot": "a slot", "markup": "the markup",
 }  # fmt: skip
 
 
@@ -139,6 +139,11 @@ def _doing(action: Tree, names: Mapping[str, str]) -> str:
         return f"{action['setting']} set to {action['value']}"
     slug = action.get("template") or action.get("piece") or ""
     return f"{target_words(_target(action))}: {_DOES[action['do']]}{names.get(slug, slug)}"
+
+
+def piece_differences(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str]:
+    """How one piece differs from another, as if it had been changed into it; ``names`` are those of pieces by slug."""
+    return _piece_words(before, after, names)
 
 
 def _piece_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str]:

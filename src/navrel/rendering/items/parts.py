@@ -14,6 +14,8 @@ from navrel.core.layout.document import is_slug
 
 from ..colours import is_colour
 from ..links import as_read, is_safe, stays_here
+from ..markup.css import MAX_CSS, BadStyles, check_styles
+from ..markup.drawing import problem_of_markup
 
 #: Names that mean something else where slots are named: the page's own content, and the page template.
 RESERVED_SLOTS = ("content", "template")
@@ -21,7 +23,7 @@ MAX_LINKS = 60
 MAX_TEXT = 5000
 MAX_LINE = 300
 MOST_LISTED = 20
-_UNBOUND = ("links", "hours", "widgets", "widget", "slot")
+_UNBOUND = ("links", "hours", "widgets", "widget", "slot", "code", "css")
 _DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 
@@ -155,6 +157,20 @@ def _is_line_of_hours(line: Any) -> bool:
     return opens < closes
 
 
+def _check_code(value: Any) -> str:
+    return problem_of_markup(value) if isinstance(value, str) else "this has to be markup"
+
+
+def _check_css(value: Any) -> str:
+    if not isinstance(value, str) or len(value) > MAX_CSS:
+        return f"styles have at most {MAX_CSS:,} characters"
+    try:
+        check_styles(value)
+    except BadStyles as error:
+        return str(error)
+    return ""
+
+
 #: What a value has to be for each of `takes`; a check answers with what is wrong.
 CHECKS: Mapping[str, Callable[[Any], str]] = {
     "line": _check_line,
@@ -174,6 +190,8 @@ CHECKS: Mapping[str, Callable[[Any], str]] = {
     "file": _check_file,
     "colour": _check_colour,
     "hours": _check_hours,
+    "code": _check_code,
+    "css": _check_css,
 }
 #: Everything that a setting of an item may take.
 TAKES = ("choice", *CHECKS)

@@ -6,6 +6,7 @@ from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from ..markup.drawing import markup
 from . import page_items, site_items
 from .parts import Part
 from .place import ORDERS, Place
@@ -62,7 +63,7 @@ _COUNT = Part("count", "number", 4, "how many")
 _TYPES = (
     ItemType("logo", "Logo", "Site", "The site's name or picture, leading home", (
         _line("text", "name", help="The site's name where nothing stands here"),
-        Part("file", "file", "", "picture"), Part("beside", "switch", False, "name beside the picture"),
+        Part("file", "file", "", "picture"), Part("beside", "switch", False, "both, side by side"),
         Part("href", "href", "/", "leads to"),
     ), site_items.logo),
     ItemType("menu", "Menu", "Site", "Links that fold away on phones; the page one is on is marked", (
@@ -172,6 +173,9 @@ _TYPES = (
     ItemType("space", "Space", "Room", "Room and nothing else", (
         Part("size", "choice", "medium", "size", "", ("small", "medium", "large")),
     ), page_items.always),
+    ItemType("markup", "Markup", "Text", "HTML with Liquid, and styles of its own that reach no further", (
+        Part("code", "code", "", "markup"), Part("css", "css", "", "styles"),
+    ), markup, own=True),
     ItemType("piece", "Widget", "Room", "A widget that stands in this piece as in a slot; one for many pieces", (
         Part("piece", "widget", "", "widget"),
     ), page_items.embedded, own=True),

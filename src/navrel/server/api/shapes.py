@@ -178,6 +178,7 @@ class PieceInfo(PieceTree):
     slug = s.CharField(help_text="Its slug, made from its first name, which stays for life")
     version = s.IntegerField(help_text="Its version, as in the ETag")
     colour = s.CharField(help_text="The colour that it has everywhere in the interface")
+    origin = s.CharField(help_text="The slug of the piece that it began as a copy of; empty for none")
 
 
 class PieceRow(PieceInfo):

@@ -18,7 +18,7 @@ from navrel.server.rules.models import Rule
 Tree = Mapping[str, Any]
 
 RULE_FIELDS = ("name", "note", "on", "priority", "condition", "actions")
-PIECE_FIELDS = ("kind", "name", "note", "content", "slots", "entries", "colour", "position")
+PIECE_FIELDS = ("kind", "name", "note", "content", "slots", "entries", "colour", "position", "origin")
 SITE_FIELDS = ("default_template", "settings", "menus", "dresses", "files")
 
 

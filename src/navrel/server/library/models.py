@@ -10,7 +10,10 @@ from navrel.server.inventory.models import Site
 
 
 class Piece(models.Model):
-    """A reusable layout part. The slug stays for life; ``colour`` is the place in the interface's palette."""
+    """A reusable layout part. The slug stays for life; ``colour`` is the place in the interface's palette.
+
+    ``origin`` is the slug of the piece that it began as a copy of.
+    """
 
     site = models.ForeignKey(Site, models.CASCADE, related_name="pieces")
     slug = models.CharField(max_length=MAX_NAME)
@@ -22,6 +25,7 @@ class Piece(models.Model):
     entries = models.JSONField(default=list)
     colour = models.PositiveSmallIntegerField(default=0)
     position = models.PositiveIntegerField(default=0)
+    origin = models.CharField(max_length=MAX_NAME, blank=True)
     version = models.PositiveIntegerField(default=1)
 
     class Meta:

@@ -52,7 +52,7 @@ def copy_piece(site_slug: str, slug: str, name: str, *, by: Any = None) -> Piece
 def copy_locked(site: Site, original: Piece, name: str) -> Piece:
     """The same in a site that is locked for an edit."""
     tree = {**piece_tree(original), "name": name.strip(), "slug": _free_slug(site, name)}
-    return _create(site, [_Shelf(site).check(tree)])[0]
+    return _create(site, [_Shelf(site).check(tree)], origin=original.slug)[0]
 
 
 def change_piece(site_slug: str, slug: str, tree: dict[str, Any], version: int, *, by: Any = None) -> Piece:
@@ -191,7 +191,7 @@ def piece_columns(piece: CorePiece) -> dict[str, Any]:
     }
 
 
-def _create(site: Site, pieces: Sequence[CorePiece]) -> list[Piece]:
+def _create(site: Site, pieces: Sequence[CorePiece], *, origin: str = "") -> list[Piece]:
     """New records for pieces, last on the shelf, each in the colour that fewest have then."""
     known = list(Piece.objects.filter(site=site).values_list("position", "colour"))
     if len(known) + len(pieces) > MAX_PIECES:
@@ -201,7 +201,7 @@ def _create(site: Site, pieces: Sequence[CorePiece]) -> list[Piece]:
     records = []
     for number, piece in enumerate(pieces, start=1):
         colours.append(_rarest(colours))
-        more = {"position": position + number, "colour": colours[-1], **piece_columns(piece)}
+        more = {"position": position + number, "colour": colours[-1], "origin": origin, **piece_columns(piece)}
         records.append(Piece(site=site, slug=piece.slug, kind=piece.kind, **more))
     return Piece.objects.bulk_create(records)
 

@@ -45,6 +45,31 @@ class PictureRequest(s.Serializer):
     marked = s.BooleanField(required=False, help_text="Whether its items carry their place, to be chosen by pointing")
 
 
+class PieceVersion(s.Serializer):
+    """A piece as an edit left it."""
+
+    edit = s.IntegerField(help_text="The edit's number")
+    made = s.DateTimeField(help_text="When")
+    by = s.CharField(allow_null=True, help_text="Who")
+    words = s.CharField(help_text="What the edit did")
+    piece = PieceTree(help_text="What the piece was then")
+
+
+class PieceDifference(s.Serializer):
+    """How a copy differs from its original by now."""
+
+    origin = s.CharField(help_text="The original's slug; empty where it is no copy, or the original is gone")
+    name = s.CharField(help_text="The original's name")
+    words = s.ListField(child=s.CharField(), help_text="What differs; nothing where they are alike")
+
+
+class TurnedPiece(s.Serializer):
+    """A piece's content with markup in place of its items."""
+
+    content = s.DictField(help_text="The content")
+    stays = s.ListField(child=s.CharField(), help_text="The items that stay, as markup cannot say the same, by name")
+
+
 class SidebarReachRequest(LensedRequest):
     """A sidebar as it stands in the editor, and the lens."""
 
@@ -181,12 +206,21 @@ class DressParts(s.Serializer):
     measures = DressMeasure(many=True, help_text="Its measures")
 
 
+class MarkupWords(s.Serializer):
+    """What may be written in markup."""
+
+    names = s.ListField(child=s.CharField(), help_text="What it is told of")
+    filters = s.ListField(child=s.CharField(), help_text="The names of its filters")
+    tags = s.ListField(child=s.CharField(), help_text="The names of its tags")
+
+
 class ItemTypes(s.Serializer):
     """Everything that a piece can be made of."""
 
     items = ItemType(many=True, help_text="The types of items")
     palette = s.ListField(child=s.CharField(), help_text="The colours of the dress, by name")
     dress = DressParts(help_text="What a dress is made of")
+    markup = MarkupWords(help_text="What may be written in markup")
     placeholders = s.ListField(child=s.CharField(), help_text="What stands in braces in texts and is filled in")
 
 

@@ -11,5 +11,6 @@ from .models import Piece
 
 
 def piece_info(record: Piece) -> dict[str, Any]:
-    """A piece in layout-file form, with its version and its colour."""
-    return {**piece_tree(record), "version": record.version, "colour": colour(record.colour)}
+    """A piece in layout-file form, with its version, its colour, and what it is a copy of."""
+    more = {"version": record.version, "colour": colour(record.colour), "origin": record.origin}
+    return {**piece_tree(record), **more}

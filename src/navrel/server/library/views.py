@@ -21,8 +21,11 @@ from navrel.core.questions.sidebars import sidebar_reach
 from navrel.rendering.colours import PALETTE
 from navrel.rendering.items.content import check_content
 from navrel.rendering.items.registry import ITEMS
+from navrel.rendering.markup.language import filter_names, tag_names
+from navrel.rendering.markup.told import NAMES as MARKUP_NAMES
 from navrel.rendering.page import draw_piece
 from navrel.rendering.placeholders import NAMES as PLACEHOLDERS
+from navrel.rendering.turning import turned
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.shapes import PieceInfo, PieceRow, PieceTree
@@ -31,7 +34,7 @@ from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 
-from . import services, shapes, starters
+from . import services, shapes, starters, versions
 from .models import Piece
 from .telling import piece_info
 from .uses import uses_of
@@ -112,6 +115,36 @@ class PieceUsesView(SiteView):
         return Response({"items": [use.as_tree() for use in uses_of(record.site, record.slug)]})
 
 
+class VersionsView(SiteView):
+    """What a piece was."""
+
+    @operation("listVersions", parameters=stretch_parameters(MOST), responses=listing(shapes.PieceVersion))
+    def get(self, request: Request, site: str, piece: str) -> Response:
+        """A piece as each of its newest edits left it, newest first."""
+        stretch = Stretch.asked(request, MOST)
+        found = versions.versions_of(find_site(site), piece)
+        return Response(stretch.listed([_version(one) for one in stretch.of(found)], len(found)))
+
+
+def _version(one: versions.Version) -> dict[str, Any]:
+    edit = one.edit
+    by = edit.by.get_username() if edit.by else None
+    return {"edit": edit.number, "made": edit.made, "by": by, "words": edit.words, "piece": one.tree}
+
+
+class DifferenceView(SiteView):
+    """Copies and their originals."""
+
+    @operation("comparePiece", responses=shapes.PieceDifference)
+    def get(self, request: Request, site: str, piece: str) -> Response:
+        """How a copy differs from the piece that it began as."""
+        found = versions.differences(find_site(site), piece)
+        if found is None:
+            return Response({"origin": "", "name": "", "words": []})
+        original, words = found
+        return Response({"origin": original.slug, "name": original.name, "words": words})
+
+
 class CopyPieceView(SiteView):
     """Copies of a piece."""
 
@@ -172,6 +205,20 @@ class PictureView(SiteView):
         return Response({"html": _drawn(state, piece, body.get("path", ""), marked=body.get("marked", False))})
 
 
+class MarkupView(SiteView):
+    """Pieces as markup."""
+
+    @operation("turnIntoMarkup", request=shapes.PictureRequest, responses=shapes.TurnedPiece, errors=[422])
+    def post(self, request: Request, site: str) -> Response:
+        """The content of a piece, as it is being edited, with markup in place of its items; nothing is saved."""
+        parsed(shapes.PictureRequest, request.data)
+        state = self.draft(site)
+        piece = _edited(request, state, "picture")
+        check_content(piece.kind, piece.content)
+        found = turned(piece.content, state.document, state.index, Lens(Visitor(), state.document.now()))
+        return Response({"content": found.content, "stays": found.stays})
+
+
 class SidebarReachView(SiteView):
     """How far the entries of sidebars reach."""
 
@@ -211,6 +258,7 @@ class ItemTypesView(SiteView):
                     "families": FAMILIES,
                     "measures": [{"name": name, **asdict(measure)} for name, measure in MEASURES.items()],
                 },
+                "markup": {"names": MARKUP_NAMES, "filters": filter_names(), "tags": tag_names()},
                 "placeholders": PLACEHOLDERS,
             }
         )
@@ -229,7 +277,7 @@ def _made(site: str, record: Piece) -> Response:
 
 
 def _tree(request: Request) -> dict[str, Any]:
-    return {key: value for key, value in body_of(request).items() if key not in ("slug", "version", "colour")}
+    return {key: value for key, value in body_of(request).items() if key not in ("slug", "version", "colour", "origin")}
 
 
 def _use_counts(state: SiteState) -> Counter[str]:

@@ -168,11 +168,11 @@ def _snapshot_of(site: Site, state: LiveState) -> Snapshot:
         f"rule/{number}": rule_columns(rule) for number, rule in zip(ids, state.layout.rules, strict=True)
     }
     shelf = {
-        piece["slug"]: {"colour": piece["colour"], "position": piece["position"]}
-        for piece in Piece.objects.filter(site=site).values("slug", "colour", "position")
+        piece.pop("slug"): piece
+        for piece in map(dict, Piece.objects.filter(site=site).values("slug", "colour", "position", "origin"))
     }
     for position, (slug, piece) in enumerate(state.layout.pieces.items()):
-        usual = state.shelf.get(slug) or {"colour": free_colour(site), "position": position}
+        usual = {"colour": free_colour(site), "position": position, "origin": "", **state.shelf.get(slug, {})}
         parts[f"piece/{slug}"] = {"kind": piece.kind, **piece_columns(piece), **shelf.get(slug, usual)}
     parts["site"] = {
         "default_template": state.layout.default_template or "",

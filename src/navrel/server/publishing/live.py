@@ -36,14 +36,14 @@ class Unreadable(Exception):
 class LiveState(SiteState):
     """A published state: also knows its revision, and the content of every page by digest.
 
-    ``rule_ids`` are the ids that the rules had in the draft, in their order, and ``shelf`` the colour and position of
-    each piece by slug; both are empty in revisions that were published before they were kept.
+    ``rule_ids`` are the ids that the rules had in the draft, in their order, and ``shelf`` the colour, position and
+    origin of each piece by slug; both are empty in revisions that were published before they were kept.
     """
 
     revision: Revision = field(kw_only=True)
     contents: dict[str, str] = field(kw_only=True)
     rule_ids: tuple[int, ...] = field(kw_only=True, default=())
-    shelf: dict[str, dict[str, int]] = field(kw_only=True, default_factory=dict)
+    shelf: dict[str, dict[str, Any]] = field(kw_only=True, default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -112,8 +112,8 @@ def packed(site: Site, document: SiteDocument) -> bytes:
         "contents": dict(draft_contents(site)),
         "rule_ids": [rule.key for rule in document.layout.rules],
         "shelf": {
-            piece["slug"]: {"colour": piece["colour"], "position": piece["position"]}
-            for piece in Piece.objects.filter(site=site).values("slug", "colour", "position")
+            piece.pop("slug"): piece
+            for piece in map(dict, Piece.objects.filter(site=site).values("slug", "colour", "position", "origin"))
         },
     }
     packed = gzip.compress(orjson.dumps(archive), 6)

@@ -1,0 +1,54 @@
+"""Markup drawn at a place: filled in, cleaned, and named by its styles."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from markupsafe import Markup
+
+from ..items.place import Place
+from .css import name_of_styles, scoped
+from .filters import drawn_at
+from .html import clean_markup
+from .language import MarkupError, fill_in_markup, read_markup
+from .told import told_on
+
+_STYLED = re.compile(r'data-styles="([0-9a-f]{16})"')
+
+
+def markup(values: Mapping[str, Any], place: Place) -> dict[str, Any] | None:
+    """What an item of markup draws; ``stops`` says why it draws nothing."""
+    token = drawn_at.set(place)
+    try:
+        html = clean_markup(fill_in_markup(read_markup(values["code"]), told_on(place)))
+    except MarkupError as error:
+        return {"html": "", "styles": "", "stops": str(error)}
+    finally:
+        drawn_at.reset(token)
+    if not html.strip():
+        return None
+    styles = name_of_styles(values["css"]) if scoped(values["css"]) else ""
+    return {"html": Markup(html), "styles": styles, "stops": ""}  # noqa: S704
+
+
+def problem_of_markup(code: str) -> str:
+    """What is wrong with markup: in how it is written, or in what it does where nothing is told to it."""
+    try:
+        fill_in_markup(read_markup(code), {})
+    except MarkupError as error:
+        return str(error)
+    return ""
+
+
+def styles_of(items: Iterable[Mapping[str, Any]]) -> dict[str, str]:
+    """The scoped CSS of the markup among some items, by its name."""
+    written = (item["css"] for item in items if item.get("type") == "markup" and isinstance(item.get("css"), str))
+    return {name_of_styles(css): found for css in written if (found := scoped(css))}
+
+
+def styles_in(html: str, known: Mapping[str, str]) -> Markup:
+    """The CSS that some HTML needs, each once, in the order in which it is needed."""
+    names = dict.fromkeys(_STYLED.findall(html)) if known else ()
+    return Markup("\n".join(known[name] for name in names if name in known))  # noqa: S704

@@ -1,0 +1,71 @@
+"""HTML of a piece's markup, by an allow-list that suits layout: nothing runs, reaches out, or leaves its box."""
+
+from __future__ import annotations
+
+import re
+
+import nh3
+
+from ..links import scheme_of, stays_here
+from ..sanitising import DRAWING_ATTRIBUTES, DRAWING_TAGS, FORM_ATTRIBUTES, PAGE_ROLES, PICTURE_DATA, SCHEMES
+
+#: Landmarks and headings of the page are the page's: an address list is no `main`, a band no second banner.
+_TAGS = (
+    (nh3.ALLOWED_TAGS | DRAWING_TAGS | set(FORM_ATTRIBUTES) | {"section", "fieldset", "legend", "address", "picture"})
+    - {"main", "header", "footer", "slot", "map", "area"}
+)  # fmt: skip
+_EVERYWHERE = {"lang", "dir", "class", "title", "role", "aria-label", "aria-hidden", "aria-current", "hidden"}
+_MORE = {
+    "a": {"href", "rel", "hreflang"},
+    "img": {"src", "srcset", "sizes", "alt", "width", "height", "loading"},
+    "details": {"open"},
+    "time": {"datetime"},
+    "td": {"colspan", "rowspan"},
+    "th": {"colspan", "rowspan", "scope"},
+    "ol": {"start", "reversed"},
+}
+_OWN_ADDRESSES = {"action", "src", "srcset", "cite"}
+_WIDTHS = re.compile(r"\s+\d+(?:\.\d+)?[wx]\s*\Z")
+
+
+def _attributes() -> dict[str, set[str]]:
+    found = {tag: set(names) for tag, names in FORM_ATTRIBUTES.items() if tag in _TAGS}
+    for tag, names in _MORE.items():
+        found[tag] = found.get(tag, set()) | names
+    for tag in DRAWING_TAGS:
+        found[tag] = found.get(tag, set()) | DRAWING_ATTRIBUTES
+    # Without ids, what is told of by one is told of by nothing.
+    found["label"] = set()
+    return {**found, "*": _EVERYWHERE}
+
+
+def _filtered(tag: str, name: str, value: str) -> str | None:
+    if name == "srcset":
+        own = all(_is_own(_WIDTHS.sub("", one).strip()) for one in value.split(","))
+        return value if own else None
+    if name in _OWN_ADDRESSES:
+        return value if (tag == "img" and name == "src" and PICTURE_DATA.match(value)) or _is_own(value) else None
+    if name == "href":
+        return value if scheme_of(value) in ("", *SCHEMES) else None
+    if name == "role" and value.strip().lower() in PAGE_ROLES:
+        return None
+    return value
+
+
+def _is_own(address: str) -> bool:
+    return stays_here(address) and not scheme_of(address)
+
+
+def clean_markup(html: str) -> str:
+    """Markup by the allow-list. Its class names may be any: what they style stays in the box of the markup."""
+    return nh3.clean(
+        html,
+        tags=_TAGS,
+        attributes=_ATTRIBUTES,
+        attribute_filter=_filtered,
+        url_schemes=SCHEMES | {"data"},
+        link_rel=None,
+    )
+
+
+_ATTRIBUTES = _attributes()
