@@ -29,10 +29,33 @@ def browser():
         browser.close()
 
 
+@pytest.fixture(scope="session")
+def reset(served):
+    """Bring the demo site back to how it comes. One program does it for all tests, as starting one takes its time."""
+    with served.beside(str(HERE / "reset.py")) as program:
+        assert program.stdin is not None and program.stdout is not None
+        asked, answers = program.stdin, program.stdout
+
+        def back() -> None:
+            asked.write("reset\n")
+            asked.flush()
+            assert answers.readline().strip() == "as it comes"
+
+        yield back
+        asked.close()
+
+
 @pytest.fixture
-def demo(served):
+def demo(served, reset):
     """The demo site as it comes."""
-    served.run(str(HERE / "reset.py"))
+    reset()
+    return served
+
+
+@pytest.fixture(scope="module")
+def untouched(served, reset):
+    """The demo site as it comes, for tests that change nothing."""
+    reset()
     return served
 
 

@@ -1,6 +1,10 @@
-"""Bring the demo site of the end-to-end tests back to how it comes. Run as a program, with the tests' environment."""
+"""Bring the demo site of the end-to-end tests back to how it comes, once for each line that is read.
+
+Run as a program, with the tests' environment. It answers each line with one of its own.
+"""
 
 import os
+import sys
 
 import django
 
@@ -10,5 +14,7 @@ django.setup()
 from navrel.server.demo import load_demo  # noqa: E402
 from navrel.server.inventory.models import Site  # noqa: E402
 
-Site.objects.all().delete()
-load_demo()
+for _ in sys.stdin:
+    Site.objects.all().delete()
+    load_demo()
+    print("as it comes", flush=True)

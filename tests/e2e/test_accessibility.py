@@ -3,20 +3,12 @@
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import HERE
-
-
-@pytest.fixture(scope="module")
-def untouched(served):
-    served.run(str(HERE / "reset.py"))
-    return served
-
 
 @pytest.mark.parametrize(
     "address",
     [
         "/pages", "/pages?path=/tickets/pay&target=footer", "/pages?q=typ:x", "/pages?path=/about&target=setting:measure", "/rules", "/rules/1", "/pieces", "/nowhere",
-        "/pieces/main-header", "/pieces/site-footer", "/pieces/help-desk", "/pieces/standard", "/starters", "/places", "/take-in", "/preview?path=/tickets/pay&beside=live", "/publish", "/site",
+        "/pieces/main-header", "/pieces/site-footer", "/pieces/help-desk", "/pieces/standard", "/starters", "/places", "/take-in", "/preview?path=/tickets/pay&beside=live", "/publish", "/site", "/site/dress", "/pieces/story-end",
     ],
 )  # fmt: skip
 @pytest.mark.parametrize("scheme", ["light", "dark"])

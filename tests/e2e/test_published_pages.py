@@ -13,12 +13,6 @@ PATHS = [page["path"] for page in json.loads((Path(HERE).parents[1] / "demo" / "
 STRETCHES = [PATHS[at : at + 11] for at in range(0, len(PATHS), 11)]
 
 
-@pytest.fixture(scope="module")
-def untouched(served):
-    served.run(str(HERE / "reset.py"))
-    return served
-
-
 @pytest.mark.parametrize("paths", STRETCHES, ids=lambda paths: paths[0])
 def test_pages_are_valid_and_axe_finds_nothing_serious(untouched, browser, axe, paths):
     context = browser.new_context(base_url=untouched.published)

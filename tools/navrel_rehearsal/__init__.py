@@ -45,6 +45,13 @@ class Stage:
         """Run a Python program of the project beside the servers."""
         subprocess.run([sys.executable, *command], check=True, env={**os.environ, **self.env})
 
+    def beside(self, *command: str) -> subprocess.Popen[str]:
+        """Start a Python program of the project beside the servers, to be spoken to by lines."""
+        pipe = subprocess.PIPE
+        return subprocess.Popen(
+            [sys.executable, *command], env={**os.environ, **self.env}, stdin=pipe, stdout=pipe, text=True
+        )
+
 
 @contextmanager
 def rehearse(database: str) -> Iterator[Stage]:
