@@ -100,3 +100,36 @@ def test_what_is_no_picture_is_refused_with_the_reason(data, why):
 def test_a_picture_of_too_many_pixels_is_not_decoded():
     with pytest.raises(BadFile, match="at most 8000"):
         read_picture(raster("PNG", (9000, 2)))
+
+
+@pytest.mark.parametrize("kind", ["JPEG", "WEBP"])
+def test_a_picture_without_anything_else_in_its_file_stays_as_it_is(kind):
+    noisy = Image.effect_noise((300, 200), 90).convert("RGB")
+    out = io.BytesIO()
+    noisy.save(out, kind, quality=70)
+    once = read_picture(out.getvalue())
+    assert once.data == out.getvalue()
+    again = read_picture(once.data)
+    assert (again.data, again.digest) == (once.data, once.digest)
+    exif = Image.Exif()
+    exif[0x010E] = "a secret place"
+    noted = io.BytesIO()
+    noisy.save(noted, kind, quality=70, exif=exif)
+    cleaned = read_picture(noted.getvalue())
+    assert b"secret" not in cleaned.data
+    assert read_picture(cleaned.data).digest == cleaned.digest
+
+
+@pytest.mark.parametrize("kind", ["JPEG", "WEBP"])
+@pytest.mark.parametrize("more", [b"<script>alert(1)</script>", b"\xff\xd9", b"\0" * 9])
+def test_what_follows_a_picture_is_left_behind(kind, more):
+    found = read_picture(raster(kind, (60, 40)) + more)
+    assert not found.data.endswith(more) or more == b"\xff\xd9"
+    assert b"script" not in found.data
+
+
+def test_a_note_in_a_jpeg_is_left_behind():
+    whole = raster("JPEG", (60, 40))
+    note = b"\xff\xfe\x00\x1c<script>alert(1)</script>"
+    assert b"script" not in read_picture(whole[:2] + note + whole[2:]).data
+    assert b"script" not in read_picture(whole[:2] + b"\xff\xe1\x00\x1c<script>alert(1)</script>" + whole[2:]).data

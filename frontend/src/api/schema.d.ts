@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/feeds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Fetch a feed now, so that pieces can show it; what was fetched before stays where that fails. */
+        post: operations["fetchFeed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/item-types": {
         parameters: {
             query?: never;
@@ -1361,6 +1378,27 @@ export interface components {
          * @enum {string}
          */
         FateEnum: "wins" | "adds" | "unplaced" | "outranked" | "cleared" | "locked" | "excluded" | "gone" | "reached";
+        /** @description A feed of another service as it was last fetched. */
+        FeedInfo: {
+            /** @description Its address */
+            url: string;
+            /** @description What it is called */
+            title: string;
+            /** @description How many entries are kept */
+            entries: number;
+            /**
+             * Format: date-time
+             * @description When fetching it last went well
+             */
+            fetched: string | null;
+            /** @description Why it did not, when it was last tried; empty where it did */
+            problem: string;
+        };
+        /** @description A feed of another service. */
+        FeedRequest: {
+            /** @description Its address */
+            url: string;
+        };
         /** @description A picture or a font of a site. */
         FileInfo: {
             /** @description Its name, by which items and dresses show it */
@@ -1553,6 +1591,7 @@ export interface components {
              *     * `file` - file
              *     * `colour` - colour
              *     * `hours` - hours
+             *     * `feed` - feed
              *     * `code` - code
              *     * `css` - css
              */
@@ -2860,11 +2899,12 @@ export interface components {
          *     * `file` - file
          *     * `colour` - colour
          *     * `hours` - hours
+         *     * `feed` - feed
          *     * `code` - code
          *     * `css` - css
          * @enum {string}
          */
-        TakesEnum: "choice" | "line" | "text" | "href" | "own-href" | "links" | "number" | "query" | "switch" | "slug" | "slot" | "menu" | "widget" | "widgets" | "page" | "file" | "colour" | "hours" | "code" | "css";
+        TakesEnum: "choice" | "line" | "text" | "href" | "own-href" | "links" | "number" | "query" | "switch" | "slug" | "slot" | "menu" | "widget" | "widgets" | "page" | "file" | "colour" | "hours" | "feed" | "code" | "css";
         /** @description One target over all pages. */
         TargetColumn: {
             /** @description The target */
@@ -3096,6 +3136,92 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    fetchFeed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FeedRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FeedInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listItemTypes: {
         parameters: {
             query?: never;

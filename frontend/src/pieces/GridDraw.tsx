@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { type KeyboardEvent, useState } from "react";
 import { Chooser, LabelledField } from "../parts/controls";
+import { Ruler } from "../parts/Ruler";
 import { useSite } from "../parts/site";
 import { targetName } from "../parts/words";
 import {
@@ -15,6 +16,7 @@ import {
   withoutGridRow,
   withRowBelow,
 } from "./gridTree";
+import { tracksShifted, trackWidths } from "./shares";
 
 interface Props {
   grid: Grid;
@@ -66,6 +68,7 @@ export function GridDraw({ grid, slots, onChange }: Props) {
   };
   const wide = block.right - block.left + 1;
   const high = block.bottom - block.top + 1;
+  const tracks = trackWidths(grid.columns);
   return (
     <section aria-label="Grid">
       <div
@@ -160,6 +163,15 @@ export function GridDraw({ grid, slots, onChange }: Props) {
           − column
         </Button>
       </div>
+      {tracks && tracks.length > 1 && (
+        <Ruler
+          label="the grid"
+          widths={tracks}
+          step={1}
+          told={(at) => grid.columns[at]?.replace(/^minmax\(0(?:px)?, (.*)\)$/, "$1") ?? ""}
+          onMove={(line, by) => onChange({ ...grid, columns: tracksShifted(grid.columns, line, by) })}
+        />
+      )}
       <div className="row" style={{ marginTop: 4 }}>
         <span className="mute">widths</span>
         {grid.columns.map((track, at) => (

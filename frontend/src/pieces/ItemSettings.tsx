@@ -107,7 +107,7 @@ interface PartLineProps {
 }
 
 /** What stands below its label, as it takes the whole width. */
-const LISTS = ["links", "hours", "widgets", "code", "css"];
+const LISTS = ["links", "hours", "widgets", "feed", "code", "css"];
 
 const boundTo = (value: unknown): string | null =>
   value !== null && typeof value === "object" && !Array.isArray(value)

@@ -6,6 +6,7 @@ import { Chooser, LabelledField, Segments } from "../parts/controls";
 import { QueryField } from "../parts/QueryField";
 import { usePieces, useSite } from "../parts/site";
 import { PageFinder } from "../preview/PageFinder";
+import { FeedField } from "./FeedField";
 import { HoursField } from "./HoursField";
 import { type LinkPart, LinksField } from "./LinksField";
 import { PictureField } from "./PictureField";
@@ -79,6 +80,8 @@ export function PartField({ part, value, label, problem, words, onChange }: Prop
           onChange={onChange}
         />
       );
+    case "feed":
+      return <FeedField value={text} label={label} onChange={onChange} />;
     case "hours":
       return <HoursField value={value} label={label} onChange={onChange} />;
     case "file":

@@ -42,6 +42,7 @@ import {
   withRow,
 } from "./content";
 import { useItemWords } from "./itemWords";
+import { RowRuler } from "./RowRuler";
 import type { PieceTree } from "./tree";
 
 interface Props {
@@ -148,6 +149,7 @@ export function Structure({ tree, types, chosen, problemUnder, onChoose, onRows 
                 <CellFields rows={rows} row={at} place={place} many={row.cells.length > 1} onRows={onRows} />
               </CellList>
             ))}
+            {row.cells.length > 1 && <RowRuler rows={rows} row={at} onRows={onRows} />}
           </fieldset>
         ))}
       </DndContext>

@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import os
+import time
 from argparse import ArgumentParser
 from collections.abc import Sequence
+from contextlib import suppress
 from pathlib import Path
 
 from .files import cannot_use, print_json, say, takes_json
@@ -22,6 +24,10 @@ def intake_options(parser: ArgumentParser) -> None:
     parser.add_argument("folder", type=Path, metavar="FOLDER", help="a folder of HTML files")
     parser.add_argument("--site", default="marrowick", metavar="SLUG", help="the slug of the site")
     takes_json(parser)
+
+
+def feeds_options(parser: ArgumentParser) -> None:
+    parser.add_argument("--every", type=int, metavar="MINUTES", help="go on, and look again every so many minutes")
 
 
 def with_django() -> None:
@@ -49,6 +55,32 @@ def manage(arguments: Sequence[str]) -> None:
     from django.core.management import execute_from_command_line
 
     execute_from_command_line(["./navrel manage", *arguments])
+
+
+def feeds(every: int | None) -> None:
+    """Fetch the feeds of other services that pieces show, where what is kept of them is not fresh."""
+    with_django()
+    from django.db import DatabaseError, connection
+
+    from navrel.server.inventory.models import Site
+    from navrel.server.library.feeds import feeds_in, refresh_due
+    from navrel.server.publishing.live import live
+    from navrel.server.sitestate.draft import draft
+
+    def look() -> None:
+        states = [state for site in Site.objects.all() for state in (draft(site), live(site)) if state is not None]
+        shown = feeds_in(piece.content for state in states for piece in state.layout.pieces.values())
+        for feed in refresh_due(shown):
+            say(f"{feed.url}: {feed.problem or f'{len(feed.entries)} entries'}")
+
+    if every is None:
+        return look()
+    while True:
+        # The database may be starting again just now.
+        with suppress(DatabaseError):
+            look()
+        connection.close()
+        time.sleep(60 * every)
 
 
 def intake(folder: Path, site: str, as_json: bool) -> None:

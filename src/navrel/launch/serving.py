@@ -19,6 +19,8 @@ _MOST_PORTS = 50
 #: What Vite serves while the front end is being written.
 FRONT_END = "front end"
 #: What each of the two servers serves.
+#: What fetches feeds, and how often it looks whether one is due, in minutes.
+FEEDS, FEEDS_EVERY = "feeds", 5
 MODULES = {"application": "navrel.server.wsgi", "published site": "navrel.server.delivery.wsgi"}
 
 
@@ -56,6 +58,12 @@ def serve(
         "--workers", "2", "--threads", "4", "--timeout", "60", "--graceful-timeout", "10", "--log-level", "warning",
         "--no-control-socket", *(["--reload"] if reload else []),
     ]  # fmt: skip
+    return start_process(command, env=env)
+
+
+def serve_feeds(env: dict[str, str]) -> subprocess.Popen[bytes]:
+    """Start what fetches the feeds that pieces show, now and then."""
+    command = [str(venv_python()), "-m", "navrel.cli", "feeds", "--every", str(FEEDS_EVERY)]
     return start_process(command, env=env)
 
 

@@ -16,12 +16,13 @@ from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens
 from navrel.core.layout.contents import items_of
 from navrel.core.layout.document import SiteDocument
-from navrel.core.layout.model import DRESS_SETTING, SLOTS, TEMPLATE, Piece, Target
+from navrel.core.layout.model import DRESS_SETTING, SLOTS, TEMPLATE, Piece, SettingValue, Target
 from navrel.core.pages.page import Page
 
 from .content import fill_slots
 from .dress import Form, dress_css
 from .environment import drawn, stylesheet_address
+from .items.feeds import Feeds, no_feeds
 from .items.grid import WIDTHS
 from .items.place import Memory, Place
 from .markup.drawing import styles_in, styles_of
@@ -45,19 +46,24 @@ class Source:
     """What pages are drawn from: a site's document and its index.
 
     ``resolver`` is worth making where very many pages are drawn; without it each is resolved plainly. ``memory`` keeps
-    what is drawn alike on many pages, for as long as the document is the same.
+    what is drawn alike on many pages, for as long as the document is the same; ``feeds`` tells what feeds say.
     """
 
     document: SiteDocument
     index: PageIndex
     resolver: PageResolver | None = None
     memory: Memory = field(default_factory=Memory)
+    feeds: Feeds = no_feeds
 
     def resolve(self, page: Page, lens: Lens) -> dict[Target, Trace]:
         """The traces of every target of a page."""
         if self.resolver is not None:
             return self.resolver.resolve(page, lens)
         return resolve_page(self.index.tree, self.document.layout, page, lens)
+
+    def place(self, page: Page, lens: Lens, values: Mapping[str, SettingValue | None], content: str = "") -> Place:
+        """A page of it, through a lens."""
+        return Place(self.document, self.index, page, lens, values, content, self.memory, self.feeds)
 
 
 @dataclass(frozen=True)
@@ -88,7 +94,7 @@ def draw_page(
     template = traces[TEMPLATE].outcome
     seated = seated_slots(source.document.layout, page, template, slots, lens, source.index.tree)
     values = setting_values(traces)
-    place = Place(source.document, source.index, page, lens, values, content=content, memory=source.memory)
+    place = source.place(page, lens, values, content)
     chosen = source.document.layout.pieces.get(template.pieces[0]) if template.pieces else None
     grid = source.memory.get(("grid", chosen and chosen.slug), lambda: Grid(chosen))
     drawing = _PageDrawing(place, slots, seated, outlines)
@@ -232,7 +238,7 @@ def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, *, marked: 
     ``marked``: its items carry their place in the content, so that one can be chosen by pointing at it.
     """
     traces = source.resolve(page, lens)
-    place = Place(source.document, source.index, page, lens, setting_values(traces), memory=source.memory)
+    place = source.place(page, lens, setting_values(traces))
     heading = "p" if piece.kind == "header" else "h2"
     markup = piece_markup(piece, Drawing(place, _named_slot, heading, "alone", marked=marked))
     told = {

@@ -1,6 +1,7 @@
 """Pictures from outside, made harmless: told by what is in them, written anew, with smaller versions.
 
-A raster picture is decoded and encoded again without what else the file carried. A drawing (SVG 2) keeps an allow-list
+A raster picture is decoded and encoded again without what else the file carried; one that carries nothing else stays as
+it is, so that taking it in again elsewhere changes nothing. A drawing (SVG 2) keeps an allow-list
 of elements and attributes, none of which can run, animate, style other things or reach out; nor `use`, of which a few
 lines can stand for billions of shapes.
 """
@@ -78,7 +79,43 @@ def _read_raster(data: bytes) -> TakenFile:
         if width < picture.width and kind != "GIF"
     }
     media_type, ending = _FORMATS[kind]
-    return TakenFile(media_type, ending, _encoded(picture, kind), picture.width, picture.height, smaller)
+    whole = data if _is_bare(kind, data) else _encoded(picture, kind)
+    return TakenFile(media_type, ending, whole, picture.width, picture.height, smaller)
+
+
+def _is_bare(kind: str, data: bytes) -> bool:
+    """Whether a file holds a picture and nothing else: no notes, no previews, nothing after its end."""
+    return (kind == "JPEG" and _is_bare_jpeg(data)) or (kind == "WEBP" and _is_bare_webp(data))
+
+
+#: Markers of JPEG (ITU-T T.81, table B.1) that make up the picture: frames, tables, restarts, the plain JFIF header.
+_JPEG_PICTURE = (0xC0, 0xC1, 0xC2, 0xC4, 0xDB, 0xDD, 0xE0)
+
+
+def _is_bare_jpeg(data: bytes) -> bool:
+    at = 2
+    while data[at : at + 1] == b"\xff" and at + 4 <= len(data):
+        marker, size = data[at + 1], int.from_bytes(data[at + 2 : at + 4])
+        if marker == 0xDA:
+            # Within what is drawn no marker stands but restarts; it ends with the file.
+            end = data.find(b"\xff\xd9", at)
+            inside = re.search(rb"\xff[^\x00\xd0-\xd7\xff]", data[at + 2 + size : end])
+            later = inside is not None and inside[0][1] not in (0xC4, 0xDA, 0xDB, 0xDD)
+            return end == len(data) - 2 and not later
+        if marker not in _JPEG_PICTURE or (marker == 0xE0 and size != 16):
+            return False
+        at += 2 + size
+    return False
+
+
+def _is_bare_webp(data: bytes) -> bool:
+    at, end = 12, int.from_bytes(data[4:8], "little") + 8
+    while at + 8 <= end == len(data):
+        name, size = data[at : at + 4], int.from_bytes(data[at + 4 : at + 8], "little")
+        if name not in (b"VP8 ", b"VP8L", b"VP8X", b"ALPH"):
+            return False
+        at += 8 + size + size % 2
+    return at == end == len(data)
 
 
 def _check_size(width: int, height: int) -> None:

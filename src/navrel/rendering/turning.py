@@ -109,9 +109,12 @@ def _tidy(html: str) -> str:
 
 
 def _menu(item: Item, drawing: Drawing) -> str | None:
-    if not item.get("menu") or item.get("shows", "menu") != "menu":
+    if item.get("shows", "menu") != "menu":
         return None
-    lines = _LINES.replace("LIST", f"menus.{item['menu'].replace('-', '_')}")
+    links = [f'<li><a href="{escape(one["href"])}">{escape(one["text"])}</a></li>' for one in item.get("links", [])]
+    lines = f"<ul>{_tidy(''.join(links))}</ul>"
+    if item.get("menu"):
+        lines = _LINES.replace("LIST", f"menus.{item['menu'].replace('-', '_')}")
     return f'<nav class="menu" aria-label="{_tidy(escape(item.get("label", "Main")))}">{lines}</nav>'
 
 

@@ -26,7 +26,7 @@ _ITEMS = {
     "hours": "opening hours", "newsletter": "a newsletter field", "image": "an image", "slides": "slides",
     "alike": "pages like this one", "neighbours": "previous and next", "topics": "the topics",
     "calendar": "a calendar", "contents": "a table of contents", "share": "share links", "divider": "a divider",
-    "space": "a space", "piece": "a widget", "slot": "a slot", "markup": "the markup",
+    "space": "a space", "piece": "a widget", "slot": "a slot", "markup": "the markup", "feed": "a feed",
 }  # fmt: skip
 
 

@@ -23,7 +23,7 @@ MAX_LINKS = 60
 MAX_TEXT = 5000
 MAX_LINE = 300
 MOST_LISTED = 20
-_UNBOUND = ("links", "hours", "widgets", "widget", "slot", "code", "css")
+_UNBOUND = ("links", "hours", "widgets", "widget", "slot", "feed", "code", "css")
 _DAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 
@@ -157,6 +157,13 @@ def _is_line_of_hours(line: Any) -> bool:
     return opens < closes
 
 
+def _check_feed(value: Any) -> str:
+    if value == "":
+        return ""
+    fits = isinstance(value, str) and len(value) <= 2000 and re.match(r"https?://[^\s/@]+(/\S*)?\Z", value)
+    return "" if fits else "a feed has an address that begins with https:// or http://"
+
+
 def _check_code(value: Any) -> str:
     return problem_of_markup(value) if isinstance(value, str) else "this has to be markup"
 
@@ -190,6 +197,7 @@ CHECKS: Mapping[str, Callable[[Any], str]] = {
     "file": _check_file,
     "colour": _check_colour,
     "hours": _check_hours,
+    "feed": _check_feed,
     "code": _check_code,
     "css": _check_css,
 }

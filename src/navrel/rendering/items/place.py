@@ -17,6 +17,7 @@ from navrel.core.pages.page import Page
 
 from ..placeholders import Filling, filling
 from ..words import words_in
+from .feeds import Feeds, no_feeds
 
 _Value = TypeVar("_Value")
 _NOTHING_KEPT = object()
@@ -55,7 +56,7 @@ class Memory:
 class Place:
     """A page of a site through a lens, with the page's settings, and what stands around an item there.
 
-    ``content`` is the page's own, sanitised.
+    ``content`` is the page's own, sanitised; ``feeds`` tells what feeds of other services say.
     """
 
     document: SiteDocument
@@ -65,6 +66,7 @@ class Place:
     settings: Mapping[str, SettingValue | None] = field(default_factory=dict)
     content: str = ""
     memory: Memory = field(default_factory=Memory)
+    feeds: Feeds = no_feeds
 
     @cached_property
     def language(self) -> str:

@@ -135,6 +135,10 @@ _TYPES = (
         _COUNT,
         Part("form", "choice", "list", "drawn as", "", ("list", "cards")),
     ), page_items.pages, by_page),
+    ItemType("feed", "Feed", "Lists", "What another service says newest, in Atom or RSS", (
+        _HEADING, Part("url", "feed", "", "address", "Fetched by the server, every quarter of an hour"), _COUNT,
+        Part("form", "choice", "list", "form", "", ("list", "cards")),
+    ), site_items.feed, own=True),
     ItemType("alike", "Pages like this one", "Lists", "Pages that share most terms with this one", (
         _HEADING, _COUNT, Part("form", "choice", "list", "drawn as", "", ("list", "cards")),
     ), page_items.alike, by_page),

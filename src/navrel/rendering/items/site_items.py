@@ -11,7 +11,7 @@ from navrel.core.layout.model import MenuEntry
 from navrel.core.pages.page import Page
 
 from ..links import safe_href
-from ..words import language_name, weekdays_in
+from ..words import day_in, language_name, weekdays_in
 from .parts import MAX_LINKS
 from .place import Place
 
@@ -156,6 +156,15 @@ def opening_hours(values: Values, place: Place) -> Drawn:
     clock = f"{moment:%H:%M}"
     open_now = any(opens <= clock < closes for opens, closes in lines[moment.weekday()]["spans"])
     return {"lines": lines, "open": open_now, "today": moment.weekday(), "told": values["now"]}
+
+
+def feed(values: Values, place: Place) -> Drawn:
+    entries = place.feeds(values["url"])[: values["count"]] if values["url"] else ()
+    told = [
+        {"title": one.title, "link": one.link, "date": day_in(one.date, place.language), "stamp": one.date}
+        for one in entries
+    ]
+    return {"entries": told} if told else None
 
 
 def newsletter(values: Values, place: Place) -> Drawn:

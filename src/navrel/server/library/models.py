@@ -1,4 +1,4 @@
-"""Pieces, and the pictures that they show."""
+"""Pieces, and the pictures and feeds that they show."""
 
 from __future__ import annotations
 
@@ -57,3 +57,21 @@ class FileData(models.Model):
 
     def __str__(self) -> str:
         return f"{self.digest[:12]} {self.width}"
+
+
+class Feed(models.Model):
+    """A feed of another service as it was last fetched. ``asks``: with what to ask whether anything is new.
+
+    ``tried`` is when it was last asked for, ``fetched`` when that last went well; ``problem`` is why it did not.
+    """
+
+    url = models.CharField(max_length=2000, unique=True)
+    title = models.CharField(max_length=300, blank=True)
+    entries = models.JSONField(default=list)
+    asks = models.JSONField(default=dict)
+    tried = models.DateTimeField(null=True)
+    fetched = models.DateTimeField(null=True)
+    problem = models.CharField(max_length=500, blank=True)
+
+    def __str__(self) -> str:
+        return self.url

@@ -63,6 +63,22 @@ class PieceDifference(s.Serializer):
     words = s.ListField(child=s.CharField(), help_text="What differs; nothing where they are alike")
 
 
+class FeedRequest(s.Serializer):
+    """A feed of another service."""
+
+    url = s.CharField(max_length=2000, help_text="Its address")
+
+
+class FeedInfo(s.Serializer):
+    """A feed of another service as it was last fetched."""
+
+    url = s.CharField(help_text="Its address")
+    title = s.CharField(help_text="What it is called")
+    entries = s.IntegerField(help_text="How many entries are kept")
+    fetched = s.DateTimeField(allow_null=True, help_text="When fetching it last went well")
+    problem = s.CharField(help_text="Why it did not, when it was last tried; empty where it did")
+
+
 class TurnedPiece(s.Serializer):
     """A piece's content with markup in place of its items."""
 

@@ -5,6 +5,7 @@ from django.urls import path
 from . import site_views, views
 
 urlpatterns = [
+    path("feeds", views.FeedsView.as_view()),
     path("item-types", views.ItemTypesView.as_view()),
     path("sites/<slug:site>/pieces", views.PiecesView.as_view()),
     path("sites/<slug:site>/piece-pages", views.PiecePagesView.as_view()),

@@ -9,9 +9,11 @@ from typing import Any
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 from rest_framework.response import Response
+from rest_framework.views import APIView
 
 from navrel.core.cascade.bulk import resolve_all
 from navrel.core.cascade.shown import pages_showing
+from navrel.core.errors import DocumentError, Problem
 from navrel.core.files.reading import read_piece
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.dress import COLOURS, FAMILIES, FONTS, MEASURES
@@ -34,7 +36,8 @@ from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 
-from . import services, shapes, starters, versions
+from . import feeds, services, shapes, starters, versions
+from .fetching import BadFeed, check_address
 from .models import Piece
 from .telling import piece_info
 from .uses import uses_of
@@ -217,6 +220,22 @@ class MarkupView(SiteView):
         check_content(piece.kind, piece.content)
         found = turned(piece.content, state.document, state.index, Lens(Visitor(), state.document.now()))
         return Response({"content": found.content, "stays": found.stays})
+
+
+class FeedsView(APIView):
+    """Feeds of other services."""
+
+    @operation("fetchFeed", request=shapes.FeedRequest, responses=shapes.FeedInfo, errors=[422])
+    def post(self, request: Request) -> Response:
+        """Fetch a feed now, so that pieces can show it; what was fetched before stays where that fails."""
+        url = parsed(shapes.FeedRequest, request.data)["url"]
+        try:
+            check_address(url)
+        except BadFeed as error:
+            raise DocumentError([Problem("/url", str(error), "bad-feed")]) from None
+        found = feeds.refresh(url)
+        told = {"url": found.url, "title": found.title, "fetched": found.fetched, "problem": found.problem}
+        return Response({**told, "entries": len(found.entries)})
 
 
 class SidebarReachView(SiteView):

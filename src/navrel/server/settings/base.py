@@ -31,6 +31,9 @@ DATABASES = {
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
+#: Hosts with their ports that feeds may be fetched from although they are not on the open web, parted by commas.
+FEED_HOSTS = [host for host in os.environ.get("NAVREL_FEED_HOSTS", "").split(",") if host]
+
 DATA_APPS = [
     "navrel.server.inventory",
     "navrel.server.library",

@@ -14,6 +14,7 @@ from navrel.core.layout.model import Layout, Target
 from navrel.core.pages.page import Page
 from navrel.rendering.page import Source
 from navrel.server.api.errors import Missing
+from navrel.server.library.feeds import entries_of
 
 
 @dataclass(frozen=True)
@@ -37,7 +38,7 @@ class SiteState:
     @cached_property
     def source(self) -> Source:
         """What its pages are drawn from; what is drawn alike on many of them is kept as long as the state."""
-        return Source(self.document, self.index)
+        return Source(self.document, self.index, feeds=entries_of)
 
     @cached_property
     def targets(self) -> tuple[Target, ...]:
