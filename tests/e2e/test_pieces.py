@@ -643,3 +643,21 @@ def test_a_piece_is_turned_into_markup_and_written_on_with_its_mistakes_marked(p
     footer = public("/legal/terms").locator("footer")
     expect(footer.get_by_text("Of Terms of carriage")).to_have_css("color", "rgb(1, 2, 3)")
     expect(footer.get_by_role("link", name="Privacy")).to_be_visible()
+
+
+def test_a_piece_is_replaced_on_some_pages_by_a_rule_that_is_seen_first(page, public):  # noqa: F811
+    page.goto("/marrowick/pieces/site-footer")
+    page.get_by_role("button", name="Replace …").click()
+    dialog = page.get_by_role("dialog", name="Replace Site footer")
+    dialog.get_by_role("button", name="On some pages").click()
+    dialog.get_by_label("On which pages it is replaced").fill("page:/about,/contact")
+    dialog.get_by_role("option", name=re.compile("^Legal footer")).click()
+    expect(page.get_by_label("Name of the rule")).to_have_value("Legal footer instead of Site footer")
+    expect(page.get_by_role("complementary", name="Reach")).to_contain_text("2 pages")
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("Saved Legal footer instead of Site footer")).to_be_visible()
+    publish(page)
+    shown = [
+        public(path).locator("footer [data-piece]").first.get_attribute("data-piece") for path in ("/about", "/routes")
+    ]
+    assert shown == ["legal-footer", "site-footer"]

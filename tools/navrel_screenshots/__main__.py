@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import json
 import re
+from io import BytesIO
 from pathlib import Path
 from typing import Literal
 
 from navrel_rehearsal import CHROMIUM_FLAGS, chromium_path, rehearse
+from PIL import Image
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
 expect.set_options(timeout=20_000)
@@ -26,6 +28,7 @@ def main() -> None:
         _trace(window)
         _views(window)
         _picture(_window(browser, stage.application, "dark"), "pages-dark")
+        _published(browser, stage.published)
         browser.close()
 
 
@@ -56,9 +59,6 @@ def _edit(window: Page) -> None:
     expect(window.get_by_role("complementary", name="Reach")).to_contain_text("since last save")
     expect(window.get_by_role("button", name="Piece for Header")).to_contain_text("Slim header")
     _picture(window, "rule")
-    window.get_by_role("button", name="page /pass/renew or /tickets/gift").click()
-    _picture(window, "token")
-    window.keyboard.press("Escape")
     window.get_by_role("button", name="Save rule").click()
     expect(window.get_by_text("Saved Quiet checkout")).to_be_visible()
     window.goto(f"{SITE}/pieces/main-header")
@@ -100,6 +100,10 @@ def _views(window: Page) -> None:
     expect(window.get_by_role("region", name="Grid", exact=True)).to_be_visible()
     _picture(window, "template")
     _taking_in(window)
+    window.goto(f"{SITE}/site/dress")
+    expect(window.get_by_role("list", name="Dresses")).to_contain_text("through this lens")
+    expect(window.frame_locator("iframe[title='Harbour, phone']").get_by_role("heading", level=1)).to_be_visible()
+    _picture(window, "dress")
     window.goto(f"{SITE}/pieces/timetables")
     window.get_by_role("button", name="Where and when: entry 2").click()
     expect(window.get_by_label("On pages of entry 2, as text")).to_be_visible()
@@ -107,6 +111,24 @@ def _views(window: Page) -> None:
     window.goto(f"{SITE}/site")
     window.get_by_label("Name of document-title").scroll_into_view_if_needed()
     _picture(window, "settings")
+
+
+def _published(browser: Browser, address: str) -> None:
+    """The home page of the published site at three widths, side by side in one picture."""
+    shown: list[Image.Image] = []
+    for width, height in ((1280, 1500), (800, 1500), (390, 1000)):
+        window = browser.new_page(viewport={"width": width, "height": height}, base_url=address)
+        window.goto("/")
+        window.wait_for_load_state("networkidle")
+        taken = Image.open(BytesIO(window.screenshot(animations="disabled")))
+        shown.append(taken.resize((taken.width * 660 // taken.height, 660)))
+    room = (1280 - sum(one.width for one in shown)) // (len(shown) + 1)
+    sheet = Image.new("RGB", (1280, 800), "#e9e6dc")
+    at = room
+    for one in shown:
+        sheet.paste(one, (at, 70))
+        at += one.width + room
+    sheet.save(FOLDER / "published.png")
 
 
 def _taking_in(window: Page) -> None:

@@ -1,11 +1,17 @@
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../api/client";
+import { rulesQuery } from "../api/queries";
 import { ChoosePiece } from "../parts/ChoosePiece";
+import { Segments } from "../parts/controls";
 import { useMessage, useTellError } from "../parts/messages";
-import { type PieceRow, usePiecePages, usePieces, useRefresh, useSite } from "../parts/site";
+import { QueryField } from "../parts/QueryField";
+import { type PieceRow, useLens, usePiecePages, usePieces, useRefresh, useSite } from "../parts/site";
 import { count } from "../parts/words";
+import { useNewRule } from "../rules/newRuleDraft";
+import { ruleInstead } from "./instead";
 
 /** Another piece wherever this one is used, in one edit; on how many pages that is stands there before. */
 export function ReplacePiece({ piece }: { piece: PieceRow }) {
@@ -16,6 +22,23 @@ export function ReplacePiece({ piece }: { piece: PieceRow }) {
   const pages = usePiecePages()(piece.slug);
   const { bySlug } = usePieces();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const [where, setWhere] = useState<"everywhere" | "some">("everywhere");
+  const [include, setInclude] = useState("");
+  const newRule = useNewRule();
+  const rules = useQuery({ ...rulesQuery(site.slug, useLens()), enabled: anchor !== null }).data ?? [];
+  const onSome = (slug: string) => {
+    const other = bySlug.get(slug);
+    const rule =
+      other &&
+      ruleInstead(
+        rules.map((one) => one.rule),
+        piece,
+        other,
+        include,
+      );
+    if (rule) return newRule(rule);
+    tell(`No rule puts ${piece.name} anywhere; where it stands in another piece, change it there.`);
+  };
   const replace = async (slug: string) => {
     setAnchor(null);
     try {
@@ -42,11 +65,31 @@ export function ReplacePiece({ piece }: { piece: PieceRow }) {
       </Button>
       <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
         <div className="popover" role="dialog" aria-label={`Replace ${piece.name}`}>
-          <p className="mute">
-            Wherever {piece.name} is used
-            {pages === undefined ? "" : `, which shows it on ${count(pages, "page")}`}. It can be undone.
-          </p>
-          <ChoosePiece kinds={[piece.kind]} label="What takes its place" onChoose={replace} />
+          <Segments
+            label="Where it is replaced"
+            value={where}
+            options={[
+              ["everywhere", "Wherever it is used"],
+              ["some", "On some pages"],
+            ]}
+            onChange={setWhere}
+          />
+          {where === "everywhere" ? (
+            <p className="mute">
+              {pages === undefined ? "" : `It shows on ${count(pages, "page")} through this lens. `}One edit,
+              which can be undone.
+            </p>
+          ) : (
+            <>
+              <QueryField label="On which pages it is replaced" value={include} onChange={setInclude} />
+              <p className="mute">A rule does it, which you see with its reach before it is saved.</p>
+            </>
+          )}
+          <ChoosePiece
+            kinds={[piece.kind]}
+            label="What takes its place"
+            onChoose={where === "everywhere" ? replace : onSome}
+          />
         </div>
       </Popover>
     </>

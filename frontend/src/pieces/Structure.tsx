@@ -153,7 +153,12 @@ export function Structure({ tree, types, chosen, problemUnder, onChoose, onRows 
           </fieldset>
         ))}
       </DndContext>
-      {rows.length === 0 && <p className="mute">No items yet, so it draws nothing.</p>}
+      {rows.length === 0 && (
+        <p className="mute">
+          No items yet, so it draws nothing. To hide what stands on some pages, leave the slot empty there
+          instead.
+        </p>
+      )}
       <div className="row" style={{ flexWrap: "wrap" }}>
         <AddItem types={types} onAdd={add} />
         <Button variant="text" onClick={() => onRows(withRow(rows))}>
