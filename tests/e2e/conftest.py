@@ -59,15 +59,29 @@ def untouched(served, reset):
     return served
 
 
+@pytest.fixture(scope="session")
+def signed_in(served: Stage, browser: Browser):
+    """The cookies of somebody who has signed in, so that not every test has to."""
+    context = browser.new_context(base_url=served.application)
+    window = context.new_page()
+    window.goto("/")
+    window.get_by_role("button", name="Look around the demo").click()
+    expect(window.get_by_role("grid")).to_be_visible()
+    state = context.storage_state()
+    context.close()
+    return {"cookies": state["cookies"]}
+
+
 @pytest.fixture
-def page(demo: Stage, browser: Browser):
+def page(demo: Stage, browser: Browser, signed_in):
     """A signed-in window on the page list of the demo site. A script error fails the test."""
-    context = browser.new_context(viewport={"width": 1280, "height": 800}, base_url=demo.application)
+    context = browser.new_context(
+        viewport={"width": 1280, "height": 800}, base_url=demo.application, storage_state=signed_in
+    )
     window = context.new_page()
     errors: list[str] = []
     window.on("pageerror", lambda error: errors.append(str(error)))
     window.goto("/")
-    window.get_by_role("button", name="Look around the demo").click()
     expect(window.get_by_role("grid")).to_be_visible()
     yield window
     context.close()

@@ -12,14 +12,14 @@ from playwright.sync_api import expect
     ],
 )  # fmt: skip
 @pytest.mark.parametrize("scheme", ["light", "dark"])
-def test_axe_finds_nothing_serious(untouched, browser, axe, address, scheme):
+def test_axe_finds_nothing_serious(untouched, browser, signed_in, axe, address, scheme):
     context = browser.new_context(
-        viewport={"width": 1280, "height": 800}, base_url=untouched.application, color_scheme=scheme
+        viewport={"width": 1280, "height": 800},
+        base_url=untouched.application,
+        color_scheme=scheme,
+        storage_state=signed_in,
     )
     window = context.new_page()
-    window.goto("/")
-    window.get_by_role("button", name="Look around the demo").click()
-    expect(window.get_by_role("grid")).to_be_visible()
     window.goto(f"/marrowick{address}")
     window.wait_for_load_state("networkidle")
     for folded in window.get_by_role("button", name="Where and when").all():

@@ -1,7 +1,7 @@
 /** How a kind is drawn on the shelf: laid out for this width, cut at this height, in columns of this width. */
 export const DRAWN: Record<string, { width: number; height: number; column: number }> = {
   header: { width: 1180, height: 112, column: 420 },
-  footer: { width: 1180, height: 260, column: 420 },
+  footer: { width: 1180, height: 330, column: 420 },
   title: { width: 900, height: 190, column: 300 },
   sidebar: { width: 340, height: 420, column: 200 },
   widget: { width: 340, height: 230, column: 200 },
