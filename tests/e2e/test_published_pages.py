@@ -1,4 +1,7 @@
-"""Every page of the published demo: whole HTML, and nothing serious found by axe, at phone and desktop widths."""
+"""Every page of the published demo: whole HTML, no wider than the screen, nothing serious found by axe.
+
+At the width of a phone axe looks at every page, at that of a desktop at one of each layout.
+"""
 
 import json
 from pathlib import Path
@@ -18,6 +21,7 @@ def test_pages_are_valid_and_axe_finds_nothing_serious(untouched, browser, axe, 
     context = browser.new_context(base_url=untouched.published)
     window = context.new_page()
     found = []
+    layouts: set[str] = set()
     for path in paths:
         for width in (390, 1280):
             window.set_viewport_size({"width": width, "height": 800})
@@ -28,6 +32,12 @@ def test_pages_are_valid_and_axe_finds_nothing_serious(untouched, browser, axe, 
             wide = window.evaluate("document.documentElement.scrollWidth")
             if wide > width:
                 found.append(f"{path} at {width}: {wide} px wide")
-            found += [f"{path} at {width}: {one}" for one in axe(window)]
+            layout = window.evaluate(
+                "[...document.querySelectorAll('[data-piece]')].map((one) => one.dataset.piece).join()"
+            )
+            if width == 390 or layout not in layouts:
+                found += [f"{path} at {width}: {one}" for one in axe(window)]
+            if width == 1280:
+                layouts.add(layout)
     context.close()
     assert found == []
