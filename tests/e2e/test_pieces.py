@@ -653,7 +653,7 @@ def test_a_piece_is_replaced_on_some_pages_by_a_rule_that_is_seen_first(page, pu
     dialog.get_by_label("On which pages it is replaced").fill("page:/about,/contact")
     dialog.get_by_role("option", name=re.compile("^Legal footer")).click()
     expect(page.get_by_label("Name of the rule")).to_have_value("Legal footer instead of Site footer")
-    expect(page.get_by_role("complementary", name="Reach")).to_contain_text("2 pages")
+    expect(page.get_by_role("complementary", name="Reach")).to_contain_text("2pages reached")
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_text("Saved Legal footer instead of Site footer")).to_be_visible()
     publish(page)
