@@ -6,7 +6,7 @@ from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 
 import pytest
 
-from navrel.server.library import feeds, fetching
+from navrel.server.library import feeds, fetching, refreshing
 from navrel.server.library.fetching import BadFeed, fetch
 from navrel.server.library.models import Feed
 
@@ -108,11 +108,11 @@ def test_an_answer_that_is_none_is_told(service):
 @pytest.mark.django_db
 def test_what_was_fetched_is_kept_where_fetching_fails_and_not_sent_again_where_nothing_is_new(service):
     url = service("/atom", body=ATOM, ETag='"one"')
-    first = feeds.refresh(url)
+    first = refreshing.refresh(url)
     assert (len(first.entries), first.problem) == (2, "")
-    assert feeds.refresh(url).problem == "" and Service.asked[-1]["If-None-Match"] == '"one"'
+    assert refreshing.refresh(url).problem == "" and Service.asked[-1]["If-None-Match"] == '"one"'
     service("/atom", 500)
-    failed = feeds.refresh(url)
+    failed = refreshing.refresh(url)
     assert len(failed.entries) == 2
     assert failed.fetched and failed.tried and failed.fetched < failed.tried
     assert failed.problem == "127.0.0.1 answers 500"
@@ -124,8 +124,8 @@ def test_feeds_that_are_due_are_fetched_and_those_that_nothing_shows_forgotten(s
     shown = service("/atom", body=ATOM)
     Feed.objects.create(url="https://gone.example/")
     contents = [{"items": [{"type": "feed", "url": shown}, {"type": "feed"}, {"type": "text", "url": "x"}]}]
-    assert [one.url for one in feeds.refresh_due(feeds.feeds_in(contents))] == [shown]
-    assert feeds.refresh_due(feeds.feeds_in(contents)) == []
+    assert [one.url for one in refreshing.refresh_due(feeds.feeds_in(contents))] == [shown]
+    assert refreshing.refresh_due(feeds.feeds_in(contents)) == []
     assert list(Feed.objects.values_list("url", flat=True)) == [shown]
 
 

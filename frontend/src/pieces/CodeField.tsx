@@ -10,6 +10,7 @@ import { tags } from "@lezer/highlight";
 import { useEffect, useRef } from "react";
 import type { Shapes } from "../api/client";
 import { lineOf } from "./codeLine";
+import "./code.css";
 
 interface Props {
   language: "markup" | "css";

@@ -63,7 +63,8 @@ def feeds(every: int | None) -> None:
     from django.db import DatabaseError, connection
 
     from navrel.server.inventory.models import Site
-    from navrel.server.library.feeds import feeds_in, refresh_due
+    from navrel.server.library.feeds import feeds_in
+    from navrel.server.library.refreshing import refresh_due
     from navrel.server.publishing.live import live
     from navrel.server.sitestate.draft import draft
 

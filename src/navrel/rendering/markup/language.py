@@ -63,6 +63,11 @@ class _TooLong(ResourceLimitError):
     """Something took too long, or grew too large."""
 
 
+def _in_time(ends: float, token: Token | None = None) -> None:
+    if time.monotonic() > ends:
+        raise _TooLong(f"this takes longer than {MAX_SECONDS} seconds", token=token)
+
+
 class _Context(RenderContext):
     """Looks whether the time is up whenever a value is asked for."""
 
@@ -73,8 +78,7 @@ class _Context(RenderContext):
         self.ends = time.monotonic() + MAX_SECONDS
 
     def get(self, path: list[object], *, token: Token | None, default: object = UNDEFINED) -> object:
-        if time.monotonic() > self.ends:
-            raise _TooLong(f"this takes longer than {MAX_SECONDS} seconds", token=token)
+        _in_time(self.ends, token)
         return super().get(path, token=token, default=default)
 
 
@@ -86,8 +90,7 @@ class _Buffer(LimitedStringIO):
         self.ends = time.monotonic() + MAX_SECONDS
 
     def write(self, text: str) -> int:
-        if time.monotonic() > self.ends:
-            raise _TooLong(f"this takes longer than {MAX_SECONDS} seconds", token=None)
+        _in_time(self.ends)
         return super().write(text)
 
 

@@ -1,20 +1,18 @@
-"""The feeds that pieces show: fetched now and then, kept as they were where that fails."""
+"""The feeds that pieces show, as they were last fetched. Drawing has no need of what fetches them, `refreshing.py`."""
 
 from __future__ import annotations
 
 import time
 from collections.abc import Iterable, Iterator, Mapping, Sequence
-from datetime import UTC, date, datetime, timedelta
+from datetime import date
 from typing import Any
 
 from navrel.core.layout.contents import items_of
 from navrel.rendering.items.feeds import FeedEntry
 
-from .fetching import BadFeed, fetch
 from .models import Feed
 
-#: How old what is kept may be until it is fetched again, and for how long a process does not look it up again.
-FRESH = timedelta(minutes=15)
+#: For how many seconds a process does not look up again what is kept.
 _REMEMBERED = 20.0
 MAX_FEEDS = 200
 
@@ -33,34 +31,9 @@ def entries_of(url: str) -> Sequence[FeedEntry]:
     return kept[1]
 
 
-def refresh(url: str) -> Feed:
-    """Fetch a feed now. What was fetched before stays where that fails; why stands in ``problem``."""
-    feed = Feed.objects.filter(url=url).first() or Feed(url=url)
-    feed.tried = datetime.now(UTC)
-    try:
-        found = fetch(url, feed.asks)
-    except BadFeed as error:
-        feed.problem = str(error)[:500]
-    else:
-        feed.problem, feed.fetched = "", feed.tried
-        if not found.same:
-            feed.title, feed.asks = found.title, dict(found.asks)
-            feed.entries = [
-                {"title": one.title, "link": one.link, "date": one.date.isoformat() if one.date else None}
-                for one in found.entries
-            ]
-    feed.save()
+def look_again(url: str) -> None:
+    """Look a feed up anew the next time that it is asked for."""
     _known.pop(url, None)
-    return feed
-
-
-def refresh_due(shown: Iterable[str]) -> list[Feed]:
-    """Fetch every one of the feeds that are shown which is not fresh, and forget all others."""
-    urls = list(dict.fromkeys(shown))[:MAX_FEEDS]
-    Feed.objects.exclude(url__in=urls).delete()
-    due = datetime.now(UTC) - FRESH
-    fresh = set(Feed.objects.filter(tried__gt=due).values_list("url", flat=True))
-    return [refresh(url) for url in urls if url not in fresh]
 
 
 def feeds_in(contents: Iterable[Mapping[str, Any]]) -> Iterator[str]:

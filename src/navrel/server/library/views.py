@@ -36,7 +36,7 @@ from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 
-from . import feeds, services, shapes, starters, versions
+from . import refreshing, services, shapes, starters, versions
 from .fetching import BadFeed, check_address
 from .models import Piece
 from .telling import piece_info
@@ -233,7 +233,7 @@ class FeedsView(APIView):
             check_address(url)
         except BadFeed as error:
             raise DocumentError([Problem("/url", str(error), "bad-feed")]) from None
-        found = feeds.refresh(url)
+        found = refreshing.refresh(url)
         told = {"url": found.url, "title": found.title, "fetched": found.fetched, "problem": found.problem}
         return Response({**told, "entries": len(found.entries)})
 
