@@ -3,6 +3,7 @@ import { lazy, Suspense } from "react";
 import { Link, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { ApiError } from "./api/client";
 import { sessionQuery, siteQuery, sitesQuery } from "./api/queries";
+import { ChecksView } from "./checks/ChecksView";
 import { DressView } from "./dress/DressView";
 import { PagesView } from "./pages/PagesView";
 import { Shell } from "./parts/Shell";
@@ -79,6 +80,7 @@ function OneSite() {
           <Route path="take-in" element={<TakeIn />} />
           <Route path="places" element={<PlacesView />} />
           <Route path="preview" element={<PreviewView />} />
+          <Route path="checks" element={<ChecksView />} />
           <Route path="publish" element={<PublishView />} />
           <Route path="site/dress" element={<DressView />} />
           <Route path="site" element={<SiteView />} />

@@ -27,7 +27,7 @@ def test_a_layout_is_printed_taken_into_a_new_site_and_printed_alike(demo, capsy
     main(["site", "make", "marrowick", "--name", "Empty"])
     main(["layout", "take-in", "marrowick", str(target)])
     said = capsys.readouterr().out
-    assert "Took in 44 pieces, 25 rules, 132 pages" in said
+    assert "Took in 46 pieces, 25 rules, 132 pages" in said
     main(["layout", "export", "marrowick"])
     assert capsys.readouterr().out == first
     main(["site", "list"])

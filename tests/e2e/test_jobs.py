@@ -67,6 +67,19 @@ def public(page, demo):
     return visit
 
 
+def drafted(page, path, selector, **lens):
+    """Whether something is drawn on a page of the draft, seen through a lens (`visitor`, `at`)."""
+    query = "&".join(f"{key}={value}" for key, value in {"path": path, **lens}.items())
+    window = page.context.new_page()
+    window.goto(f"/marrowick/preview?{query}")
+    frame = window.frame_locator("iframe").first
+    expect(frame.locator("main")).to_be_visible()
+    expect(window.get_by_role("progressbar")).to_have_count(0)
+    found = frame.locator(selector).count() == 1
+    window.close()
+    return found
+
+
 def has_footer(window):
     return window.locator("footer").count() == 1
 
@@ -142,21 +155,13 @@ def with_wind_line(page):
     return page.get_by_role("status", name="Reach of entry 3")
 
 
-def test_w06_a_widget_by_role_sign_in_weekday_browser_address_and_page_type(page, public, demo):
+def test_w06_a_widget_by_role_sign_in_weekday_browser_address_and_page_type(page, public):
     reach = with_wind_line(page)
     article, other = "/journal/two-keepers", "/journal/aurora-gets-a-new-heart"
     wind = "[data-piece=wind-line]"
 
     def shows(path=article, **lens):
-        """Whether the draft shows it on a page, seen through a lens."""
-        query = "&".join(f"{key}={value}" for key, value in {"path": path, **lens}.items())
-        window = page.context.new_page()
-        window.goto(f"/marrowick/preview?{query}")
-        expect(window.frame_locator("iframe").first.locator("main")).to_be_visible()
-        expect(window.get_by_role("progressbar")).to_have_count(0)
-        found = window.frame_locator("iframe").first.locator(wind).count() == 1
-        window.close()
-        return found
+        return drafted(page, path, wind, **lens)
 
     # By default everywhere that the sidebar stands.
     save_piece(page, "Latest stories")

@@ -5,6 +5,7 @@ from django.test import Client
 
 from navrel.server.demo import load_demo
 from navrel.server.inventory.models import Site
+from navrel.server.outcomes import findings
 from navrel.server.publishing import changes, live, services
 from navrel.server.sitestate import draft
 from navrel.server.sitestate.kept import Kept
@@ -23,6 +24,7 @@ def fresh_models(monkeypatch):
     """Rolled-back versions come again with other contents, which never happens outside of tests."""
     for module, name in (
         (draft, "_drafts"), (live, "_served"), (services, "_impacts"), (changes, "_changes"), (changes, "_contents"),
+        (findings, "_found"),
     ):  # fmt: skip
         monkeypatch.setattr(module, name, Kept())
 

@@ -43,7 +43,13 @@ def test_some_pieces_go_out_with_what_they_need_and_nothing_else(api):
     answer = api.get("layout-file", pieces="timetables")
     assert answer["Content-Disposition"] == 'attachment; filename="timetables.navrel.json"'
     tree = answer.json()
-    assert {piece["slug"] for piece in tree["pieces"]} == {"timetables", "book-now", "daily-lines", "wind-line"}
+    assert {piece["slug"] for piece in tree["pieces"]} == {
+        "timetables",
+        "book-now",
+        "daily-lines",
+        "wind-line",
+        "sea-notices",
+    }
     assert set(tree) == {"navrel", "pieces"}
     quiet, legal = api.get("layout-file", pieces="slim-header", rules="true").json()["rules"]
     assert [action["do"] for action in quiet["actions"]] == ["fill", "empty", "empty"]

@@ -153,6 +153,19 @@ export const suggestionsQuery = (site: string, paths: string[]) =>
       items(api.POST("/api/sites/{site}/suggestions", { params: { path: { site } }, body: { paths } })),
   });
 
+/** How many of some pages each rule reaches. */
+export const reachingQuery = (site: string, paths: string[]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "reaching", paths],
+    queryFn: () =>
+      items(
+        api.POST("/api/sites/{site}/reaching", {
+          params: { path: { site }, query: { limit: 2000 } },
+          body: { paths },
+        }),
+      ),
+  });
+
 export const piecesQuery = (site: string) =>
   queryOptions({
     queryKey: [...siteKey(site), "pieces"],
@@ -296,6 +309,28 @@ export const lensQuery = (site: string, lens: LensParams) =>
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
     queryFn: () => answer(api.POST("/api/sites/{site}/lens", { params: { path: { site } }, body: lens })),
+  });
+
+/** Every look of a page, and which of them is seen through the lens. */
+export const looksQuery = (site: string, path: string, lens: LensParams) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "looks", path, lens],
+    queryFn: () =>
+      answer(api.GET("/api/sites/{site}/looks", { params: { path: { site }, query: { path, ...lens } } })),
+  });
+
+/** Why a rule does not show on a page, and what would change that. */
+export const whyNotQuery = (site: string, body: Shapes["WhyNotRequest"]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "why-not", body],
+    queryFn: () => answer(api.POST("/api/sites/{site}/why-not", { params: { path: { site } }, body })),
+  });
+
+/** What the checks find about the draft. */
+export const findingsQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "findings"],
+    queryFn: () => items(api.GET("/api/sites/{site}/findings", { params: { path: { site } } })),
   });
 
 export const revisionsQuery = (site: string) =>

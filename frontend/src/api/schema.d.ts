@@ -263,6 +263,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What the checks find about the draft now, the worst first: what, why, how to mend it, and where. */
+        get: operations["listFindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/impact": {
         parameters: {
             query?: never;
@@ -413,6 +430,23 @@ export interface paths {
         put?: never;
         /** @description A lens by its terms or its facts: both, and in words. */
         post: operations["readLens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every distinct layout of a page over all visitors, from now on: who sees it, and where they differ. */
+        get: operations["listLooks"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -768,6 +802,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/reaching": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How many of some pages each rule reaches, in cascade order; pages that there are not are passed over. */
+        post: operations["countReaching"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/revisions": {
         parameters: {
             query?: never;
@@ -868,6 +919,23 @@ export interface paths {
         put?: never;
         /** @description A copy right below the rule, switched off. */
         post: operations["copyRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/rules/{number}/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Bring pages into the reach of a rule, or leave them out of it; every other page stays as it is. */
+        post: operations["changeReach"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1011,6 +1079,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/why-not": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Why a rule does not show on a page, and which single changes would make it, each with its impact. */
+        post: operations["askWhyNot"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -1027,7 +1112,7 @@ export interface components {
              *     * `use` - use
              *     * `set` - set
              */
-            do: components["schemas"]["DoEnum"];
+            do: components["schemas"]["ActionTreeDoEnum"];
             /** @description The slot that it is done to */
             slot?: string;
             /** @description The slug of the piece that is put there */
@@ -1041,6 +1126,16 @@ export interface components {
             /** @description The value that it is set to */
             value?: unknown;
         };
+        /**
+         * @description * `fill` - fill
+         *     * `empty` - empty
+         *     * `prepend` - prepend
+         *     * `append` - append
+         *     * `use` - use
+         *     * `set` - set
+         * @enum {string}
+         */
+        ActionTreeDoEnum: "fill" | "empty" | "prepend" | "append" | "use" | "set";
         /** @description Who sees a difference, and on which pages. */
         Audience: {
             /** @description How many pages */
@@ -1207,16 +1302,6 @@ export interface components {
          * @enum {string}
          */
         DeviceEnum: "phone" | "tablet" | "desktop";
-        /**
-         * @description * `fill` - fill
-         *     * `empty` - empty
-         *     * `prepend` - prepend
-         *     * `append` - append
-         *     * `use` - use
-         *     * `set` - set
-         * @enum {string}
-         */
-        DoEnum: "fill" | "empty" | "prepend" | "append" | "use" | "set";
         /**
          * @description * `page` - page
          *     * `visitor` - visitor
@@ -1481,6 +1566,41 @@ export interface components {
             names: string[];
             /** @description The paths of files that are too large to be sent */
             too_large?: string[];
+        };
+        /** @description Something that a check found about the draft. */
+        FindingInfo: {
+            /** @description The kind of finding */
+            check: string;
+            /**
+             * @description How bad it is
+             *
+             *     * `error` - error
+             *     * `warning` - warning
+             *     * `hint` - hint
+             */
+            severity: components["schemas"]["SeverityEnum"];
+            /** @description What is the matter, in words */
+            what: string;
+            /** @description Why that is so */
+            why: string;
+            /** @description How to mend it */
+            mend: string;
+            /** @description The id of the rule that it is about; null for none */
+            rule: number | null;
+            /** @description The slug of the piece that it is about; null for none */
+            piece: string | null;
+            /** @description On how many pages */
+            page_count: number;
+            /** @description The first of them */
+            pages: components["schemas"]["PageRow"][];
+        };
+        FindingInfoList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["FindingInfo"][];
         };
         /**
          * @description * `` -
@@ -1758,10 +1878,48 @@ export interface components {
             /** @description What was noted with it */
             note: string;
         };
+        /** @description What a target comes to in one look, where looks differ. */
+        LookDifference: {
+            /** @description The target */
+            target: string;
+            /** @description What it comes to */
+            outcome: components["schemas"]["OutcomeInfo"];
+        };
+        /** @description One of the distinct layouts of a page. */
+        LookInfo: {
+            /** @description Who sees it, and when */
+            words: string;
+            /** @description One of those who see it, as terms */
+            visitor: string;
+            /** @description When, as a local date-time; empty for now */
+            at: string;
+            /** @description Whether it is what is seen through the lens */
+            current: boolean;
+            /** @description The targets that are not the same in all looks */
+            differs: components["schemas"]["LookDifference"][];
+            /** @description The sidebars whose widgets are not the same in all looks */
+            sidebars: components["schemas"]["LookSidebar"][];
+        };
         /** @description A layout file. */
         LookRequest: {
             /** @description The file */
             file: components["schemas"]["LayoutTree"];
+        };
+        /** @description What a sidebar shows in one look, where looks differ. */
+        LookSidebar: {
+            /** @description The slug of the sidebar */
+            piece: string;
+            /** @description The slugs of the widgets that it shows; none where it is not */
+            shows: string[];
+        };
+        /** @description Every look of a page. */
+        LooksInfo: {
+            /** @description False where there are too many combinations of visitors to tell */
+            told: boolean;
+            /** @description Where not all that comes was looked at: up to when */
+            seen_until: string | null;
+            /** @description In the order in which they first come up */
+            looks: components["schemas"]["LookInfo"][];
         };
         /** @description What may be written in markup. */
         MarkupWords: {
@@ -1975,6 +2133,24 @@ export interface components {
             /** @description Its title */
             title: string;
         };
+        /** @description Single pages that come into the reach of a rule, or leave it. */
+        PagesRequest: {
+            /** @description Their paths */
+            paths: string[];
+            /**
+             * @description Whether the rule is to reach them, or not
+             *
+             *     * `add` - add
+             *     * `leave-out` - leave-out
+             */
+            do: components["schemas"]["PagesRequestDoEnum"];
+        };
+        /**
+         * @description * `add` - add
+         *     * `leave-out` - leave-out
+         * @enum {string}
+         */
+        PagesRequestDoEnum: "add" | "leave-out";
         /** @description A piece as it is rendered. */
         Picture: {
             /** @description A whole HTML document */
@@ -2434,6 +2610,26 @@ export interface components {
             /** @description For which of its targets; the first when not given */
             target?: string;
         };
+        /** @description A rule, and how many of some pages it reaches. */
+        ReachingInfo: {
+            /** @description The id of the rule */
+            id: number;
+            /** @description How many of the pages its include matches and its exclude does not */
+            pages: number;
+        };
+        ReachingInfoList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["ReachingInfo"][];
+        };
+        /** @description Some pages. */
+        ReachingRequest: {
+            /** @description Their paths */
+            paths: string[];
+        };
         /** @description A piece that is drawn differently where it stands, or a dress where it is worn. */
         RedrawInfo: {
             /** @description How many pages */
@@ -2446,6 +2642,19 @@ export interface components {
             piece: string;
             /** @description The dress' slug; empty for a piece */
             dress: string;
+        };
+        /** @description A change of one rule after which it would show there. */
+        RemedyInfo: {
+            /** @description What is changed, in words */
+            words: string;
+            /** @description The id of the rule that is changed */
+            rule: number;
+            /** @description The rule as it would be */
+            tree: components["schemas"]["RuleTree"];
+            /** @description Where in the list it would stand; null where it stays */
+            position: number | null;
+            /** @description On how many pages somebody would see a difference */
+            pages: number;
         };
         /** @description Times that come again. */
         RepeatsTree: {
@@ -2524,6 +2733,10 @@ export interface components {
             reach: number;
             /** @description The page that it is a pin on; null for other rules */
             pin: string | null;
+            /** @description On which pages, in words that follow `pages`; empty for none */
+            where: string;
+            /** @description For whom and when, in words */
+            who: string;
         };
         RuleRowList: {
             /** @description Entries in the whole list */
@@ -2625,6 +2838,13 @@ export interface components {
             /** @description The settings, in the order in which they are shown */
             items: components["schemas"]["SettingTree"][];
         };
+        /**
+         * @description * `error` - error
+         *     * `warning` - warning
+         *     * `hint` - hint
+         * @enum {string}
+         */
+        SeverityEnum: "error" | "warning" | "hint";
         /** @description One target that comes out differently. */
         ShiftInfo: {
             /** @description How many pages */
@@ -2834,12 +3054,18 @@ export interface components {
             include: string;
             /** @description Which it takes out again */
             exclude: string;
+            /** @description Which pages that are, in words that follow `pages` */
+            words: string;
             /** @description Pages that it would add to those picked */
             adds: number;
             /** @description Picked pages that it leaves out */
             misses: number;
             /** @description The first eight of the pages it would add */
             examples: components["schemas"]["PageRow"][];
+            /** @description The numbers of the first 500 pages that it would add */
+            added: number[];
+            /** @description The numbers of the first 500 that it leaves out */
+            missed: number[];
             /** @description Whether it meets later pages like these too */
             lasting: boolean;
         };
@@ -3126,6 +3352,28 @@ export interface components {
             include?: string;
             /** @description A query about visitors: who is not */
             exclude?: string;
+        };
+        /** @description Why a rule does not show on a page. */
+        WhyNotInfo: {
+            /** @description Whether it does show, through the lens */
+            shows: boolean;
+            /** @description Why it does not, in a sentence without a full stop */
+            words: string;
+            /** @description What would change that, the smallest change first */
+            remedies: components["schemas"]["RemedyInfo"][];
+        };
+        /** @description A rule that one would have thought shows on a page. */
+        WhyNotRequest: {
+            /** @description The visitor as terms */
+            visitor?: string;
+            /** @description A local date-time; empty for now */
+            at?: string;
+            /** @description The path of the page */
+            path: string;
+            /** @description A slot, `template`, or `setting:NAME` */
+            target: string;
+            /** @description The id of the rule */
+            rule: number;
         };
     };
     responses: never;
@@ -4685,6 +4933,75 @@ export interface operations {
             };
         };
     };
+    listFindings: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 2,000 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingInfoList"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     getImpact: {
         parameters: {
             query?: never;
@@ -5677,6 +5994,86 @@ export interface operations {
             };
             /** @description The body is of a kind that is not read here */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listLooks: {
+        parameters: {
+            query: {
+                /** @description The moment, as 2026-12-01T18:00 in the site's time zone; none: now */
+                at?: string;
+                /** @description The path of the page */
+                path: string;
+                /** @description The visitor as terms: signed:in role:crew device:phone */
+                visitor?: string;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LooksInfo"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7958,6 +8355,108 @@ export interface operations {
             };
         };
     };
+    countReaching: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 2,000 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReachingRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReachingInfoList"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listRevisions: {
         parameters: {
             query?: {
@@ -8862,6 +9361,134 @@ export interface operations {
             };
         };
     };
+    changeReach: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what the change was made from */
+                "If-Match": string;
+            };
+            path: {
+                number: number;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PagesRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedRule"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     moveRule: {
         parameters: {
             query?: never;
@@ -9673,6 +10300,103 @@ export interface operations {
             };
             /** @description What is asked about is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    askWhyNot: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyNotRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WhyNotInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

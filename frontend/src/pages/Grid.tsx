@@ -12,10 +12,10 @@ import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
 import { usePieces } from "../parts/site";
 import { targetName } from "../parts/words";
-import { GridRow, type RowActions } from "./GridRow";
+import { type Ghosts, GridRow, type RowActions } from "./GridRow";
 import { stepFor } from "./keys";
 import { ColumnCells } from "./strips";
-import type { Line } from "./tree";
+import { type Line, sectionOf } from "./tree";
 
 const ROW = 27;
 /** The least that the page column and a target's column need, in pixels. */
@@ -29,9 +29,13 @@ interface Props {
   lines: Line[];
   columns: Shapes["TargetColumn"][];
   picked: Set<number>;
+  /** How pages stand to a condition that is being thought about. */
+  ghosts: Ghosts | null;
   chosen: { path: string; target: string };
   onToggle: (number: number) => void;
   onPick: (number: number, upTo: boolean) => void;
+  /** Pick several pages at once, or drop them again. */
+  onPickAll: (numbers: number[]) => void;
   onChoose: (path: string, target: string) => void;
   onPin: (path: string, target: string) => void;
   /** The list itself, for whoever gives the focus back to it. */
@@ -45,9 +49,11 @@ export function Grid({
   lines,
   columns,
   picked,
+  ghosts,
   chosen,
   onToggle,
   onPick,
+  onPickAll,
   onChoose,
   onPin,
   focusOn: scroller,
@@ -79,7 +85,7 @@ export function Grid({
     setActive({ row, column: columns.findIndex((column) => column.target === address.target) + 1 });
   }, [address]);
 
-  const does = useNewest({ onToggle, onPick, onChoose });
+  const does = useNewest({ onToggle, onPick, onPickAll, onChoose });
   const actions = useMemo<RowActions>(
     () => ({
       toggle: (number) => does.current.onToggle(number),
@@ -87,6 +93,7 @@ export function Grid({
         setActive({ row, column: 0 });
         does.current.onPick(number, upTo);
       },
+      pickSection: (line) => does.current.onPickAll(sectionOf(line)),
       choose: (row, column, path, target) => {
         setActive({ row, column });
         does.current.onChoose(path, target);
@@ -123,6 +130,8 @@ export function Grid({
         return onToggle(line.number);
       case "pick":
         return onPick(line.number, step.upTo);
+      case "pick-section":
+        return onPickAll(sectionOf(line));
       case "open":
         if (target) onChoose(path, target);
         else if (line.hasPages) onToggle(line.number);
@@ -172,6 +181,7 @@ export function Grid({
               cells={cells}
               bySlug={bySlug}
               picked={picked.has(line.number)}
+              ghost={ghosts?.get(line.number)}
               active={active.row === item.index ? active.column : null}
               chosen={chosen.path === tree.paths[line.number] ? chosen.target : null}
               lit={lit}

@@ -9,10 +9,14 @@ import { count, outcomeText, targetName } from "../parts/words";
 import { bandKey, type Cell, type ColumnCells } from "./strips";
 import type { Line } from "./tree";
 
+/** What a condition that is thought about would do: add pages to the picked ones, or miss some of them. */
+export type Ghosts = Map<number, "added" | "missed">;
+
 /** What a row tells the list; the same functions for as long as the list stands, so that rows need not redraw. */
 export interface RowActions {
   toggle: (number: number) => void;
   pick: (row: number, number: number, upTo: boolean) => void;
+  pickSection: (line: Line) => void;
   choose: (row: number, column: number, path: string, target: string) => void;
   light: (rule: number | null) => void;
 }
@@ -28,6 +32,7 @@ interface RowProps {
   cells: ColumnCells[];
   bySlug: Map<string, PieceRow>;
   picked: boolean;
+  ghost: "added" | "missed" | undefined;
   /** The column of the cell that the arrows stand on, null in another row. */
   active: number | null;
   /** The target of the cell whose trace is open, null in another row. */
@@ -58,6 +63,7 @@ export const GridRow = memo(function GridRow(props: RowProps) {
         title={tree.titles[number] as string}
         about={tree.types[number] || (tree.kinds[number] as string)}
         picked={props.picked}
+        ghost={props.ghost}
         active={props.active === 0}
         row={row}
         actions={actions}
@@ -100,6 +106,7 @@ interface PageCellProps {
   title: string;
   about: string;
   picked: boolean;
+  ghost: "added" | "missed" | undefined;
   active: boolean;
   row: number;
   actions: RowActions;
@@ -111,11 +118,12 @@ const PageCell = memo(function PageCell({
   title,
   about,
   picked,
+  ghost,
   active,
   row,
   actions,
 }: PageCellProps) {
-  const classes = ["page", picked && "picked", line.dim && "dim", active && "active"]
+  const classes = ["page", picked && "picked", ghost, line.dim && "dim", active && "active"]
     .filter(Boolean)
     .join(" ");
   return (
@@ -147,6 +155,18 @@ const PageCell = memo(function PageCell({
         <span className="toggle" />
       )}
       <span className="clip">{title}</span>
+      {ghost && <span className="ghost">{ghost === "added" ? "would come in" : "would be missed"}</span>}
+      {line.hasPages && (
+        <button
+          type="button"
+          className="pick-section"
+          tabIndex={-1}
+          title="Pick this page and all below it (S)"
+          onClick={() => actions.pickSection(line)}
+        >
+          pick all
+        </button>
+      )}
       <span className="kind">{line.closed ? count(line.end - line.number, "page") : about}</span>
     </div>
   );

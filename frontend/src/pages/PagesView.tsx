@@ -5,7 +5,7 @@ import MenuItem from "@mui/material/MenuItem";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
-import { ApiError } from "../api/client";
+import { ApiError, type Shapes } from "../api/client";
 import { layoutQuery, searchQuery, type Tree, treeQuery } from "../api/queries";
 import { useKept } from "../parts/memory";
 import { QueryField } from "../parts/QueryField";
@@ -15,7 +15,9 @@ import { targetName } from "../parts/words";
 import { useNewRule } from "../rules/newRuleDraft";
 import { Grid } from "./Grid";
 import { GridFrame } from "./GridFrame";
-import { ruleFor } from "./newRule";
+import type { Ghosts } from "./GridRow";
+import { actionFor, doingText, type Meant, ruleFor } from "./newRule";
+import { PickAlike } from "./PickAlike";
 import { PickBar } from "./PickBar";
 import { TracePanel } from "./TracePanel";
 import { type Line, openAtFirst, sectionEnds, visibleLines, wayTo } from "./tree";
@@ -26,6 +28,7 @@ const USUAL_COLUMNS = ["template", "header", "title", "aside-end", "above-footer
 /** Sections of at most so many pages stand open at first. */
 const OPEN_BELOW = 12;
 const NO_PAGES: number[] = [];
+const NO_COLUMNS: Shapes["TargetColumn"][] = [];
 
 /** The page list: every page with what it gets, and why. */
 export function PagesView() {
@@ -43,10 +46,15 @@ export function PagesView() {
     return open ? new Set([...open, ...(tree ? wayTo(tree, ends, address) : [])]) : first;
   }, [open, tree, ends, address]);
   const search = useSearch(site.slug);
-  const lines = useMemo(
-    () => (tree ? visibleLines(tree, ends, opened, search.found) : []),
-    [tree, ends, opened, search.found],
-  );
+  const [ghosts, setGhosts] = useState<Ghosts | null>(null);
+  const lines = useMemo(() => {
+    if (!tree) return [];
+    const added = ghosts ? [...ghosts.keys()] : [];
+    // What a condition would add is shown also where its section is closed, or a search left it out.
+    const ways = added.flatMap((number) => wayTo(tree, ends, tree.paths[number] as string));
+    const seen = search.found && added.length ? new Set([...search.found, ...added]) : search.found;
+    return visibleLines(tree, ends, ways.length ? new Set([...opened, ...ways]) : opened, seen);
+  }, [tree, ends, opened, search.found, ghosts]);
   const picks = usePicks(tree, lines);
   const pins = usePins();
   const put = usePut();
@@ -113,9 +121,11 @@ export function PagesView() {
             lines={lines}
             columns={columns}
             picked={picks.picked}
+            ghosts={ghosts}
             chosen={{ path, target }}
             onToggle={toggle}
             onPick={picks.pick}
+            onPickAll={picks.pickAll}
             focusOn={grid}
             onChoose={(page, chosen) => set({ path: page, target: chosen })}
             onPin={(page, chosen) => {
@@ -128,7 +138,16 @@ export function PagesView() {
           <p className="column mute">No page is found by this.</p>
         )}
         {tree && picks.picked.size > 0 && (
-          <PickBar key={picks.paths.join()} paths={picks.paths} onPut={put} onDrop={picks.drop} />
+          <PickBar
+            key={picks.paths.join()}
+            paths={picks.paths}
+            numbers={picks.picked}
+            columns={layout.data?.columns ?? NO_COLUMNS}
+            onPut={put}
+            onDo={(meant, action) => newRule(ruleFor(meant, doingText(action), action))}
+            onDrop={picks.drop}
+            onGhosts={(one) => setGhosts(one && ghostsOf(one))}
+          />
         )}
       </div>
       {path && target && (
@@ -140,10 +159,28 @@ export function PagesView() {
             set({ path: null, target: null });
             grid.current?.focus();
           }}
-        />
+        >
+          {tree && layout.data && (
+            <PickAlike
+              path={path}
+              target={target}
+              tree={tree}
+              columns={layout.data.columns}
+              onPick={picks.pickAll}
+            />
+          )}
+        </TracePanel>
       )}
     </>
   );
+}
+
+/** How pages stand to a condition that is being thought about. */
+function ghostsOf(one: Shapes["SuggestionInfo"]): Ghosts {
+  return new Map([
+    ...one.added.map((number) => [number, "added"] as const),
+    ...one.missed.map((number) => [number, "missed"] as const),
+  ]);
 }
 
 /** The search field: its text lives in the address; what it finds comes from the server. */
@@ -188,16 +225,26 @@ function usePicks(tree: Tree | undefined, lines: Line[]) {
     put(next);
   };
   const known = useMemo(() => [...picked].map((number) => tree?.paths[number] as string), [picked, tree]);
-  return { picked, paths: known, pick, drop: () => setPaths([]) };
+  /** Pick all of some pages beside those that are; where they all are already, drop them. */
+  const pickAll = (numbers: number[]) => {
+    const next = new Set(picked);
+    const all = numbers.every((number) => next.has(number));
+    for (const number of numbers) {
+      if (all) next.delete(number);
+      else next.add(number);
+    }
+    put(next);
+  };
+  return { picked, paths: known, pick, pickAll, drop: () => setPaths([]) };
 }
 
 /** From picked pages to a new rule in the editor. */
 function usePut() {
   const { bySlug } = usePieces();
   const newRule = useNewRule();
-  return (include: string, exclude: string, where: string, slug: string) => {
+  return (meant: Meant, slug: string) => {
     const piece = bySlug.get(slug);
-    if (piece) newRule(ruleFor(include, exclude, where, piece));
+    if (piece) newRule(ruleFor(meant, piece.name, actionFor(piece)));
   };
 }
 

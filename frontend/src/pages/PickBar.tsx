@@ -1,37 +1,69 @@
 import Button from "@mui/material/Button";
+import Menu from "@mui/material/Menu";
+import MenuItem from "@mui/material/MenuItem";
 import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import type { Shapes } from "../api/client";
 import { suggestionsQuery } from "../api/queries";
 import { ChoosePiece } from "../parts/ChoosePiece";
-import { useSite } from "../parts/site";
-import { count, KIND_ORDER } from "../parts/words";
+import { SearchList } from "../parts/SearchList";
+import { usePieces, useSite } from "../parts/site";
+import { count, KIND_ORDER, targetName } from "../parts/words";
+import { ChooseRule } from "./ChooseRule";
+import type { Meant } from "./newRule";
+import { standing } from "./standing";
+import { useReachOf } from "./useReachOf";
 
 type Suggestion = Shapes["SuggestionInfo"];
+type Action = Shapes["ActionTree"];
 
 interface Props {
   paths: string[];
-  /** `where` names the pages in a few words. */
-  onPut: (include: string, exclude: string, where: string, piece: string) => void;
+  numbers: Set<number>;
+  columns: Shapes["TargetColumn"][];
+  /** Make a rule that puts a piece on the pages that are meant. */
+  onPut: (meant: Meant, piece: string) => void;
+  /** Make a rule that does something else there. */
+  onDo: (meant: Meant, action: Action) => void;
   onDrop: () => void;
+  /** Show what a condition would add to the picked pages, and which of them it would miss. */
+  onGhosts: (suggestion: Suggestion | null) => void;
 }
 
-/** Conditions offered beside the picked pages themselves. */
-const MOST_OFFERED = 3;
+/** What can be done with picked pages, beside putting a piece there. */
+const WAYS = {
+  put: (pages: string) => `Put a piece on ${pages}`,
+  empty: (pages: string) => `Leave a place empty on ${pages}`,
+  set: (pages: string) => `Set a setting on ${pages}`,
+  add: (pages: string) => `Add ${pages} to a rule`,
+  leaveOut: (pages: string) => `Leave ${pages} out of a rule`,
+} as const;
+type Way = keyof typeof WAYS;
 
 /** What the picked pages have in common, and the way from there to a rule. What is picked is what is meant. */
-export function PickBar({ paths, onPut, onDrop }: Props) {
+export function PickBar({ paths, numbers, columns, onPut, onDo, onDrop, onGhosts }: Props) {
   const site = useSite();
   const suggestions = useQuery(suggestionsQuery(site.slug, paths));
   const [wider, setWider] = useState("");
-  const [choosing, setChoosing] = useState(false);
-  const button = useRef<HTMLButtonElement>(null);
+  const [doing, setDoing] = useState<Way | null>(null);
+  const [more, setMore] = useState<HTMLElement | null>(null);
+  const bar = useRef<HTMLElement>(null);
+  const reachOf = useReachOf();
   const found = suggestions.data ?? [];
   const exact = found.find((one) => !one.lasting);
-  const offered = found.filter((one) => one.lasting).slice(0, MOST_OFFERED);
+  const offered = found.filter((one) => one.lasting);
   const chosen = offered.find((one) => conditionText(one) === wider) ?? exact;
+  const common = offered.find((one) => !one.adds && !one.misses && !one.exclude);
   const pages = chosen ? paths.length + chosen.adds - chosen.misses : paths.length;
+  const meant = chosen && {
+    include: chosen.include,
+    exclude: chosen.exclude,
+    where: where(chosen, paths),
+  };
+  const show = (one: Suggestion | undefined) => onGhosts(one?.lasting ? one : null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was shown goes with the bar
+  useEffect(() => () => onGhosts(null), []);
   const option = (one: Suggestion, text: string, about: string) => (
     <button
       type="button"
@@ -39,18 +71,46 @@ export function PickBar({ paths, onPut, onDrop }: Props) {
       className={one.lasting ? "pick-option" : "pick-option whole"}
       aria-pressed={one === chosen}
       title={[conditionText(one), about, one.adds ? examples(one) : ""].filter(Boolean).join("\n")}
-      onClick={() => setWider(one.lasting ? conditionText(one) : "")}
+      onMouseEnter={() => show(one)}
+      onFocus={() => show(one)}
+      onMouseLeave={() => show(chosen)}
+      onBlur={() => show(chosen)}
+      onClick={() => {
+        setWider(one.lasting ? conditionText(one) : "");
+        show(one);
+      }}
     >
       <span className="clip">{text}</span>
       {about && <small>{about}</small>}
     </button>
   );
+  const reached = count(pages, "page");
+  const picked = count(paths.length, "page");
+  const open = (way: Way) => {
+    setMore(null);
+    setDoing(way);
+  };
+  const close = () => setDoing(null);
+  const waits = chosen ? undefined : "Waits for what these pages have in common";
+  const toRule = (row: Shapes["RuleRow"], moved: number) => {
+    close();
+    if (doing === "leaveOut") reachOf.leaveOut(row, paths, moved);
+    else if (chosen?.lasting && !chosen.exclude) reachOf.widen(row, chosen.include);
+    else reachOf.add(row, paths, moved);
+  };
   return (
-    <section className="pick-bar" aria-label="Picked pages">
-      <b style={{ whiteSpace: "nowrap" }}>{count(paths.length, "page")} picked</b>
+    <section className="pick-bar" aria-label="Picked pages" ref={bar}>
+      <div className="pick-said">
+        <b>{picked} picked</b>
+        {common && (
+          <small>
+            {paths.length === 1 ? "the only page" : `all ${picked}`} {common.words}
+          </small>
+        )}
+      </div>
       <fieldset className="pick-options" aria-label="Which pages are meant">
         {exact && option(exact, exactly(paths.length), "")}
-        {offered.map((one) => option(one, conditionText(one), describe(one)))}
+        {offered.map((one) => option(one, one.words, describe(one)))}
       </fieldset>
       {suggestions.isError && <span role="alert">{suggestions.error.message}</span>}
       <span className="grow" />
@@ -58,31 +118,144 @@ export function PickBar({ paths, onPut, onDrop }: Props) {
         Drop
       </Button>
       <Button
-        ref={button}
+        variant="text"
+        color="inherit"
+        aria-haspopup="menu"
+        disabled={!chosen}
+        title={waits}
+        onClick={(event) => setMore(event.currentTarget)}
+      >
+        More
+      </Button>
+      <Menu open={more !== null} anchorEl={more} onClose={() => setMore(null)}>
+        {(["empty", "set", "leaveOut"] as const).map((way) => (
+          <MenuItem dense key={way} onClick={() => open(way)}>
+            {WAYS[way](way === "leaveOut" ? picked : reached)} …
+          </MenuItem>
+        ))}
+      </Menu>
+      <Button
+        variant="outlined"
+        color="inherit"
+        aria-haspopup="dialog"
+        disabled={!chosen}
+        title={waits}
+        onClick={() => open("add")}
+      >
+        Add to a rule
+      </Button>
+      <Button
         variant="contained"
         className="amber"
+        aria-haspopup="dialog"
         disabled={!chosen}
-        title={chosen ? undefined : "Waits for what these pages have in common"}
-        onClick={() => setChoosing(true)}
+        title={waits}
+        onClick={() => open("put")}
       >
-        Put a piece on {count(pages, "page")}
+        Put a piece on {reached}
       </Button>
       <Popover
-        open={choosing}
-        anchorEl={button.current}
-        onClose={() => setChoosing(false)}
+        open={doing !== null}
+        anchorEl={bar.current}
+        onClose={close}
         anchorOrigin={{ vertical: "top", horizontal: "right" }}
         transformOrigin={{ vertical: "bottom", horizontal: "right" }}
       >
-        <div className="popover" role="dialog" aria-label={`Put a piece on ${count(pages, "page")}`}>
-          <ChoosePiece
-            kinds={KIND_ORDER}
-            label="Piece to put on these pages"
-            onChoose={(piece) => chosen && onPut(chosen.include, chosen.exclude, where(chosen, paths), piece)}
-          />
-        </div>
+        {doing && meant && (
+          <div
+            className="popover"
+            role="dialog"
+            aria-label={WAYS[doing](doing === "add" || doing === "leaveOut" ? picked : reached)}
+          >
+            {doing === "put" && (
+              <ChoosePiece
+                kinds={KIND_ORDER}
+                label="Piece to put on these pages"
+                onChoose={(piece) => onPut(meant, piece)}
+              />
+            )}
+            {doing === "empty" && (
+              <ChooseTarget
+                label="Place to leave empty"
+                targets={site.slots}
+                numbers={numbers}
+                columns={columns}
+                onChoose={(slot) => onDo(meant, { do: "empty", slot })}
+              />
+            )}
+            {doing === "set" && (
+              <ChooseTarget
+                label="Setting to set"
+                targets={site.settings.map((setting) => `setting:${setting.name}`)}
+                numbers={numbers}
+                columns={columns}
+                onChoose={(target) => {
+                  const setting = site.settings.find((one) => `setting:${one.name}` === target);
+                  if (setting) onDo(meant, { do: "set", setting: setting.name, value: setting.default });
+                }}
+              />
+            )}
+            {(doing === "add" || doing === "leaveOut") && (
+              <>
+                <p className="mute">
+                  {doing === "leaveOut"
+                    ? `Leaves the ${picked} out of the rule that is chosen.`
+                    : chosen?.lasting && !chosen.exclude
+                      ? `Opens the rule with pages ${chosen.words} added, to be saved there.`
+                      : `Adds the ${picked} to the rule that is chosen.`}
+                </p>
+                <ChooseRule
+                  label={doing === "add" ? "Rule to add them to" : "Rule to leave them out of"}
+                  paths={paths}
+                  adding={doing === "add"}
+                  onChoose={toRule}
+                />
+              </>
+            )}
+          </div>
+        )}
       </Popover>
     </section>
+  );
+}
+
+interface TargetProps {
+  label: string;
+  targets: string[];
+  numbers: Set<number>;
+  columns: Shapes["TargetColumn"][];
+  onChoose: (target: string) => void;
+}
+
+/** A place or a setting, each with what the picked pages have there now, through the lens. */
+function ChooseTarget({ label, targets, numbers, columns, onChoose }: TargetProps) {
+  const { bySlug } = usePieces();
+  const [text, setText] = useState("");
+  const now = (target: string) => {
+    const column = columns.find((one) => one.target === target);
+    return column ? standing(column, numbers, (slug) => bySlug.get(slug)?.name) : "";
+  };
+  return (
+    <SearchList
+      label={label}
+      placeholder="Type part of a name"
+      options={targets.filter((target) => targetName(target).toLowerCase().includes(text.toLowerCase()))}
+      keyOf={(target) => target}
+      nameOf={targetName}
+      text={text}
+      onText={setText}
+      onChoose={onChoose}
+      nothing="Nothing is called so."
+    >
+      {(target) => (
+        <>
+          <span style={{ whiteSpace: "nowrap" }}>{targetName(target)}</span>
+          <span className="count clip" title={now(target)}>
+            now: {now(target)}
+          </span>
+        </>
+      )}
+    </SearchList>
   );
 }
 
@@ -105,6 +278,6 @@ const examples = ({ adds, examples: named }: Suggestion) =>
 
 /** The pages in a few words, for the name of a rule. */
 function where(chosen: Suggestion, paths: string[]): string {
-  if (chosen.lasting) return conditionText(chosen);
+  if (chosen.lasting) return `pages ${chosen.words}`;
   return paths.length > 2 ? `${paths.length} pages` : paths.join(" and ");
 }

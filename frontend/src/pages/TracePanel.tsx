@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { traceQuery } from "../api/queries";
@@ -7,19 +8,24 @@ import { PieceName } from "../parts/PieceName";
 import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { outcomeText, specificityText, stateName, targetName, valueText, when } from "../parts/words";
 import { AddHere } from "./AddHere";
+import { Looks } from "./Looks";
 import { PinBox } from "./PinBox";
+import { ReachHere } from "./ReachHere";
 import type { Pins } from "./usePins";
 import { VaryHere } from "./VaryHere";
+import { WhyNot } from "./WhyNot";
 
 interface Props {
   path: string;
   target: string;
   pins: Pins;
   onClose: () => void;
+  /** What else can be done from here in the view that it stands in. */
+  children?: ReactNode;
 }
 
 /** Why one target of one page comes to what it does. */
-export function TracePanel({ path, target, pins, onClose }: Props) {
+export function TracePanel({ path, target, pins, onClose, children }: Props) {
   const site = useSite();
   const linkTo = useLinkTo();
   const lens = useLens();
@@ -68,10 +74,14 @@ export function TracePanel({ path, target, pins, onClose }: Props) {
             )}
             {takesWidgets(found) && <AddHere path={path} target={target} pins={pins} />}
             {shared(found) && <VaryHere slug={shared(found) as string} path={path} target={target} />}
+            {!found.pin.locked && <ReachHere path={path} decider={found.outcome.by} />}
             <Button variant="outlined" component={Link} to={linkTo("preview", { path })}>
               Look at the page
             </Button>
           </div>
+          {children}
+          <WhyNot key={`${path} ${target}`} path={path} target={target} />
+          <Looks path={path} />
         </>
       )}
     </aside>
@@ -196,7 +206,7 @@ function Doing({ action }: { action: Shapes["ActionTree"] }) {
 }
 
 /** Why a rule does not contend here, in words. */
-function reason(entry: Shapes["TraceEntry"]): React.ReactNode {
+function reason(entry: Shapes["TraceEntry"]): ReactNode {
   switch (entry.state) {
     case "off":
       return "switched off";

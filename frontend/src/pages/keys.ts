@@ -5,6 +5,7 @@ export type GridStep =
   | { do: "last" }
   | { do: "toggle" }
   | { do: "pick"; upTo: boolean }
+  | { do: "pick-section" }
   | { do: "open" }
   | { do: "pin" };
 
@@ -38,6 +39,9 @@ export function stepFor(key: string, shift: boolean, at: At): GridStep | null {
       return { do: "last" };
     case " ":
       return { do: "pick", upTo: shift };
+    case "s":
+    case "S":
+      return { do: "pick-section" };
     case "Enter":
       return { do: "open" };
     case "p":

@@ -1,6 +1,6 @@
 import type { Shapes } from "../api/client";
 import type { PieceRow } from "../parts/site";
-import { targetName } from "../parts/words";
+import { targetName, valueText } from "../parts/words";
 
 /** The slot that a piece goes into when nobody says otherwise. */
 const USUAL_SLOT: Record<string, string> = { sidebar: "aside-end", widget: "above-footer" };
@@ -12,18 +12,30 @@ export function actionFor(piece: PieceRow): Shapes["ActionTree"] {
   return { do: piece.kind === "widget" ? "append" : "fill", slot, piece: piece.slug };
 }
 
-/** A rule that puts a piece on the pages of a condition, called by it and what the pages are. */
+/** Which pages a rule is to be about, and how they are called in its name. */
+export interface Meant {
+  include: string;
+  exclude: string;
+  where: string;
+}
+
+/** A rule that does one thing on the pages of a condition, called by what that is and where. */
 export function ruleFor(
-  include: string,
-  exclude: string,
-  where: string,
-  piece: PieceRow,
+  { include, exclude, where }: Meant,
+  what: string,
+  action: Shapes["ActionTree"],
 ): Shapes["RuleTree"] {
   return {
-    name: `${piece.name} on ${where}`.slice(0, 80),
+    name: `${what} on ${where}`.slice(0, 80),
     condition: exclude ? { include, exclude } : { include },
-    actions: [actionFor(piece)],
+    actions: [action],
   };
+}
+
+/** What a rule without a piece does, in a few words for its name: "No footer", "Measure narrow". */
+export function doingText(action: Shapes["ActionTree"]): string {
+  if (action.do === "set") return `${targetName(action.setting ?? "")} ${valueText(action.value)}`;
+  return `No ${targetName(action.slot ?? "").toLowerCase()}`;
 }
 
 /** What a pin does: this piece takes the place, or nothing does. */

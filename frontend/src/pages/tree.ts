@@ -79,6 +79,10 @@ export function visibleLines(
   return lines;
 }
 
+/** The numbers of a page and of all below it. */
+export const sectionOf = ({ number, end }: Line): number[] =>
+  Array.from({ length: end - number }, (_, after) => number + after);
+
 /** The pages above any of these. */
 function above(depths: number[], found: Set<number>): Set<number> {
   const result = new Set<number>();

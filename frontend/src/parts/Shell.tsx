@@ -15,7 +15,7 @@ import { count } from "./words";
 
 /** The views that are about one page at a time. */
 const PAGE_VIEWS = ["pages", "preview"];
-const VIEWS = ["pages", "rules", "pieces", "preview", "publish"];
+const VIEWS = ["pages", "rules", "pieces", "preview", "checks", "publish"];
 
 /** The frame that every view stands in: the rail, and the bar with the site's state and the lens. */
 export function Shell({ children }: { children: ReactNode }) {

@@ -5,6 +5,7 @@ const FIGURES: Record<string, string> = {
   rules: "M2 3h12M2 8h18M2 13h8M17 2l3 2-3 2",
   pieces: "M2 2h18v4H2zM2 8h11v6H2zM15 8h5v6h-5z",
   preview: "M2 3h18v11H2zM2 6h18M7 6v8",
+  checks: "M2 3h10M2 8h7M2 13h10M14 9l3 3 5-8",
   publish: "M11 11V2M7 5l4-3 4 3M3 10v4h16v-4",
   site: "M2 4h18M2 8h12M2 12h18M18 6v4",
 };

@@ -118,7 +118,13 @@ describe("rules made from pages", () => {
     expect(actionFor(piece("template", "plain"))).toEqual({ do: "use", template: "plain" });
     expect(actionFor(piece("sidebar", "desk"))).toEqual({ do: "fill", slot: "aside-end", piece: "desk" });
     expect(actionFor(piece("widget", "note"))).toEqual({ do: "append", slot: "above-footer", piece: "note" });
-    expect(ruleFor("all", "", "x".repeat(200), piece("header")).name.length).toBeLessThanOrEqual(80);
+    expect(
+      ruleFor(
+        { include: "all", exclude: "", where: "x".repeat(200) },
+        "Bare header",
+        actionFor(piece("header")),
+      ).name.length,
+    ).toBeLessThanOrEqual(80);
   });
 
   it("pin a piece, a template or nothing", () => {

@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { ApiError, answer, api } from "../api/client";
-import { itemTypesQuery, pictureQuery } from "../api/queries";
+import { findingsQuery, itemTypesQuery, pictureQuery } from "../api/queries";
+import { FindingsAbout } from "../checks/FindingsAbout";
 import { VaryHere } from "../pages/VaryHere";
 import { ConflictBox } from "../parts/ConflictBox";
 import { PlainField } from "../parts/controls";
@@ -75,6 +76,7 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
     return (editing.problemUnder(pointer) ?? told.find((one) => `${one.pointer}/`.startsWith(`${pointer}/`)))
       ?.message;
   };
+  const findings = useQuery(findingsQuery(site.slug)).data ?? [];
   const saved = () => tell(`Saved ${tree.name}. It is in the draft, not live yet.`);
   const remove = async (takeOut: boolean) => {
     try {
@@ -126,6 +128,7 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
           value={tree.note ?? ""}
           onChange={(note) => edit({ ...tree, note })}
         />
+        <FindingsAbout findings={findings.filter((one) => one.piece === piece.slug)} />
         <p className="mute" style={{ margin: "4px 0 12px" }}>
           {reach} An edit changes all of them.
         </p>

@@ -5,6 +5,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "react-router";
 import type { Shapes } from "../api/client";
 import { reachQuery } from "../api/queries";
+import { FindingsAbout } from "../checks/FindingsAbout";
 import { ConditionSentence } from "../conditions/ConditionSentence";
 import { CONDITION_PARTS, type ConditionPart, withTexts } from "../conditions/condition";
 import { FieldError } from "../conditions/FieldError";
@@ -29,6 +30,8 @@ interface Props {
   row: Shapes["RuleRow"] | null;
   /** The rule's id, or that of the new rule's draft. */
   id: string;
+  /** What the checks find about it as it is saved. */
+  findings?: Shapes["FindingInfo"][] | undefined;
   onCopy?: () => void;
   onRemove?: () => void;
 }
@@ -43,7 +46,7 @@ const TEXT_LABELS: Record<ConditionPart["key"], string> = {
 const BLANK: RuleTree = { name: "", condition: { include: "" }, actions: [] };
 
 /** A rule as a sentence of tokens and as text, with its reach beside it. */
-export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
+export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) {
   const site = useSite();
   const lens = useLens();
   const { get, set } = useAddress();
@@ -131,6 +134,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
           value={tree.note ?? ""}
           onChange={(note) => edit({ ...tree, note })}
         />
+        <FindingsAbout findings={findings} />
         <ConflictBox editing={editing} what="rule" onSaved={() => saved(id)} />
         <section className="sentence" aria-label="The condition as a sentence">
           <ConditionSentence condition={condition} onChange={setParts} />

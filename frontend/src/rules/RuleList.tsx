@@ -27,6 +27,7 @@ import { count } from "../parts/words";
 import { isNew, useNewRule } from "./newRuleDraft";
 
 type Row = Shapes["RuleRow"];
+type Finding = Shapes["FindingInfo"];
 
 interface Props {
   rules: Row[];
@@ -34,11 +35,13 @@ interface Props {
   drafts: DraftEntry[];
   chosen: string | undefined;
   pages: number;
+  /** What the checks find, by the id of the rule. */
+  findings: Map<number, Finding[]>;
   onPlace: (id: number, place: number) => void;
 }
 
 /** The rules in cascade order, highest first, each with its reach and where it wins. */
-export function RuleList({ rules, drafts, chosen, pages, onPlace }: Props) {
+export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Props) {
   const newRule = useNewRule();
   const linkTo = useLinkTo();
   const [text, setText] = useKept("rules-text", "");
@@ -131,6 +134,7 @@ export function RuleList({ rules, drafts, chosen, pages, onPlace }: Props) {
                     chosen={String(row.id) === chosen}
                     unsaved={drafts.some((draft) => draft.id === String(row.id))}
                     pages={pages}
+                    findings={findings.get(row.id) ?? NONE}
                   />
                 )}
               </Fragment>
@@ -147,14 +151,17 @@ export function RuleList({ rules, drafts, chosen, pages, onPlace }: Props) {
   );
 }
 
+const NONE: Finding[] = [];
+
 interface ItemProps {
   row: Row;
   chosen: boolean;
   unsaved: boolean;
   pages: number;
+  findings: Finding[];
 }
 
-function RuleItem({ row, chosen, unsaved, pages }: ItemProps) {
+function RuleItem({ row, chosen, unsaved, pages, findings }: ItemProps) {
   const linkTo = useLinkTo();
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: row.id });
   const on = row.rule.on ?? true;
@@ -181,7 +188,17 @@ function RuleItem({ row, chosen, unsaved, pages }: ItemProps) {
         style={{ color: "inherit", textDecoration: "none" }}
         aria-current={chosen}
       >
-        <b className="clip">{row.rule.name}</b>
+        <span className="row">
+          <b className="clip grow">{row.rule.name}</b>
+          {findings.length > 0 && (
+            <span
+              className={`mark ${findings[0]?.severity}`}
+              title={findings.map((one) => one.what).join("\n")}
+            >
+              {count(findings.length, "finding")}
+            </span>
+          )}
+        </span>
         <span className="sub clip" style={{ display: "block" }}>
           {unsaved && <b className="unsaved">edited, not saved · </b>}
           {summary(row)}

@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { useNavigate, useParams } from "react-router";
-import { answer, api } from "../api/client";
-import { rulesQuery } from "../api/queries";
+import { answer, api, type Shapes } from "../api/client";
+import { findingsQuery, rulesQuery } from "../api/queries";
 import { useDraftList } from "../parts/drafts";
 import { useMessage, useTellError } from "../parts/messages";
 import { useLens, useLinkTo, useRefresh, useSite } from "../parts/site";
@@ -15,6 +16,14 @@ export function RulesView() {
   const site = useSite();
   const lens = useLens();
   const rules = useQuery(rulesQuery(site.slug, lens));
+  const findings = useQuery(findingsQuery(site.slug)).data;
+  const ofRules = useMemo(() => {
+    const found = new Map<number, Shapes["FindingInfo"][]>();
+    for (const one of findings ?? []) {
+      if (one.rule !== null) found.set(one.rule, [...(found.get(one.rule) ?? []), one]);
+    }
+    return found;
+  }, [findings]);
   const chosen = useParams().rule;
   const navigate = useNavigate();
   const linkTo = useLinkTo();
@@ -66,13 +75,21 @@ export function RulesView() {
   const fresh = isNew(chosen) && drafts.some((draft) => draft.id === chosen);
   return (
     <>
-      <RuleList rules={rules.data} drafts={drafts} chosen={chosen} pages={site.pages} onPlace={place} />
+      <RuleList
+        rules={rules.data}
+        drafts={drafts}
+        chosen={chosen}
+        pages={site.pages}
+        findings={ofRules}
+        onPlace={place}
+      />
       {fresh && <RuleEditor key={chosen} id={chosen ?? ""} row={null} />}
       {row && (
         <RuleEditor
           key={row.id}
           id={String(row.id)}
           row={row}
+          findings={ofRules.get(row.id)}
           onCopy={() => copy(row.id)}
           onRemove={() => remove(row.id, row.rule.name)}
         />

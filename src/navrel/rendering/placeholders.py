@@ -9,9 +9,9 @@ from markupsafe import escape
 
 from navrel.core.language.visitor import Lens
 from navrel.core.layout.document import SiteDocument
-from navrel.core.pages.page import Page
+from navrel.core.pages.page import Page, person_name
 
-from .words import day_in, person_name
+from .words import day_in
 
 _PLACEHOLDER = re.compile(r"\{([a-z]+(?:\.[A-Za-z0-9_-]+)+)\}")
 

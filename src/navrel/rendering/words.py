@@ -82,8 +82,3 @@ def language_name(tag: str) -> str:
     except (ValueError, UnknownLocaleError):
         return tag
     return name[:1].upper() + name[1:] if name else tag
-
-
-def person_name(slug: str) -> str:
-    """An author's name from its slug."""
-    return " ".join(part.capitalize() for part in slug.split("-"))

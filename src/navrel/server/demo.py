@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import hashlib
+import json
 from base64 import b64encode
 
 from django.conf import settings
@@ -13,6 +14,7 @@ from navrel.server.accounts.services import have_demo_account
 from navrel.server.exchange.taking import Choices, take_in
 from navrel.server.inventory.models import Site
 from navrel.server.inventory.services import make_site, take_in_folder
+from navrel.server.library.models import Feed
 from navrel.server.publishing.services import publish
 
 FOLDER = settings.ROOT / "demo"
@@ -25,9 +27,16 @@ def load_demo() -> Site:
         site = make_site(read_document(tree))
         take_in_folder(site.slug, FOLDER / "pages")
         take_in(site.slug, tree, Choices(rules="as-written", site=True))
+        _keep_feeds()
         publish(site.slug, None, "The demo site as it comes")
     site.refresh_from_db()
     return site
+
+
+def _keep_feeds() -> None:
+    """What the made-up services of its feeds said last, as nothing can be fetched from them."""
+    for feed in json.loads((FOLDER / "feeds.json").read_bytes()):
+        Feed.objects.get_or_create(url=feed["url"], defaults={"title": feed["title"], "entries": feed["entries"]})
 
 
 def _pictures() -> list[dict[str, str]]:

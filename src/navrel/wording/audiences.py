@@ -13,6 +13,7 @@ from navrel.core.calendar.recurrence import WEEKDAYS, Recurrence
 from navrel.core.calendar.schedule import Repeats, Schedule, Span
 from navrel.core.language.query import Clause, Query, Term
 from navrel.core.language.visitor import Visitor
+from navrel.core.layout.condition import Audience
 from navrel.core.lenses.space import Sighting
 
 #: Spans that are told one by one; more are told as a number.
@@ -71,6 +72,14 @@ def _described(term: Term) -> str:
             return f"{'not ' if against else ''}coming from {listed}"
     given = " or ".join(f"{term.key}={text}" for text in values if text != "*") or term.key
     return f"{'without' if against else 'with'} {given} in the address"
+
+
+def audience_words(audience: Audience, since: datetime) -> str:
+    """For whom and when a condition holds: `members, but not crew, until 8 March`; `everyone`."""
+    told = who(audience.include)
+    if audience.exclude:
+        told += f", but not {who(audience.exclude)}"
+    return f"{told}, {scheduled(audience.schedule, since)}" if audience.schedule else told
 
 
 def visitor_words(visitor: Visitor, language: str) -> list[str]:

@@ -106,7 +106,7 @@ def looks_in(space: LensSpace, tree: PageTree, layout: Layout, page: Page, match
         lens = space.lens(cells[0])
         outcomes = resolve_graded(matches, space, grades, layout, page, targets)
         entries = shown_sidebars(tree, layout, page, lens, outcomes)
-        key = (*(_shows(outcome) for outcome in outcomes.values()), *sorted(entries.items()))
+        key = (*(shown(outcome) for outcome in outcomes.values()), *sorted(entries.items()))
         made.setdefault(key, (outcomes, entries, lens))
         seen.setdefault(key, []).extend(cells)
     return Looks(
@@ -143,6 +143,6 @@ def resolve_graded(
     }
 
 
-def _shows(outcome: Outcome) -> object:
+def shown(outcome: Outcome) -> object:
     """What an outcome comes to, whichever rule decided it."""
     return (outcome.state, outcome.pieces, outcome.value)

@@ -37,3 +37,8 @@ class Page:
     slots: tuple[str, ...] = ()
     locks: tuple[str, ...] = ()
     lock_notes: Mapping[str, LockNote] = field(default_factory=dict, hash=False)
+
+
+def person_name(slug: str) -> str:
+    """An author's name from its slug."""
+    return " ".join(part.capitalize() for part in slug.split("-"))

@@ -11,11 +11,11 @@ from html import unescape
 from typing import Any
 
 from navrel.core.language.query import parse_query
-from navrel.core.pages.page import Page
+from navrel.core.pages.page import Page, person_name
 
 from ..links import safe_href
 from ..text import rich, small
-from ..words import day_in, month_in, person_name, weekdays_in
+from ..words import day_in, month_in, weekdays_in
 from .place import Place
 from .site_items import picture_of
 

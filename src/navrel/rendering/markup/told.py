@@ -7,10 +7,10 @@ from functools import partial
 from typing import Any
 
 from navrel.core.layout.model import MenuEntry
-from navrel.core.pages.page import Page
+from navrel.core.pages.page import Page, person_name
 
 from ..items.place import Place
-from ..words import day_in, person_name
+from ..words import day_in
 
 #: What each name tells, as completion offers it.
 NAMES = (

@@ -186,9 +186,12 @@ class SuggestionInfo(s.Serializer):
 
     include = s.CharField(help_text="Which pages it reaches")
     exclude = s.CharField(allow_blank=True, help_text="Which it takes out again")
+    words = s.CharField(help_text="Which pages that are, in words that follow `pages`")
     adds = s.IntegerField(help_text="Pages that it would add to those picked")
     misses = s.IntegerField(help_text="Picked pages that it leaves out")
     examples = PageRow(many=True, help_text="The first eight of the pages it would add")
+    added = s.ListField(child=s.IntegerField(), help_text="The numbers of the first 500 pages that it would add")
+    missed = s.ListField(child=s.IntegerField(), help_text="The numbers of the first 500 that it leaves out")
     lasting = s.BooleanField(help_text="Whether it meets later pages like these too")
 
 

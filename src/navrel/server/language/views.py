@@ -25,11 +25,14 @@ from navrel.server.api.views import SiteView, parsed, read_at, read_lens
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.audiences import visitor_words
+from navrel.wording.pages import PageWords
 
 from . import shapes
 
 MOST_CHOICES = 50
 MOST_EXAMPLES = 8
+#: Pages whose numbers are told, for the list to show them.
+MOST_NUMBERED = 500
 SEARCH = OpenApiParameter("query", str, description="A page query in which bare words are allowed; empty: every page")
 FACT = OpenApiParameter("fact", str, required=True, description="The fact, as in a query: author, term, field.colour")
 TEXT = OpenApiParameter("text", str, description="What the value, or its name, has to contain")
@@ -218,15 +221,20 @@ class SuggestionsView(SiteView):
     )
     def post(self, request: Request, site: str) -> Response:
         """Conditions that the given pages have in common, best first; five at most."""
-        found = suggest(self.draft(site).index, parsed(shapes.SuggestRequest, request.data)["paths"])
+        state = self.draft(site)
+        found = suggest(state.index, parsed(shapes.SuggestRequest, request.data)["paths"])
+        words, number = PageWords(state.document, state.index), state.index.tree.numbers
         told = [
             {
                 "include": str(one.include),
                 "exclude": str(one.exclude),
+                "words": words.where(one.include, one.exclude),
                 "adds": len(one.adds),
                 "misses": len(one.misses),
                 "lasting": one.lasting,
                 "examples": [page_row(page) for page in one.adds[:MOST_EXAMPLES]],
+                "added": [number[page.path] for page in one.adds[:MOST_NUMBERED]],
+                "missed": [number[page.path] for page in one.misses[:MOST_NUMBERED]],
             }
             for one in found
         ]

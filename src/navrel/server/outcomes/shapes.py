@@ -2,7 +2,8 @@
 
 from rest_framework import serializers as s
 
-from navrel.server.api.shapes import DECISIVE, ActionTree, OutcomeInfo, PageRow
+from navrel.core.questions.checks import SEVERITIES
+from navrel.server.api.shapes import DECISIVE, ActionTree, LensedRequest, OutcomeInfo, PageRow, RuleTree
 
 
 class TargetColumn(s.Serializer):
@@ -96,6 +97,65 @@ class TraceInfo(PageRow):
     entries = TraceEntry(many=True, help_text="Every action on the target, strongest first")
 
 
+class WhyNotRequest(LensedRequest):
+    """A rule that one would have thought shows on a page."""
+
+    path = s.CharField(max_length=1000, help_text="The path of the page")
+    target = s.CharField(max_length=100, help_text="A slot, `template`, or `setting:NAME`")
+    rule = s.IntegerField(help_text="The id of the rule")
+
+
+class RemedyInfo(s.Serializer):
+    """A change of one rule after which it would show there."""
+
+    words = s.CharField(help_text="What is changed, in words")
+    rule = s.IntegerField(help_text="The id of the rule that is changed")
+    tree = RuleTree(help_text="The rule as it would be")
+    position = s.IntegerField(allow_null=True, help_text="Where in the list it would stand; null where it stays")
+    pages = s.IntegerField(help_text="On how many pages somebody would see a difference")
+
+
+class WhyNotInfo(s.Serializer):
+    """Why a rule does not show on a page."""
+
+    shows = s.BooleanField(help_text="Whether it does show, through the lens")
+    words = s.CharField(help_text="Why it does not, in a sentence without a full stop")
+    remedies = RemedyInfo(many=True, help_text="What would change that, the smallest change first")
+
+
+class LookDifference(s.Serializer):
+    """What a target comes to in one look, where looks differ."""
+
+    target = s.CharField(help_text="The target")
+    outcome = OutcomeInfo(help_text="What it comes to")
+
+
+class LookSidebar(s.Serializer):
+    """What a sidebar shows in one look, where looks differ."""
+
+    piece = s.CharField(help_text="The slug of the sidebar")
+    shows = s.ListField(child=s.CharField(), help_text="The slugs of the widgets that it shows; none where it is not")
+
+
+class LookInfo(s.Serializer):
+    """One of the distinct layouts of a page."""
+
+    words = s.CharField(help_text="Who sees it, and when")
+    visitor = s.CharField(help_text="One of those who see it, as terms")
+    at = s.CharField(allow_blank=True, help_text="When, as a local date-time; empty for now")
+    current = s.BooleanField(help_text="Whether it is what is seen through the lens")
+    differs = LookDifference(many=True, help_text="The targets that are not the same in all looks")
+    sidebars = LookSidebar(many=True, help_text="The sidebars whose widgets are not the same in all looks")
+
+
+class LooksInfo(s.Serializer):
+    """Every look of a page."""
+
+    told = s.BooleanField(help_text="False where there are too many combinations of visitors to tell")
+    seen_until = s.CharField(allow_null=True, help_text="Where not all that comes was looked at: up to when")
+    looks = LookInfo(many=True, help_text="In the order in which they first come up")
+
+
 class OwnerInfo(s.Serializer):
     """Who owns a slot on some pages."""
 
@@ -124,3 +184,17 @@ class PlaceInfo(s.Serializer):
     owners = OwnerInfo(many=True, help_text="Who owns it there, where that is known")
     shown = ShownInfo(many=True, help_text="The pieces that are seen there, most pages first")
     rules = s.IntegerField(help_text="How many rules act on it")
+
+
+class FindingInfo(s.Serializer):
+    """Something that a check found about the draft."""
+
+    check = s.CharField(help_text="The kind of finding")
+    severity = s.ChoiceField(choices=SEVERITIES, help_text="How bad it is")
+    what = s.CharField(help_text="What is the matter, in words")
+    why = s.CharField(help_text="Why that is so")
+    mend = s.CharField(help_text="How to mend it")
+    rule = s.IntegerField(allow_null=True, help_text="The id of the rule that it is about; null for none")
+    piece = s.CharField(allow_null=True, help_text="The slug of the piece that it is about; null for none")
+    page_count = s.IntegerField(help_text="On how many pages")
+    pages = PageRow(many=True, help_text="The first of them")

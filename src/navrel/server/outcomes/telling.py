@@ -3,20 +3,28 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
 from navrel.core.calendar.schedule import write_moment
 from navrel.core.cascade.conditions import Unmet, weigh_page
 from navrel.core.cascade.plain import Entry, Trace
-from navrel.core.files.writing import write_action
-from navrel.core.layout.model import TEMPLATE, Target
+from navrel.core.files.writing import write_action, write_rule
+from navrel.core.language.visitor import Lens
+from navrel.core.language.visitor_terms import print_visitor
+from navrel.core.layout.model import TEMPLATE, Action, Rule, Target
+from navrel.core.lenses.looks import page_looks, shown
 from navrel.core.lenses.visitors import TooManyCombinations
 from navrel.core.pages.page import LockNote, Page
+from navrel.core.questions.impact import impact
 from navrel.core.questions.pins import Obstacle, Trial, pinned_path, try_pin
+from navrel.core.questions.whynot import Remedy, why_not
 from navrel.server.api.telling import outcome_info
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.audiences import seen_by
+from navrel.wording.pages import PageWords
+from navrel.wording.whynot import remedy_words, why_words
 
 
 def acts_for_somebody(state: SiteState, page: Page, entry: Entry) -> bool:
@@ -74,6 +82,68 @@ def trace_info(found: Trace) -> dict[str, Any]:
         "runner_up": runner_up.rule.name if runner_up else None,
         "default_template": found.target == TEMPLATE and decider is None,
         "entries": [_entry(found, entry) for entry in found.entries],
+    }
+
+
+def looks_info(state: SiteState, page: Page, lens: Lens) -> dict[str, Any]:
+    """Every look of a page from now on, and which of them is seen through the lens."""
+    since = state.document.now()
+    try:
+        found = page_looks(state.index.tree, state.layout, page, since)
+    except TooManyCombinations:
+        return {"told": False, "seen_until": None, "looks": []}
+    first = found.looks[0]
+    differing = [
+        target
+        for target in first.outcomes
+        if any(shown(look.outcomes[target]) != shown(first.outcomes[target]) for look in found.looks)
+    ]
+    sidebars = sorted(
+        slug
+        for slug in {slug for look in found.looks for slug in look.entries}
+        if len({look.entries[slug] for look in found.looks if slug in look.entries}) > 1
+    )
+    return {
+        "told": True,
+        "seen_until": _moment(found.seen_until),
+        "looks": [
+            {
+                "words": seen_by(look.seen, since),
+                "visitor": print_visitor(look.lens.visitor, state.document.language),
+                "at": write_moment(look.lens.moment) if look.lens.moment > since else "",
+                "current": any(one.admits(lens) for one in look.seen),
+                "differs": [
+                    {"target": str(target), "outcome": outcome_info(look.outcomes[target])} for target in differing
+                ],
+                "sidebars": [{"piece": slug, "shows": look.entries.get(slug, ())} for slug in sidebars],
+            }
+            for look in found.looks
+        ],
+    }
+
+
+def why_not_info(state: SiteState, page: Page, lens: Lens, rule: Rule, action: Action) -> dict[str, Any]:
+    """Why an action does not show on a page through a lens, and what would change that, with its exact impact."""
+    found = why_not(state.index, state.layout, page, lens, rule, action)
+    since = state.document.now()
+
+    def changed_pages(remedy: Remedy) -> int:
+        after = replace(state.document, layout=remedy.layout)
+        return len(impact(state.document, state.index, after, state.index, since).paths)
+
+    return {
+        "shows": found.shows,
+        "words": why_words(found.entry, PageWords(state.document, state.index), since),
+        "remedies": [
+            {
+                "words": remedy_words(remedy),
+                "rule": remedy.rule.key,
+                "tree": write_rule(remedy.rule),
+                "position": remedy.position,
+                "pages": changed_pages(remedy),
+            }
+            for remedy in found.remedies
+        ],
     }
 
 

@@ -5,7 +5,10 @@ from django.urls import path
 from . import views
 
 urlpatterns = [
+    path("sites/<slug:site>/findings", views.FindingsView.as_view()),
     path("sites/<slug:site>/layout", views.LayoutView.as_view()),
+    path("sites/<slug:site>/looks", views.LooksView.as_view()),
     path("sites/<slug:site>/places", views.PlacesView.as_view()),
     path("sites/<slug:site>/trace", views.TraceView.as_view()),
+    path("sites/<slug:site>/why-not", views.WhyNotView.as_view()),
 ]

@@ -15,6 +15,7 @@ from navrel.core.cascade.seating import seated_slots
 from navrel.core.layout.model import TEMPLATE
 from navrel.core.questions.places import PlaceOf, all_places
 from navrel.core.questions.reach import templates_with
+from navrel.server.api.errors import Missing
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.telling import outcome_info, page_row
@@ -26,11 +27,14 @@ from navrel.server.api.views import (
     SiteView,
     digest_tag,
     known_target,
+    parsed,
+    read_lens,
     unchanged,
 )
 
 from . import shapes
-from .telling import acts_for_somebody, pin_info, trace_info
+from .findings import finding_info, findings
+from .telling import acts_for_somebody, looks_info, pin_info, trace_info, why_not_info
 
 TARGETS = OpenApiParameter(
     "targets", str, description="The targets wanted, parted by commas; all that the site has when not given"
@@ -96,6 +100,28 @@ def _place(place: PlaceOf) -> dict[str, Any]:
     }
 
 
+class LooksView(SiteView):
+    """Every look of a page."""
+
+    @operation("listLooks", parameters=[*LENS, PATH], responses=shapes.LooksInfo, errors=[422])
+    def get(self, request: Request, site: str) -> Response:
+        """Every distinct layout of a page over all visitors, from now on: who sees it, and where they differ."""
+        state = self.draft(site)
+        return Response(looks_info(state, state.page(request.query_params.get("path", "")), self.lens(state)))
+
+
+class FindingsView(SiteView):
+    """What the checks find."""
+
+    @operation("listFindings", parameters=stretch_parameters(MOST), responses=listing(shapes.FindingInfo))
+    def get(self, request: Request, site: str) -> Response:
+        """What the checks find about the draft now, the worst first: what, why, how to mend it, and where."""
+        state = self.draft(site)
+        stretch = Stretch.asked(request, MOST)
+        found = findings(site, state)
+        return Response(stretch.listed([finding_info(state, one) for one in stretch.of(found)], len(found)))
+
+
 class TraceView(SiteView):
     """Why pages come to what they do."""
 
@@ -119,3 +145,20 @@ class TraceView(SiteView):
                 "pin": pin_info(state, page, target),
             }
         )
+
+
+class WhyNotView(SiteView):
+    """Why something does not show."""
+
+    @operation("askWhyNot", request=shapes.WhyNotRequest, responses=shapes.WhyNotInfo, errors=[422])
+    def post(self, request: Request, site: str) -> Response:
+        """Why a rule does not show on a page, and which single changes would make it, each with its impact."""
+        body = parsed(shapes.WhyNotRequest, request.data)
+        state = self.draft(site)
+        page, target = state.page(body["path"]), known_target(state, body["target"])
+        lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
+        rule = next((one for one in state.layout.rules if one.key == body["rule"]), None)
+        action = next((one for one in rule.actions if one.target == target), None) if rule else None
+        if rule is None or action is None:
+            raise Missing("no-rule", "There is no rule of that kind that acts there")
+        return Response(why_not_info(state, page, lens, rule, action))

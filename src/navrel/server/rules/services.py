@@ -71,7 +71,7 @@ def make_locked(site: Site, tree: dict[str, Any], position: int = 1) -> Rule:
 def change_rule(site_slug: str, number: int, tree: dict[str, Any], version: int, *, by: Any = None) -> Rule:
     """Replace a rule. Raises Outdated, with the other's version, where somebody else changed it meanwhile."""
     with editing(site_slug, by) as site:
-        _find_newest(site, number, version)
+        find_newest(site, number, version)
         return change_locked(site, number, tree)
 
 
@@ -95,7 +95,7 @@ def copy_rule(site_slug: str, number: int, *, by: Any = None) -> Rule:
 def move_rule(site_slug: str, number: int, position: int, version: int, *, by: Any = None) -> Rule:
     """Move a rule to a position of the list; those between move by one. Raises Outdated."""
     with editing(site_slug, by) as site:
-        record = _find_newest(site, number, version)
+        record = find_newest(site, number, version)
         others = list(Rule.objects.filter(site=site).exclude(pk=number))
         others.insert(max(1, min(position, len(others) + 1)) - 1, record)
         for now, rule in enumerate(others, start=1):
@@ -108,7 +108,7 @@ def move_rule(site_slug: str, number: int, position: int, version: int, *, by: A
 def remove_rule(site_slug: str, number: int, version: int, *, by: Any = None) -> None:
     """Remove a rule; those below it move up. Raises Outdated."""
     with editing(site_slug, by) as site:
-        _find_newest(site, number, version)
+        find_newest(site, number, version)
         remove_locked(site, number)
 
 
@@ -129,7 +129,7 @@ def add_rules(site: Site, rules: Sequence[CoreRule]) -> None:
     )
 
 
-def _find_newest(site: Site, number: int, version: int) -> Rule:
+def find_newest(site: Site, number: int, version: int) -> Rule:
     """A rule that a change was made from. Raises Missing, and Outdated."""
     record = find_rule(site.slug, number)
     Outdated.check(record.name, record.version, version, rule_tree(record))

@@ -39,6 +39,28 @@ class RuleRow(SavedRule, Measures):
 
     reach = s.IntegerField(help_text="Pages that its include matches and its exclude does not")
     pin = s.CharField(allow_null=True, help_text="The page that it is a pin on; null for other rules")
+    where = s.CharField(allow_blank=True, help_text="On which pages, in words that follow `pages`; empty for none")
+    who = s.CharField(help_text="For whom and when, in words")
+
+
+class PagesRequest(s.Serializer):
+    """Single pages that come into the reach of a rule, or leave it."""
+
+    paths = s.ListField(child=s.CharField(max_length=1000), min_length=1, max_length=5000, help_text="Their paths")
+    do = s.ChoiceField(choices=["add", "leave-out"], help_text="Whether the rule is to reach them, or not")
+
+
+class ReachingRequest(s.Serializer):
+    """Some pages."""
+
+    paths = s.ListField(child=s.CharField(max_length=1000), max_length=5000, help_text="Their paths")
+
+
+class ReachingInfo(s.Serializer):
+    """A rule, and how many of some pages it reaches."""
+
+    id = s.IntegerField(help_text="The id of the rule")
+    pages = s.IntegerField(help_text="How many of the pages its include matches and its exclude does not")
 
 
 class MoveRequest(s.Serializer):

@@ -9,9 +9,10 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.files.reading import read_rule
+from navrel.core.pages.pageset import PageSet
 from navrel.core.questions.edited import EditedReach, reach_of_edited
 from navrel.core.questions.pins import pinned_path
-from navrel.core.questions.reach import Measures, measure, reaches
+from navrel.core.questions.reach import Measures, measure, reaches, rule_pages
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.shapes import PieceInfo, RuleTree
@@ -32,8 +33,10 @@ from navrel.server.api.views import (
 )
 from navrel.server.library.telling import piece_info
 from navrel.server.sitestate.records import rule_tree
+from navrel.wording.audiences import audience_words
+from navrel.wording.pages import PageWords
 
-from . import living, pins, services, shapes
+from . import amending, living, pins, services, shapes
 from .models import Rule
 
 #: Pages of each sort in one answer about reach.
@@ -53,6 +56,7 @@ class RulesView(SiteView):
         stretch = Stretch.asked(request, MOST)
         reached = reaches(state.index, state.layout, lens)
         found = {rule.key: (rule, reach) for rule, reach in zip(state.layout.rules, reached, strict=True)}
+        words, since = PageWords(state.document, state.index), state.document.now()
         records, total = stretch.of_records(Rule.objects.filter(site__slug=site))
         rows = []
         for record in records:
@@ -60,7 +64,16 @@ class RulesView(SiteView):
             if record.pk in found:
                 rule, reach = found[record.pk]
                 measures = _measures(measure(state.index, state.layout, lens, rule, reach))
-                rows.append({**_saved(record), **measures, "reach": len(reach.pages), "pin": pinned_path(rule)})
+                rows.append(
+                    {
+                        **_saved(record),
+                        **measures,
+                        "reach": len(reach.pages),
+                        "pin": pinned_path(rule),
+                        "where": words.where(rule.condition.include, rule.condition.exclude),
+                        "who": audience_words(rule.condition.audience, since),
+                    }
+                )
         return Response(stretch.listed(rows, total))
 
     @operation("makeRule", request=RuleTree, responses={201: shapes.SavedRule}, errors=[409, 422])
@@ -105,6 +118,49 @@ class CopyRuleView(SiteView):
     def post(self, request: Request, site: str, number: int) -> Response:
         """A copy right below the rule, switched off."""
         return _made(site, services.copy_rule(site, number, by=request.user))
+
+
+class RulePagesView(SiteView):
+    """Single pages in the reach of a rule."""
+
+    @operation(
+        "changeReach",
+        parameters=[IF_MATCH],
+        request=shapes.PagesRequest,
+        responses=shapes.SavedRule,
+        errors=[409, 412, 422, 428],
+    )
+    def post(self, request: Request, site: str, number: int) -> Response:
+        """Bring pages into the reach of a rule, or leave them out of it; every other page stays as it is."""
+        version = matched_version(request)
+        body = parsed(shapes.PagesRequest, request.data)
+        amend = amending.add_pages if body["do"] == "add" else amending.leave_out_pages
+        record = amend(site, number, body["paths"], version, by=request.user)
+        return tagged(_saved(record), record.version)
+
+
+class ReachingView(SiteView):
+    """Which rules reach some pages."""
+
+    @operation(
+        "countReaching",
+        parameters=stretch_parameters(MOST),
+        request=shapes.ReachingRequest,
+        responses=listing(shapes.ReachingInfo),
+        errors=[422],
+    )
+    def post(self, request: Request, site: str) -> Response:
+        """How many of some pages each rule reaches, in cascade order; pages that there are not are passed over."""
+        state = self.draft(site)
+        stretch = Stretch.asked(request, MOST)
+        numbers = state.index.tree.numbers
+        asked = parsed(shapes.ReachingRequest, request.data)["paths"]
+        wanted = PageSet.of(sorted({numbers[path] for path in asked if path in numbers}), state.index.size)
+        rows = [
+            {"id": rule.key, "pages": len(rule_pages(state.index, rule) & wanted)}
+            for rule in stretch.of(state.layout.rules)
+        ]
+        return Response(stretch.listed(rows, len(state.layout.rules)))
 
 
 class MoveRuleView(SiteView):

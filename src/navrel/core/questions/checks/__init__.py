@@ -10,7 +10,7 @@ from ...layout.document import SiteDocument
 from . import conditions, pages, pieces, winning
 from .finding import SEVERITIES, Finding, Survey
 
-__all__ = ["SEVERITIES", "Finding", "Severity", "check"]
+__all__ = ["SEVERITIES", "Finding", "check"]
 
 #: Every check, in the order in which equal severities are told.
 CHECKS: tuple[Callable[[Survey], Iterator[Finding]], ...] = (

@@ -1,0 +1,34 @@
+import Button from "@mui/material/Button";
+import type { Shapes } from "../api/client";
+import type { Tree } from "../api/queries";
+import { count, targetName } from "../parts/words";
+import { pagesLike, pagesWithSame } from "./standing";
+
+interface Props {
+  path: string;
+  target: string;
+  tree: Tree;
+  columns: Shapes["TargetColumn"][];
+  onPick: (numbers: number[]) => void;
+}
+
+/** Pages like this one, picked at once: those with the same here, and those that look the same in everything. */
+export function PickAlike({ path, target, tree, columns, onPick }: Props) {
+  const number = tree.paths.indexOf(path);
+  const column = columns.find((one) => one.target === target);
+  if (number < 0 || !column) return null;
+  const same = pagesWithSame(column, number);
+  const alike = pagesLike(columns, number, tree.paths.length);
+  return (
+    <div className="row" style={{ flexWrap: "wrap", marginTop: 4 }}>
+      <Button variant="text" onClick={() => onPick(same)}>
+        Pick {count(same.length, "page")} with the same {targetName(target).toLowerCase()}
+      </Button>
+      <Button variant="text" onClick={() => onPick(alike)}>
+        {alike.length === 1
+          ? "No other page looks like this"
+          : `Pick ${count(alike.length, "page")} that look like this`}
+      </Button>
+    </div>
+  );
+}
