@@ -8,6 +8,7 @@ import "./parts/base.css";
 import "./parts/frame.css";
 import "./parts/parts.css";
 import "./parts/fields.css";
+import "./parts/narrow.css";
 import GlobalStyles from "@mui/material/GlobalStyles";
 import { ThemeProvider } from "@mui/material/styles";
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";

@@ -182,7 +182,8 @@ def test_w06_a_widget_by_role_sign_in_weekday_browser_address_and_page_type(page
         entry(page, 3, part).fill("")
     # On Fridays only; for the visitors of the published site, what does not hang on the day.
     whole = page.get_by_role("region", name="Entry 3", exact=True)
-    whole.get_by_label("Repeats").fill("FREQ=WEEKLY;BYDAY=FR")
+    whole.get_by_role("button", name="always", exact=True).click()
+    whole.get_by_label("Repeats", exact=True).fill("FREQ=WEEKLY;BYDAY=FR")
     whole.get_by_label("For", exact=True).fill("P1D")
     set_moment(whole, "First", "2026-12-04T00:00")
     save_piece(page, "Latest stories")

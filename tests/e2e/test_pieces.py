@@ -168,6 +168,7 @@ def test_w05_a_bare_header_from_a_copy_of_its_own_ground_exported_and_taken_in_u
     change(page, "Not visitors", "role:crew")
     assert drafted(page, "/legal/terms", bare, visitor=member)
     assert not drafted(page, "/legal/terms", bare, visitor=crew)
+    page.get_by_role("button", name="always", exact=True).click()
     set_moment(page, "From", "2027-03-01T00:00")
     set_moment(page, "Until", "2027-03-08T00:00")
     save_rule(page)

@@ -26,8 +26,24 @@ def test_a_rule_for_weekend_evenings_wins_only_then_and_says_when_next(page):
     choose(page.get_by_label("Place on the page"), "Header")
     page.get_by_label("Piece for Header").click()
     page.get_by_role("option", name=re.compile("Slim header")).click()
-    page.get_by_label("Repeats", exact=True).fill("FREQ=WEEKLY;BYDAY=FR,SA")
+    # Weekdays by buttons, the clock by fields; what comes of it beside.
+    page.get_by_role("button", name="always", exact=True).click()
+    choose(page.get_by_label("How it repeats"), "by weeks")
     set_moment(page, "First", "2026-12-04T18:00")
+    days = page.get_by_role("group", name="On which weekdays")
+    for day in ("Friday", "Saturday"):
+        if days.get_by_role("button", name=day).get_attribute("aria-pressed") == "false":
+            days.get_by_role("button", name=day).click()
+    for day in ("Monday", "Tuesday", "Wednesday", "Thursday", "Sunday"):
+        if days.get_by_role("button", name=day).get_attribute("aria-pressed") == "true":
+            days.get_by_role("button", name=day).click()
+    expect(page.get_by_label("Repeats", exact=True)).to_have_value("FREQ=WEEKLY;BYDAY=FR,SA")
+    choose(page.get_by_label("Unit of how long"), "hours")
+    page.get_by_label("How long", exact=True).fill("6")
+    expect(page.get_by_label("For", exact=True)).to_have_value("PT6H")
+    expect(page.get_by_role("button", name=re.compile("^Fridays and Saturdays from 18:00"))).to_be_visible()
+    expect(page.get_by_role("status", name="Next times")).to_contain_text("Fri 4 Dec, 18:00 to midnight")
+    expect(page.get_by_role("cell", name="5, in force")).to_be_visible()
     page.get_by_label("For", exact=True).fill("PT6M6")
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_role("alert").filter(has_text="PT6M6 is no duration").first).to_be_visible()

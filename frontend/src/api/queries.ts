@@ -72,6 +72,15 @@ export const treeQuery = (site: string, inventoryVersion: number) =>
     },
   });
 
+/** What one fact comes to on every page, by page number. */
+export const pageFactQuery = (site: string, inventoryVersion: number, fact: string) =>
+  queryOptions({
+    queryKey: ["page-fact", site, inventoryVersion, fact],
+    staleTime: Number.POSITIVE_INFINITY,
+    queryFn: () =>
+      answer(api.GET("/api/sites/{site}/page-fact", { params: { path: { site }, query: { fact } } })),
+  });
+
 export const askLayout = (site: string, lens: LensParams) =>
   answer(api.GET("/api/sites/{site}/layout", { params: { path: { site }, query: { ...lens } } }));
 
@@ -317,6 +326,24 @@ export const looksQuery = (site: string, path: string, lens: LensParams) =>
     queryKey: [...siteKey(site), "looks", path, lens],
     queryFn: () =>
       answer(api.GET("/api/sites/{site}/looks", { params: { path: { site }, query: { path, ...lens } } })),
+  });
+
+/** The moments of the coming days at which anything changes by itself on the pages of a search; all pages for none. */
+export const boundariesQuery = (site: string, days: number, query: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "boundaries", days, query],
+    retry: false,
+    queryFn: () =>
+      items(api.GET("/api/sites/{site}/boundaries", { params: { path: { site }, query: { days, query } } })),
+  });
+
+/** A schedule in words, and the next times at which it is in force. */
+export const scheduleQuery = (site: string, schedule: Shapes["ScheduleTree"]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "schedule", schedule],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(api.POST("/api/sites/{site}/schedule", { params: { path: { site } }, body: { schedule } })),
   });
 
 /** Why a rule does not show on a page, and what would change that. */

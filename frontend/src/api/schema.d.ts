@@ -108,6 +108,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/boundaries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The moments of the coming days at which rules, or widgets in sidebars, come into force or cease to be. */
+        get: operations["listBoundaries"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/choices": {
         parameters: {
             query?: never;
@@ -514,6 +531,23 @@ export interface paths {
         };
         /** @description The facts of one page. */
         get: operations["getPage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/page-fact": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What a fact comes to on every page, for lists that stand in groups. */
+        get: operations["listPageFact"];
         put?: never;
         post?: never;
         delete?: never;
@@ -959,6 +993,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/schedule": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A schedule in words, and the next times at which it is in force; neither where it cannot be read yet. */
+        post: operations["readSchedule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/search": {
         parameters: {
             query?: never;
@@ -1155,6 +1206,23 @@ export interface components {
         };
         /** @enum {unknown} */
         BlankEnum: "";
+        /** @description A moment at which something changes by itself. */
+        BoundaryInfo: {
+            /** @description When, as a local date-time */
+            at: string;
+            /** @description The names of the rules and widgets that come into force */
+            begins: string[];
+            /** @description The names of those that cease to be */
+            ends: string[];
+        };
+        BoundaryInfoList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["BoundaryInfo"][];
+        };
         /**
          * @description * `chrome` - chrome
          *     * `edge` - edge
@@ -1449,6 +1517,13 @@ export interface components {
             note?: string;
             /** @description Whether it shows at all */
             on?: boolean;
+        };
+        /** @description One fact over all pages, in tree order. */
+        FactColumn: {
+            /** @description What it comes to anywhere; empty for none */
+            values: string[];
+            /** @description For each page number a place in the values */
+            codes: number[];
         };
         /**
          * @description * `wins` - wins
@@ -1970,6 +2045,8 @@ export interface components {
         MoveRequest: {
             /** @description The position in cascade order, from 1 */
             position: number;
+            /** @description The priority that it gets on the way; its own when not given */
+            priority?: number | null;
         };
         /** @description A name. */
         NameRequest: {
@@ -2779,6 +2856,20 @@ export interface components {
             /** @description The rule itself */
             rule: components["schemas"]["RuleTree"];
         };
+        /** @description A schedule as it was read. */
+        ScheduleInfo: {
+            /** @description When it is in force, in words; empty where it cannot be read */
+            words: string;
+            /** @description The next times in force, from today on; sixty at most */
+            spans: components["schemas"]["SpanInfo"][];
+            /** @description Whether there are more than those */
+            more: boolean;
+        };
+        /** @description A schedule as it is being edited. */
+        ScheduleRequest: {
+            /** @description When, as it stands in the layout file */
+            schedule: components["schemas"]["ScheduleTree"];
+        };
         /** @description When a condition holds, in the site's time zone. */
         ScheduleTree: {
             /** @description From when on, a local date-time */
@@ -2959,6 +3050,8 @@ export interface components {
             unreadable: number[];
             /** @description Where the published site is served */
             published_origin: string;
+            /** @description The moment of the answer, a local date-time in the site's time zone */
+            now: string;
         };
         /** @description A site as the list names it. */
         SiteRow: {
@@ -2981,6 +3074,13 @@ export interface components {
             pages: number;
             /** @description The first two hundred of their paths */
             paths: string[];
+        };
+        /** @description A time in force. */
+        SpanInfo: {
+            /** @description From when on, a local date-time */
+            start: string;
+            /** @description Until when; null where it never ends */
+            end: string | null;
         };
         /**
          * @description * `all` - all
@@ -3916,6 +4016,88 @@ export interface operations {
             };
             /** @description The body is of a kind that is not read here */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listBoundaries: {
+        parameters: {
+            query?: {
+                /** @description How far ahead, in days; 42 when not given */
+                days?: number;
+                /** @description How many entries are wanted; 100 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+                /** @description Which pages count, as a search; all when not given */
+                query?: string;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoundaryInfoList"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6535,6 +6717,85 @@ export interface operations {
             };
             /** @description What is asked about is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listPageFact: {
+        parameters: {
+            query: {
+                /** @description Which: one of type, kind, author, lang, term */
+                fact: string;
+            };
+            header?: {
+                /** @description An ETag that was given before; 304 where it still holds */
+                "If-None-Match"?: string;
+            };
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FactColumn"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9590,6 +9851,103 @@ export interface operations {
             };
             /** @description The request names no version */
             428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    readSchedule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScheduleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScheduleInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

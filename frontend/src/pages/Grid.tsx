@@ -1,6 +1,7 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
 import {
   type KeyboardEvent,
+  type ReactNode,
   type RefObject,
   useEffect,
   useLayoutEffect,
@@ -31,8 +32,12 @@ interface Props {
   picked: Set<number>;
   /** How pages stand to a condition that is being thought about. */
   ghosts: Ghosts | null;
+  /** A page to be brought into sight. */
+  reveal: number | null;
+  /** What stands in the head of the page column. */
+  head: ReactNode;
   chosen: { path: string; target: string };
-  onToggle: (number: number) => void;
+  onToggle: (line: Line) => void;
   onPick: (number: number, upTo: boolean) => void;
   /** Pick several pages at once, or drop them again. */
   onPickAll: (numbers: number[]) => void;
@@ -50,6 +55,8 @@ export function Grid({
   columns,
   picked,
   ghosts,
+  reveal,
+  head,
   chosen,
   onToggle,
   onPick,
@@ -79,16 +86,30 @@ export function Grid({
   const [address] = useState(chosen);
   // biome-ignore lint/correctness/useExhaustiveDependencies: only the address that the view was opened with counts
   useEffect(() => {
-    const row = lines.findIndex((line) => tree.paths[line.number] === address.path);
+    const row = lines.findIndex((line) => !line.group && tree.paths[line.number] === address.path);
     if (row < 0) return;
     rows.scrollToIndex(row, { align: "center" });
     setActive({ row, column: columns.findIndex((column) => column.target === address.target) + 1 });
   }, [address]);
 
+  const chosenColumn = columns.findIndex((column) => column.target === chosen.target);
+  // What a trace is about stays in sight when the trace takes room from the list.
+  useEffect(() => {
+    if (!chosen.path || chosenColumn < 0) return;
+    const list = scroller.current;
+    const seen = list && new ResizeObserver(() => bringIntoSight(list));
+    if (list) seen?.observe(list);
+    return () => seen?.disconnect();
+  }, [scroller, chosen.path, chosenColumn]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: where the list stands is the hand's, until another page is to be seen
+  useEffect(() => {
+    const row = reveal === null ? -1 : lines.findIndex((line) => line.number === reveal && !line.group);
+    if (row >= 0) rows.scrollToIndex(row, { align: "center" });
+  }, [reveal]);
   const does = useNewest({ onToggle, onPick, onPickAll, onChoose });
   const actions = useMemo<RowActions>(
     () => ({
-      toggle: (number) => does.current.onToggle(number),
+      toggle: (line) => does.current.onToggle(line),
       pick: (row, number, upTo) => {
         setActive({ row, column: 0 });
         does.current.onPick(number, upTo);
@@ -111,6 +132,8 @@ export function Grid({
     rows.scrollToIndex(next.row);
   };
   const onKeyDown = (event: KeyboardEvent) => {
+    // Keys in a control of the head are that control's.
+    if (event.target !== event.currentTarget) return;
     const line = lines[active.row];
     if (!line || event.ctrlKey || event.metaKey || event.altKey) return;
     const path = tree.paths[line.number] as string;
@@ -127,14 +150,14 @@ export function Grid({
       case "last":
         return move(lines.length - 1, active.column);
       case "toggle":
-        return onToggle(line.number);
+        return onToggle(line);
       case "pick":
-        return onPick(line.number, step.upTo);
+        return line.group ? onPickAll(line.group.members) : onPick(line.number, step.upTo);
       case "pick-section":
         return onPickAll(sectionOf(line));
       case "open":
         if (target) onChoose(path, target);
-        else if (line.hasPages) onToggle(line.number);
+        else if (line.hasPages) onToggle(line);
         return;
       case "pin":
         if (target) onPin(path, target);
@@ -157,8 +180,8 @@ export function Grid({
     >
       <div role="presentation" style={{ height: rows.getTotalSize(), position: "relative", minWidth: least }}>
         <div className="line head" role="row" aria-rowindex={1} style={{ gridTemplateColumns: template }}>
-          <div role="columnheader" className="page" style={{ zIndex: 4 }}>
-            Page
+          <div role="columnheader" className="page" aria-label="Page" style={{ zIndex: 4 }}>
+            {head}
           </div>
           {columns.map((column) => (
             <div role="columnheader" key={column.target}>
@@ -170,7 +193,7 @@ export function Grid({
           const line = lines[item.index] as Line;
           return (
             <GridRow
-              key={line.number}
+              key={line.group ? `group ${line.number}` : line.number}
               row={item.index}
               top={item.start}
               template={template}
@@ -180,10 +203,12 @@ export function Grid({
               below={lines[item.index + 1]}
               cells={cells}
               bySlug={bySlug}
-              picked={picked.has(line.number)}
+              picked={
+                line.group ? line.group.members.every((one) => picked.has(one)) : picked.has(line.number)
+              }
               ghost={ghosts?.get(line.number)}
               active={active.row === item.index ? active.column : null}
-              chosen={chosen.path === tree.paths[line.number] ? chosen.target : null}
+              chosen={!line.group && chosen.path === tree.paths[line.number] ? chosen.target : null}
               lit={lit}
               named={item.index === top}
               actions={actions}
@@ -193,6 +218,11 @@ export function Grid({
       </div>
     </div>
   );
+}
+
+/** Scroll a list sideways until the cell that was chosen is seen beside the column of pages. */
+function bringIntoSight(list: HTMLElement) {
+  list.querySelector(".cell.chosen")?.scrollIntoView({ block: "nearest", inline: "nearest" });
 }
 
 /** The newest of a value that changes with every redraw, for functions that stay the same. */

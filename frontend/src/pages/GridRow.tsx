@@ -7,14 +7,14 @@ import type { PieceRow } from "../parts/site";
 import { TemplateGlyph } from "../parts/TemplateGlyph";
 import { count, outcomeText, targetName } from "../parts/words";
 import { bandKey, type Cell, type ColumnCells } from "./strips";
-import type { Line } from "./tree";
+import { type Line, sectionOf } from "./tree";
 
 /** What a condition that is thought about would do: add pages to the picked ones, or miss some of them. */
 export type Ghosts = Map<number, "added" | "missed">;
 
 /** What a row tells the list; the same functions for as long as the list stands, so that rows need not redraw. */
 export interface RowActions {
-  toggle: (number: number) => void;
+  toggle: (line: Line) => void;
   pick: (row: number, number: number, upTo: boolean) => void;
   pickSection: (line: Line) => void;
   choose: (row: number, column: number, path: string, target: string) => void;
@@ -60,7 +60,7 @@ export const GridRow = memo(function GridRow(props: RowProps) {
       <PageCell
         line={line}
         path={path}
-        title={tree.titles[number] as string}
+        title={line.group?.name ?? (tree.titles[number] as string)}
         about={tree.types[number] || (tree.kinds[number] as string)}
         picked={props.picked}
         ghost={props.ghost}
@@ -84,7 +84,7 @@ export const GridRow = memo(function GridRow(props: RowProps) {
               first,
               last: !reader.joins(line, props.below),
               lit: by !== null && by === props.lit,
-              unseated: !line.closed && reader.unseated.has(number),
+              unseated: !line.closed && !line.group && reader.unseated.has(number),
               chosen: props.chosen === target,
               active: props.active === index + 1,
             })}
@@ -123,7 +123,14 @@ const PageCell = memo(function PageCell({
   row,
   actions,
 }: PageCellProps) {
-  const classes = ["page", picked && "picked", ghost, line.dim && "dim", active && "active"]
+  const classes = [
+    "page",
+    picked && "picked",
+    ghost,
+    line.group && "group",
+    line.dim && "dim",
+    active && "active",
+  ]
     .filter(Boolean)
     .join(" ");
   return (
@@ -131,7 +138,7 @@ const PageCell = memo(function PageCell({
       role="rowheader"
       id={`cell-${row}-0`}
       className={classes}
-      title={path}
+      title={line.group ? undefined : path}
       aria-expanded={line.hasPages ? !line.closed : undefined}
       style={{ paddingLeft: 8 + line.depth * 14 }}
     >
@@ -139,7 +146,9 @@ const PageCell = memo(function PageCell({
         className="pick"
         checked={picked}
         slotProps={{ input: { tabIndex: -1, "aria-label": `Pick ${title}` } }}
-        onClick={(event) => actions.pick(row, line.number, event.shiftKey)}
+        onClick={(event) =>
+          line.group ? actions.pickSection(line) : actions.pick(row, line.number, event.shiftKey)
+        }
       />
       {line.hasPages ? (
         <button
@@ -147,7 +156,7 @@ const PageCell = memo(function PageCell({
           className="toggle"
           tabIndex={-1}
           aria-label={`${line.closed ? "Open" : "Close"} ${title}`}
-          onClick={() => actions.toggle(line.number)}
+          onClick={() => actions.toggle(line)}
         >
           {line.closed ? "▸" : "▾"}
         </button>
@@ -156,7 +165,7 @@ const PageCell = memo(function PageCell({
       )}
       <span className="clip">{title}</span>
       {ghost && <span className="ghost">{ghost === "added" ? "would come in" : "would be missed"}</span>}
-      {line.hasPages && (
+      {line.hasPages && !line.group && (
         <button
           type="button"
           className="pick-section"
@@ -167,7 +176,9 @@ const PageCell = memo(function PageCell({
           pick all
         </button>
       )}
-      <span className="kind">{line.closed ? count(line.end - line.number, "page") : about}</span>
+      <span className="kind">
+        {line.closed || line.group ? count(sectionOf(line).length, "page") : about}
+      </span>
     </div>
   );
 });

@@ -3,11 +3,12 @@ import Checkbox from "@mui/material/Checkbox";
 import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { ApiError, type Shapes } from "../api/client";
 import { layoutQuery, searchQuery, type Tree, treeQuery } from "../api/queries";
-import { useKept } from "../parts/memory";
+import { Chooser } from "../parts/controls";
+import { useKept, useLasting } from "../parts/memory";
 import { QueryField } from "../parts/QueryField";
 import { useAddress, useLens, usePieces, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
@@ -16,6 +17,7 @@ import { useNewRule } from "../rules/newRuleDraft";
 import { Grid } from "./Grid";
 import { GridFrame } from "./GridFrame";
 import type { Ghosts } from "./GridRow";
+import { GROUPINGS, type Grouping, groupedLines, groupKey, useGroups } from "./groups";
 import { actionFor, doingText, type Meant, ruleFor } from "./newRule";
 import { PickAlike } from "./PickAlike";
 import { PickBar } from "./PickBar";
@@ -27,17 +29,20 @@ import "./pages.css";
 const USUAL_COLUMNS = ["template", "header", "title", "aside-end", "above-footer", "footer"];
 /** Sections of at most so many pages stand open at first. */
 const OPEN_BELOW = 12;
+const ORDERS = Object.entries(GROUPINGS) as [Grouping, string][];
 const NO_PAGES: number[] = [];
+const NO_TITLES: string[] = [];
 const NO_COLUMNS: Shapes["TargetColumn"][] = [];
 
 /** The page list: every page with what it gets, and why. */
 export function PagesView() {
   const site = useSite();
   const lens = useLens();
+  const { bySlug } = usePieces();
   const { get, set } = useAddress();
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
   const layout = useQuery(layoutQuery(site.slug, site.version, lens));
-  const [columnNames, setColumnNames] = useKept("columns", USUAL_COLUMNS);
+  const [columnNames, setColumnNames] = useLasting("columns", USUAL_COLUMNS);
   const ends = useMemo(() => (tree ? sectionEnds(tree.depths) : []), [tree]);
   const [address] = useState(get("path"));
   const [open, setOpen] = useKept<number[] | null>(`open-${site.inventory_version}`, null);
@@ -46,15 +51,21 @@ export function PagesView() {
     return open ? new Set([...open, ...(tree ? wayTo(tree, ends, address) : [])]) : first;
   }, [open, tree, ends, address]);
   const search = useSearch(site.slug);
+  const [grouping, setGrouping] = useLasting<Grouping>("grouping", "tree");
+  const [openGroups, setOpenGroups] = useKept<string[]>(`groups-${grouping}`, []);
+  const nameOf = useCallback((slug: string) => bySlug.get(slug)?.name, [bySlug]);
+  const groups = useGroups(grouping, layout.data?.columns ?? NO_COLUMNS, tree?.titles ?? NO_TITLES, nameOf);
   const [ghosts, setGhosts] = useState<Ghosts | null>(null);
+  const [reveal, setReveal] = useState<number | null>(null);
   const lines = useMemo(() => {
     if (!tree) return [];
+    if (groups) return groupedLines(groups, new Set(openGroups), search.found);
     const added = ghosts ? [...ghosts.keys()] : [];
     // What a condition would add is shown also where its section is closed, or a search left it out.
     const ways = added.flatMap((number) => wayTo(tree, ends, tree.paths[number] as string));
     const seen = search.found && added.length ? new Set([...search.found, ...added]) : search.found;
     return visibleLines(tree, ends, ways.length ? new Set([...opened, ...ways]) : opened, seen);
-  }, [tree, ends, opened, search.found, ghosts]);
+  }, [tree, ends, opened, search.found, ghosts, groups, openGroups]);
   const picks = usePicks(tree, lines);
   const pins = usePins();
   const put = usePut();
@@ -69,12 +80,25 @@ export function PagesView() {
   );
   const path = get("path");
   const target = get("target");
-  const toggle = (number: number) => {
+  const toggle = ({ number, group }: Line) => {
+    if (group) {
+      const key = groupKey(group);
+      setOpenGroups(
+        openGroups.includes(key) ? openGroups.filter((one) => one !== key) : [...openGroups, key],
+      );
+      return;
+    }
     const next = new Set(opened);
     if (!next.delete(number)) next.add(number);
     setOpen([...next]);
   };
-  const allOpen = tree && ends.every((end, number) => end - number === 1 || opened.has(number));
+  const allOpen = groups
+    ? groups.every((group) => openGroups.includes(groupKey(group)))
+    : tree && ends.every((end, number) => end - number === 1 || opened.has(number));
+  const toggleAll = () => {
+    if (groups) setOpenGroups(allOpen ? [] : groups.map(groupKey));
+    else setOpen(allOpen ? [] : ends.map((_, number) => number));
+  };
   return (
     <>
       <div className="work">
@@ -91,9 +115,6 @@ export function PagesView() {
           <span className="mute" role="status">
             {tree && `${search.found ? `${search.found.size} of ` : ""}${tree.paths.length} pages`}
           </span>
-          <Button variant="text" onClick={() => setOpen(allOpen ? [] : ends.map((_, number) => number))}>
-            {allOpen ? "Close all" : "Open all"}
-          </Button>
           <ColumnsMenu names={columnNames} onChange={setColumnNames} />
           <Button
             variant="outlined"
@@ -122,6 +143,20 @@ export function PagesView() {
             columns={columns}
             picked={picks.picked}
             ghosts={ghosts}
+            reveal={reveal}
+            head={
+              <>
+                <Chooser
+                  label="How the list stands"
+                  value={grouping}
+                  options={ORDERS}
+                  onChange={setGrouping}
+                />
+                <Button variant="text" onClick={toggleAll}>
+                  {allOpen ? "Close all" : "Open all"}
+                </Button>
+              </>
+            }
             chosen={{ path, target }}
             onToggle={toggle}
             onPick={picks.pick}
@@ -147,6 +182,7 @@ export function PagesView() {
             onDo={(meant, action) => newRule(ruleFor(meant, doingText(action), action))}
             onDrop={picks.drop}
             onGhosts={(one) => setGhosts(one && ghostsOf(one))}
+            onReveal={setReveal}
           />
         )}
       </div>

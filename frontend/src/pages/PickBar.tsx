@@ -29,6 +29,8 @@ interface Props {
   onDrop: () => void;
   /** Show what a condition would add to the picked pages, and which of them it would miss. */
   onGhosts: (suggestion: Suggestion | null) => void;
+  /** Bring a page into sight. */
+  onReveal: (page: number | null) => void;
 }
 
 /** What can be done with picked pages, beside putting a piece there. */
@@ -42,7 +44,7 @@ const WAYS = {
 type Way = keyof typeof WAYS;
 
 /** What the picked pages have in common, and the way from there to a rule. What is picked is what is meant. */
-export function PickBar({ paths, numbers, columns, onPut, onDo, onDrop, onGhosts }: Props) {
+export function PickBar({ paths, numbers, columns, onPut, onDo, onDrop, onGhosts, onReveal }: Props) {
   const site = useSite();
   const suggestions = useQuery(suggestionsQuery(site.slug, paths));
   const [wider, setWider] = useState("");
@@ -78,6 +80,7 @@ export function PickBar({ paths, numbers, columns, onPut, onDo, onDrop, onGhosts
       onClick={() => {
         setWider(one.lasting ? conditionText(one) : "");
         show(one);
+        onReveal(one.lasting ? (one.added[0] ?? one.missed[0] ?? null) : null);
       }}
     >
       <span className="clip">{text}</span>
@@ -113,47 +116,48 @@ export function PickBar({ paths, numbers, columns, onPut, onDo, onDrop, onGhosts
         {offered.map((one) => option(one, one.words, describe(one)))}
       </fieldset>
       {suggestions.isError && <span role="alert">{suggestions.error.message}</span>}
-      <span className="grow" />
-      <Button variant="text" color="inherit" onClick={onDrop}>
-        Drop
-      </Button>
-      <Button
-        variant="text"
-        color="inherit"
-        aria-haspopup="menu"
-        disabled={!chosen}
-        title={waits}
-        onClick={(event) => setMore(event.currentTarget)}
-      >
-        More
-      </Button>
-      <Menu open={more !== null} anchorEl={more} onClose={() => setMore(null)}>
-        {(["empty", "set", "leaveOut"] as const).map((way) => (
-          <MenuItem dense key={way} onClick={() => open(way)}>
-            {WAYS[way](way === "leaveOut" ? picked : reached)} …
-          </MenuItem>
-        ))}
-      </Menu>
-      <Button
-        variant="outlined"
-        color="inherit"
-        aria-haspopup="dialog"
-        disabled={!chosen}
-        title={waits}
-        onClick={() => open("add")}
-      >
-        Add to a rule
-      </Button>
-      <Button
-        variant="contained"
-        className="amber"
-        aria-haspopup="dialog"
-        disabled={!chosen}
-        title={waits}
-        onClick={() => open("put")}
-      >
-        Put a piece on {reached}
-      </Button>
+      <div className="pick-doing">
+        <Button variant="text" color="inherit" onClick={onDrop}>
+          Drop
+        </Button>
+        <Button
+          variant="text"
+          color="inherit"
+          aria-haspopup="menu"
+          disabled={!chosen}
+          title={waits}
+          onClick={(event) => setMore(event.currentTarget)}
+        >
+          More
+        </Button>
+        <Menu open={more !== null} anchorEl={more} onClose={() => setMore(null)}>
+          {(["empty", "set", "leaveOut"] as const).map((way) => (
+            <MenuItem dense key={way} onClick={() => open(way)}>
+              {WAYS[way](way === "leaveOut" ? picked : reached)} …
+            </MenuItem>
+          ))}
+        </Menu>
+        <Button
+          variant="outlined"
+          color="inherit"
+          aria-haspopup="dialog"
+          disabled={!chosen}
+          title={waits}
+          onClick={() => open("add")}
+        >
+          Add to a rule
+        </Button>
+        <Button
+          variant="contained"
+          className="amber"
+          aria-haspopup="dialog"
+          disabled={!chosen}
+          title={waits}
+          onClick={() => open("put")}
+        >
+          Put a piece on {reached}
+        </Button>
+      </div>
       <Popover
         open={doing !== null}
         anchorEl={bar.current}

@@ -6,7 +6,7 @@ import type { Shapes } from "../api/client";
 import { traceQuery } from "../api/queries";
 import { PieceName } from "../parts/PieceName";
 import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
-import { outcomeText, specificityText, stateName, targetName, valueText, when } from "../parts/words";
+import { count, outcomeText, specificityText, stateName, targetName, valueText, when } from "../parts/words";
 import { AddHere } from "./AddHere";
 import { Looks } from "./Looks";
 import { PinBox } from "./PinBox";
@@ -52,14 +52,15 @@ export function TracePanel({ path, target, pins, onClose, children }: Props) {
         <>
           <OutcomeBox found={found} />
           <h3>
-            {found.entries.length
-              ? "Everything that wanted this, strongest first"
-              : "No rule has anything to say about this"}
+            {found.entries.some(applies)
+              ? "Everything that wants this here, strongest first"
+              : "No rule has anything to say about this here"}
           </h3>
-          {found.entries.map((entry, number) => (
+          {found.entries.filter(applies).map((entry, number) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a rule may act twice on a target; places tell them apart
             <Rung key={`${entry.rule} ${number}`} entry={entry} number={number} decisive={found.decisive} />
           ))}
+          <Others entries={found.entries.filter((entry) => !applies(entry))} />
           <h3>On this page</h3>
           {!trace.isPlaceholderData && <PinBox key={`${path} ${target}`} found={found} pins={pins} />}
           <div className="row" style={{ flexWrap: "wrap", marginTop: 8 }}>
@@ -140,6 +141,23 @@ function OutcomeBox({ found }: { found: Shapes["TraceInfo"] }) {
         </div>
       )}
     </div>
+  );
+}
+
+/** Whether a rule has to do with this page at all: it is on, and its include reaches it. */
+const applies = (entry: Shapes["TraceEntry"]) => entry.state !== "not-included" && entry.state !== "off";
+
+/** The rules that do not apply, folded and counted. */
+function Others({ entries }: { entries: Shapes["TraceEntry"][] }) {
+  if (entries.length === 0) return null;
+  return (
+    <details className="others">
+      <summary>{count(entries.length, "rule does", "rules do")} not apply to this page</summary>
+      {entries.map((entry, number) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: a rule may act twice on a target; places tell them apart
+        <Rung key={`${entry.rule} ${number}`} entry={entry} number={number} decisive={null} />
+      ))}
+    </details>
   );
 }
 

@@ -1,5 +1,5 @@
 import type { Shapes } from "../api/client";
-import type { Line } from "./tree";
+import { type Line, sectionOf } from "./tree";
 
 type Column = Shapes["TargetColumn"];
 type Outcome = Shapes["OutcomeInfo"];
@@ -17,7 +17,7 @@ export function bandKey(outcome: Outcome): string {
 /** Reads cells of one column; the sums of closed sections are kept, as they are asked for on every redraw. */
 export class ColumnCells {
   private readonly keys: string[];
-  private readonly sums = new Map<number, Cell>();
+  private readonly sums = new Map<number | number[], Cell>();
   readonly unseated: Set<number>;
 
   constructor(readonly column: Column) {
@@ -31,17 +31,18 @@ export class ColumnCells {
   }
 
   at(line: Line): Cell {
-    if (!line.closed) return this.one(line.number);
-    const known = this.sums.get(line.number);
+    if (!line.closed && !line.group) return this.one(line.number);
+    const key = line.group?.members ?? line.number;
+    const known = this.sums.get(key);
     if (known) return known;
     const sum = this.sum(line);
-    this.sums.set(line.number, sum);
+    this.sums.set(key, sum);
     return sum;
   }
 
   private sum(line: Line): Cell {
     const parts = new Map<string, [Outcome, number]>();
-    for (let number = line.number; number < line.end; number += 1) {
+    for (const number of sectionOf(line)) {
       const code = this.column.codes[number] ?? 0;
       const key = this.keys[code] ?? "";
       const part = parts.get(key);

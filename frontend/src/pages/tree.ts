@@ -9,6 +9,8 @@ export interface Line {
   end: number;
   /** Shown only because a page below it was found. */
   dim: boolean;
+  /** What the line heads, where the list stands in groups: `number` is the first of them. */
+  group?: { name: string; members: number[] };
 }
 
 /** A site whose one top page is its home shows what lies below it at the same level. */
@@ -79,9 +81,9 @@ export function visibleLines(
   return lines;
 }
 
-/** The numbers of a page and of all below it. */
-export const sectionOf = ({ number, end }: Line): number[] =>
-  Array.from({ length: end - number }, (_, after) => number + after);
+/** The numbers of a page and of all below it, or of a group. */
+export const sectionOf = ({ number, end, group }: Line): number[] =>
+  group?.members ?? Array.from({ length: end - number }, (_, after) => number + after);
 
 /** The pages above any of these. */
 function above(depths: number[], found: Set<number>): Set<number> {

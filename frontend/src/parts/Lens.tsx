@@ -6,6 +6,8 @@ import { useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { answer, api, type Shapes } from "../api/client";
 import { lensQuery } from "../api/queries";
+import { Coming } from "./Coming";
+import { KeptLenses } from "./KeptLenses";
 import { LensForm } from "./LensForm";
 import { MomentField } from "./MomentField";
 import { useTellError } from "./messages";
@@ -76,6 +78,8 @@ export function Lens() {
               Now
             </Button>
           </div>
+          <Coming />
+          <KeptLenses />
           <p className="mute">{lens.at ? "In the time of the site." : "Now. Set a moment to see another."}</p>
         </div>
       </Popover>

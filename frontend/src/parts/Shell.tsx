@@ -4,6 +4,7 @@ import { type ReactNode, useEffect } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { api } from "../api/client";
 import { UndoRedo } from "../edits/UndoRedo";
+import { Palette } from "../palette/Palette";
 import { Boundary } from "./Boundary";
 import { useDraftList, viewOf } from "./drafts";
 import { Figure } from "./icons";
@@ -30,6 +31,7 @@ export function Shell({ children }: { children: ReactNode }) {
         <Standing />
         <span className="grow" />
         <Lens />
+        <Palette />
         <SignOut />
       </header>
       <main className="main">

@@ -1,22 +1,31 @@
 import { useCallback, useState } from "react";
 import { useSite } from "./site";
 
+/** A state that outlives the window: a person's own, in this browser, by site. */
+export function useLasting<T>(name: string, initial: T): [T, (value: T) => void] {
+  return useKept(name, initial, localStorage);
+}
+
 /** A state that outlives its view, kept for the window's session by site. */
-export function useKept<T>(name: string, initial: T): [T, (value: T) => void] {
+export function useKept<T>(
+  name: string,
+  initial: T,
+  storage: Storage = sessionStorage,
+): [T, (value: T) => void] {
   const key = `navrel/kept/${useSite().slug}/${name}`;
   const [value, setValue] = useState<T>(() => {
     try {
-      return (JSON.parse(sessionStorage.getItem(key) ?? "null") as T | null) ?? initial;
+      return (JSON.parse(storage.getItem(key) ?? "null") as T | null) ?? initial;
     } catch {
       return initial;
     }
   });
   const put = useCallback(
     (next: T) => {
-      sessionStorage.setItem(key, JSON.stringify(next));
+      storage.setItem(key, JSON.stringify(next));
       setValue(next);
     },
-    [key],
+    [key, storage],
   );
   return [value, put];
 }

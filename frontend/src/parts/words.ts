@@ -79,6 +79,9 @@ const WHEN = new Intl.DateTimeFormat("en-GB", {
 });
 export const when = (iso: string) => WHEN.format(new Date(iso));
 
+const DAY = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
+export const day = (iso: string) => DAY.format(new Date(iso));
+
 /** An outcome in words: the pieces' names, or why there are none. */
 export function outcomeText(
   outcome: Shapes["OutcomeInfo"],

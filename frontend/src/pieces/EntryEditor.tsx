@@ -6,7 +6,7 @@ import type { Problem, Shapes } from "../api/client";
 import { ConditionSentence } from "../conditions/ConditionSentence";
 import { CONDITION_PARTS, withTexts } from "../conditions/condition";
 import { FieldError } from "../conditions/FieldError";
-import { ScheduleFields } from "../conditions/ScheduleFields";
+import { InForce } from "../conditions/InForce";
 import { TextPart } from "../conditions/TextPart";
 import { PlainField } from "../parts/controls";
 import { PieceName } from "../parts/PieceName";
@@ -93,6 +93,13 @@ export function EntryEditor({ entry, place, last, reach, problemAt, onChange, on
               onChange((one) => ({ ...one, condition: withTexts(one.condition, changed) }))
             }
           />
+          <InForce
+            schedule={condition.schedule}
+            problemAt={(pointer) => problemAt(`/condition/schedule${pointer}`)}
+            onChange={(schedule) =>
+              onChange((one) => ({ ...one, condition: { ...one.condition, schedule } }))
+            }
+          />
         </div>
         <div className="texts">
           {CONDITION_PARTS.map((part, at) => (
@@ -108,11 +115,6 @@ export function EntryEditor({ entry, place, last, reach, problemAt, onChange, on
             />
           ))}
         </div>
-        <ScheduleFields
-          schedule={condition.schedule}
-          problemAt={(pointer) => problemAt(`/condition/schedule${pointer}`)}
-          onChange={(schedule) => onChange((one) => ({ ...one, condition: { ...one.condition, schedule } }))}
-        />
       </Collapse>
     </section>
   );

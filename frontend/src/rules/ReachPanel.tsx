@@ -24,7 +24,7 @@ export function ReachPanel({ reach, targets, target, saved, current, uses, onTar
   const wins = mine?.pages ?? reach.wins;
   const linkTo = useLinkTo();
   return (
-    <aside className="side" style={{ width: 376 }} aria-label="Reach">
+    <aside className="side reach" aria-label="Reach">
       <div className="row" style={{ flexWrap: "wrap" }}>
         <h2 className="grow">Reach</h2>
         {targets.length > 1 && (

@@ -2,14 +2,14 @@ import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { useNavigate } from "react-router";
+import { Link, useNavigate } from "react-router";
 import type { Shapes } from "../api/client";
 import { reachQuery } from "../api/queries";
 import { FindingsAbout } from "../checks/FindingsAbout";
 import { ConditionSentence } from "../conditions/ConditionSentence";
 import { CONDITION_PARTS, type ConditionPart, withTexts } from "../conditions/condition";
 import { FieldError } from "../conditions/FieldError";
-import { ScheduleFields } from "../conditions/ScheduleFields";
+import { InForce } from "../conditions/InForce";
 import { Line } from "../conditions/Sentence";
 import { TextPart } from "../conditions/TextPart";
 import { ConflictBox } from "../parts/ConflictBox";
@@ -21,6 +21,7 @@ import { useDebounced } from "../parts/useDebounced";
 import { useDraft } from "../parts/useDraft";
 import { count, specificityText } from "../parts/words";
 import { Actions } from "./Actions";
+import { PriorityWords } from "./PriorityWords";
 import { ReachPanel } from "./ReachPanel";
 import { RemoveRule } from "./RemoveRule";
 import { isHalfMade, type RuleTree, sameRule, sendRule } from "./ruleTree";
@@ -92,6 +93,9 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
   return (
     <>
       <div className="editor">
+        <Link className="only-narrow" to={linkTo("rules")}>
+          All rules
+        </Link>
         <div className="row">
           <PlainField
             className="name"
@@ -138,6 +142,13 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
         <ConflictBox editing={editing} what="rule" onSaved={() => saved(id)} />
         <section className="sentence" aria-label="The condition as a sentence">
           <ConditionSentence condition={condition} onChange={setParts} />
+          <InForce
+            schedule={condition.schedule}
+            problemAt={(pointer) => editing.problemAt(`/condition/schedule${pointer}`)}
+            onChange={(schedule) =>
+              edit((newest) => ({ ...newest, condition: { ...newest.condition, schedule } }))
+            }
+          />
           <Line lead="at priority">
             <TextField
               type="number"
@@ -146,6 +157,7 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
               slotProps={{ htmlInput: { "aria-label": "Priority", min: -1000, max: 1000 } }}
               onChange={(event) => edit({ ...tree, priority: Math.trunc(Number(event.target.value)) || 0 })}
             />{" "}
+            <PriorityWords priority={tree.priority ?? 0} id={row?.id ?? null} />{" "}
             {reached && reached.specificity_on !== "none" && (
               <span className="mute" style={{ fontSize: 12.5 }}>
                 specificity <span className="mono">{specificityText(reached.specificity)}</span> on{" "}
@@ -182,11 +194,6 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
             />
           ))}
         </div>
-        <ScheduleFields
-          schedule={condition.schedule}
-          problemAt={(pointer) => editing.problemAt(`/condition/schedule${pointer}`)}
-          onChange={(schedule) => edit({ ...tree, condition: { ...condition, schedule } })}
-        />
         <SaveBar
           editing={editing}
           what="rule"
@@ -197,13 +204,13 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
         />
       </div>
       {reach.isError && (
-        <aside className="side" style={{ width: 376 }} aria-label="Reach">
+        <aside className="side reach" aria-label="Reach">
           <h2>Reach</h2>
           <p className="mute">Waits until this is mended: {reach.error.message}</p>
         </aside>
       )}
       {!reached && !reach.isError && (
-        <aside className="side" style={{ width: 376 }} aria-label="Reach" aria-busy="true">
+        <aside className="side reach" aria-label="Reach" aria-busy="true">
           <h2>Reach</h2>
         </aside>
       )}

@@ -7,26 +7,20 @@ import {
   useSensor,
   useSensors,
 } from "@dnd-kit/core";
-import {
-  SortableContext,
-  sortableKeyboardCoordinates,
-  useSortable,
-  verticalListSortingStrategy,
-} from "@dnd-kit/sortable";
-import { CSS } from "@dnd-kit/utilities";
+import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import Button from "@mui/material/Button";
 import { Fragment } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
-import { LabelledField } from "../parts/controls";
+import { Chooser, LabelledField } from "../parts/controls";
 import type { DraftEntry } from "../parts/drafts";
-import { Grip } from "../parts/icons";
 import { useKept } from "../parts/memory";
 import { useLinkTo } from "../parts/site";
-import { count } from "../parts/words";
+import { count, targetName } from "../parts/words";
+import { bandName, bandsOf, FILTERS, type Filter, fits, inOrder, priorityOf, type Row } from "./bands";
 import { isNew, useNewRule } from "./newRuleDraft";
+import { RuleItem } from "./RuleItem";
 
-type Row = Shapes["RuleRow"];
 type Finding = Shapes["FindingInfo"];
 
 interface Props {
@@ -37,44 +31,62 @@ interface Props {
   pages: number;
   /** What the checks find, by the id of the rule. */
   findings: Map<number, Finding[]>;
-  onPlace: (id: number, place: number) => void;
+  /** Move a rule to the place of another, and into its priority. */
+  onPlace: (moved: Row, over: Row, number: number) => void;
 }
 
-/** The rules in cascade order, highest first, each with its reach and where it wins. */
+const NONE: Finding[] = [];
+const FILTER_OPTIONS = Object.entries(FILTERS) as [Filter, string][];
+
+/** The rules as they win, by priority and place, each with its reach and where it wins. */
 export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Props) {
   const newRule = useNewRule();
   const linkTo = useLinkTo();
   const [text, setText] = useKept("rules-text", "");
+  const [filter, setFilter] = useKept<Filter>("rules-filter", "all");
+  const [target, setTarget] = useKept("rules-target", "");
   const [pinsOpen, setPinsOpen] = useKept("pins-open", false);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
-  const fitting = rules.filter((row) =>
-    `${row.rule.name} ${row.rule.note}`.toLowerCase().includes(text.toLowerCase()),
+  const ordered = inOrder(rules);
+  const narrowed = text !== "" || filter !== "all" || target !== "";
+  const fitting = ordered.filter(
+    (row) =>
+      `${row.rule.name} ${row.rule.note} ${row.where}`.toLowerCase().includes(text.toLowerCase()) &&
+      fits(row, filter, findings.get(row.id)?.length ?? 0) &&
+      (!target || row.by_target.some((one) => one.target === target)),
   );
   const pins = rules.filter((row) => row.pin);
-  const firstPin = text || pins.length < 2 ? null : pins[0]?.id;
+  const firstPin = narrowed || pins.length < 2 ? null : ordered.find((row) => row.pin)?.id;
   /** A pin shows by itself while it is looked for, chosen or the only one. */
   const unfolded = (row: Row) => firstPin === null || pinsOpen || String(row.id) === chosen;
-  const shown = fitting;
-  const named = (id: unknown) => rules.find((row) => row.id === id)?.rule.name ?? "";
-  const placeOf = (id: unknown) => rules.findIndex((row) => row.id === id) + 1;
+  const rowOf = (id: unknown) => ordered.find((row) => row.id === id) as Row;
+  const placeOf = (id: unknown) => ordered.findIndex((row) => row.id === id) + 1;
   const onDragEnd = ({ active, over }: DragEndEvent) => {
-    if (over && over.id !== active.id) onPlace(Number(active.id), placeOf(over.id));
+    if (over && over.id !== active.id) onPlace(rowOf(active.id), rowOf(over.id), placeOf(over.id));
   };
+  const where = (id: unknown, over: unknown) => {
+    const priority = priorityOf(rowOf(over));
+    return priority === priorityOf(rowOf(id)) ? "" : `, with priority ${priority}`;
+  };
+  const named = (id: unknown) => rowOf(id).rule.name;
   // The library's own announcements speak of ids; people want names and places.
   const announcements = {
     onDragStart: ({ active }: { active: { id: unknown } }) => `Lifted ${named(active.id)}`,
     onDragOver: ({ active, over }: { active: { id: unknown }; over: { id: unknown } | null }) =>
-      over ? `${named(active.id)} would be number ${placeOf(over.id)}` : undefined,
+      over
+        ? `${named(active.id)} would be number ${placeOf(over.id)}${where(active.id, over.id)}`
+        : undefined,
     onDragEnd: ({ active, over }: { active: { id: unknown }; over: { id: unknown } | null }) =>
-      over ? `${named(active.id)} is number ${placeOf(over.id)}` : undefined,
+      over ? `${named(active.id)} is number ${placeOf(over.id)}${where(active.id, over.id)}` : undefined,
     onDragCancel: ({ active }: { active: { id: unknown } }) => `${named(active.id)} stays where it was`,
   };
+  const targets = [...new Set(rules.flatMap((row) => row.by_target.map((one) => one.target)))].sort();
   return (
     <nav className="rule-list" aria-label="Rules, the highest first">
-      <div className="row" style={{ padding: "9px 10px" }}>
+      <div className="row" style={{ padding: "9px 10px 6px" }}>
         <LabelledField label="Find rules" placeholder="Find rules" value={text} onChange={setText} />
         <Button
           variant="outlined"
@@ -83,6 +95,15 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
           New rule
         </Button>
       </div>
+      <div className="row" style={{ padding: "0 10px 8px" }}>
+        <Chooser label="Which rules" value={filter} options={FILTER_OPTIONS} onChange={setFilter} />
+        <Chooser
+          label="Rules that act on"
+          value={target}
+          options={[["", "on anything"], ...targets.map((name) => [name, targetName(name)] as const)]}
+          onChange={setTarget}
+        />
+      </div>
       <DndContext
         sensors={sensors}
         collisionDetection={closestCenter}
@@ -90,9 +111,9 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
         accessibility={{ announcements }}
       >
         <SortableContext
-          items={shown.filter((row) => !row.pin || unfolded(row)).map((row) => row.id)}
+          items={fitting.filter((row) => !row.pin || unfolded(row)).map((row) => row.id)}
           strategy={verticalListSortingStrategy}
-          disabled={text !== ""}
+          disabled={narrowed}
         >
           <ol>
             {drafts
@@ -109,110 +130,54 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
                   </Link>
                 </li>
               ))}
-            {shown.map((row) => (
-              <Fragment key={row.id}>
-                {row.id === firstPin && (
-                  <li className="rule-item">
-                    <button
-                      type="button"
-                      className="plain grow"
-                      aria-expanded={pinsOpen}
-                      onClick={() => setPinsOpen(!pinsOpen)}
-                    >
-                      <b>
-                        {pinsOpen ? "▾" : "▸"} {count(pins.length, "pin")}
-                      </b>
-                      <span className="sub" style={{ display: "block" }}>
-                        choices made on {count(new Set(pins.map((pin) => pin.pin)).size, "page")} each alone
-                      </span>
-                    </button>
-                  </li>
-                )}
-                {(!row.pin || unfolded(row)) && (
-                  <RuleItem
-                    row={row}
-                    chosen={String(row.id) === chosen}
-                    unsaved={drafts.some((draft) => draft.id === String(row.id))}
-                    pages={pages}
-                    findings={findings.get(row.id) ?? NONE}
-                  />
-                )}
+            {bandsOf(fitting).map((band) => (
+              <Fragment key={band.priority}>
+                <li className="band" role="presentation">
+                  {bandName(band.priority)} <span className="mute">{count(band.rules.length, "rule")}</span>
+                </li>
+                {band.rules.map((row) => (
+                  <Fragment key={row.id}>
+                    {row.id === firstPin && (
+                      <li className="rule-item">
+                        <button
+                          type="button"
+                          className="plain grow"
+                          aria-expanded={pinsOpen}
+                          onClick={() => setPinsOpen(!pinsOpen)}
+                        >
+                          <b>
+                            {pinsOpen ? "▾" : "▸"} {count(pins.length, "pin")}
+                          </b>
+                          <span className="sub">
+                            choices made on {count(new Set(pins.map((pin) => pin.pin)).size, "page")} each
+                            alone
+                          </span>
+                        </button>
+                      </li>
+                    )}
+                    {(!row.pin || unfolded(row)) && (
+                      <RuleItem
+                        row={row}
+                        number={placeOf(row.id)}
+                        chosen={String(row.id) === chosen}
+                        unsaved={drafts.some((draft) => draft.id === String(row.id))}
+                        pages={pages}
+                        findings={findings.get(row.id) ?? NONE}
+                      />
+                    )}
+                  </Fragment>
+                ))}
               </Fragment>
             ))}
           </ol>
         </SortableContext>
       </DndContext>
-      {text && (
+      {narrowed && (
         <p className="mute" style={{ padding: "0 10px 10px" }}>
-          {count(fitting.length, "rule")} found. Order can be changed when all are shown.
+          {count(fitting.length, "rule")} of {rules.length}. Order can be changed when all are shown.
         </p>
       )}
     </nav>
-  );
-}
-
-const NONE: Finding[] = [];
-
-interface ItemProps {
-  row: Row;
-  chosen: boolean;
-  unsaved: boolean;
-  pages: number;
-  findings: Finding[];
-}
-
-function RuleItem({ row, chosen, unsaved, pages, findings }: ItemProps) {
-  const linkTo = useLinkTo();
-  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: row.id });
-  const on = row.rule.on ?? true;
-  const won = Math.min(row.wins, row.reach);
-  const share = (number: number) => `${pages ? (100 * number) / pages : 0}%`;
-  return (
-    <li
-      ref={setNodeRef}
-      className={["rule-item", chosen && "on", !on && "off"].filter(Boolean).join(" ")}
-      style={{ transform: CSS.Translate.toString(transform), transition }}
-    >
-      <button
-        type="button"
-        className="handle"
-        {...attributes}
-        {...listeners}
-        aria-label={`Move ${row.rule.name}, number ${row.position}`}
-      >
-        <Grip />
-      </button>
-      <Link
-        to={linkTo(`rules/${row.id}`)}
-        className="grow"
-        style={{ color: "inherit", textDecoration: "none" }}
-        aria-current={chosen}
-      >
-        <span className="row">
-          <b className="clip grow">{row.rule.name}</b>
-          {findings.length > 0 && (
-            <span
-              className={`mark ${findings[0]?.severity}`}
-              title={findings.map((one) => one.what).join("\n")}
-            >
-              {count(findings.length, "finding")}
-            </span>
-          )}
-        </span>
-        <span className="sub clip" style={{ display: "block" }}>
-          {unsaved && <b className="unsaved">edited, not saved · </b>}
-          {summary(row)}
-        </span>
-        <div
-          className="meter"
-          role="img"
-          aria-label={`Reaches ${count(row.reach, "page")}, wins on ${row.wins}`}
-        >
-          <i style={{ width: share(won) }} />
-          <i style={{ width: share(row.reach - won) }} />
-        </div>
-      </Link>
-    </li>
   );
 }
 
@@ -228,17 +193,4 @@ export function RuleListFrame() {
       </ol>
     </nav>
   );
-}
-
-/** Priority and targets in one line; or why it does nothing now. */
-function summary(row: Row): string {
-  if (!(row.rule.on ?? true)) return "off";
-  if (!row.lets_in) return "not through this lens";
-  if (row.reach === 0) return "matches no page";
-  if (row.wins === 0 && row.unplaced === 1) return "no place on the page it wins";
-  if (row.wins === 0 && row.unplaced) return `no place on any of ${count(row.unplaced, "page")}`;
-  if (row.wins === 0) return "never wins through this lens";
-  const priority = row.rule.priority ?? 0;
-  const targets = row.by_target.map((one) => one.target.replaceAll("-", " ")).join(", ");
-  return `${priority > 0 ? "+" : ""}${priority} · ${targets}`;
 }

@@ -6,6 +6,7 @@ import { findingsQuery, rulesQuery } from "../api/queries";
 import { useDraftList } from "../parts/drafts";
 import { useMessage, useTellError } from "../parts/messages";
 import { useLens, useLinkTo, useRefresh, useSite } from "../parts/site";
+import { priorityOf, type Row } from "./bands";
 import { isNew } from "./newRuleDraft";
 import { RuleEditor } from "./RuleEditor";
 import { RuleList, RuleListFrame } from "./RuleList";
@@ -45,13 +46,13 @@ export function RulesView() {
       tellError(error);
     }
   };
-  const place = (id: number, to: number) =>
+  const place = (row: Row, over: Row, number: number) =>
     act(async () => {
-      const params = { path: { site: site.slug, number: id }, header: versionOf(id) };
-      const moved = await answer(
-        api.POST("/api/sites/{site}/rules/{number}/position", { params, body: { position: to } }),
-      );
-      return `${moved.rule.name} is now number ${moved.position}`;
+      const params = { path: { site: site.slug, number: row.id }, header: versionOf(row.id) };
+      const body = { position: over.position, priority: priorityOf(over) };
+      const moved = await answer(api.POST("/api/sites/{site}/rules/{number}/position", { params, body }));
+      const priority = priorityOf(row) === body.priority ? "" : `, with priority ${body.priority}`;
+      return `${moved.rule.name} is now number ${number}${priority}`;
     });
   const copy = (id: number) =>
     act(async () => {

@@ -59,6 +59,7 @@ class SiteInfo(s.Serializer):
         child=s.IntegerField(), help_text="Revisions newer than the one that is served, which cannot be read"
     )
     published_origin = s.CharField(help_text="Where the published site is served")
+    now = s.CharField(help_text="The moment of the answer, a local date-time in the site's time zone")
 
 
 class PageColumns(s.Serializer):
@@ -72,6 +73,13 @@ class PageColumns(s.Serializer):
     kinds = s.ListField(child=s.CharField(), help_text="Their kinds")
     types = s.ListField(child=s.CharField(allow_blank=True), help_text="Their types")
     depths = s.ListField(child=s.IntegerField(), help_text="How far below the top each stands")
+
+
+class FactColumn(s.Serializer):
+    """One fact over all pages, in tree order."""
+
+    values = s.ListField(child=s.CharField(allow_blank=True), help_text="What it comes to anywhere; empty for none")
+    codes = s.ListField(child=s.IntegerField(), help_text="For each page number a place in the values")
 
 
 class _PageFacts(s.Serializer):

@@ -8,6 +8,7 @@ urlpatterns = [
     path("sites", views.SitesView.as_view()),
     path("sites/<slug:site>", views.SiteInfoView.as_view()),
     path("sites/<slug:site>/pages", views.PagesView.as_view()),
+    path("sites/<slug:site>/page-fact", views.PageFactView.as_view()),
     path("sites/<slug:site>/page", views.PageView.as_view()),
     path("sites/<slug:site>/intakes", views.IntakesView.as_view()),
     path("sites/<slug:site>/intakes/<int:number>", views.IntakeView.as_view()),

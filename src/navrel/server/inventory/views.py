@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from django.conf import settings
+from drf_spectacular.utils import OpenApiParameter
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from navrel.core.calendar.schedule import write_moment
 from navrel.core.layout.model import SLOTS
-from navrel.server.api.errors import Malformed
+from navrel.core.pages.page import Page, person_name
+from navrel.server.api.errors import Malformed, ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import IF_NONE_MATCH, PATH, SiteView, digest_tag, made, parsed, unchanged
@@ -66,12 +70,24 @@ class SiteInfoView(SiteView):
                 if revision else None,
                 "unreadable": serving.passed_over,
                 "published_origin": settings.PUBLISHED_ORIGIN,
+                "now": write_moment(state.document.now().replace(microsecond=0)),
             }
         )  # fmt: skip
 
 
 def _step(edit: Edit | None) -> dict[str, Any] | None:
     return {"number": edit.number, "words": edit.words} if edit else None
+
+
+#: The facts by which pages can stand in groups: each in words, from a page and the names of terms.
+FACTS_OF_PAGES: Mapping[str, Callable[[Page, Mapping[str, str]], str]] = {
+    "type": lambda page, names: page.type,
+    "kind": lambda page, names: page.kind,
+    "author": lambda page, names: person_name(page.author),
+    "lang": lambda page, names: page.language,
+    "term": lambda page, names: ", ".join(names.get(term, term) for term in page.terms),
+}
+FACT = OpenApiParameter("fact", str, required=True, description=f"Which: one of {', '.join(FACTS_OF_PAGES)}")
 
 
 class PagesView(SiteView):
@@ -100,6 +116,29 @@ class PagesView(SiteView):
             },
             headers={"ETag": tag},
         )  # fmt: skip
+
+
+class PageFactView(SiteView):
+    """One fact of all pages."""
+
+    @operation("listPageFact", parameters=[FACT, IF_NONE_MATCH], responses=shapes.FactColumn, errors=[422])
+    def get(self, request: Request, site: str) -> Response:
+        """What a fact comes to on every page, for lists that stand in groups."""
+        state = self.draft(site)
+        read = FACTS_OF_PAGES.get(request.query_params.get("fact", ""))
+        if read is None:
+            raise Refused.for_parameter(ParameterProblem("fact", f"this is one of {', '.join(FACTS_OF_PAGES)}", "fact"))
+        tag = digest_tag("page-fact", site, state.inventory_version, request.query_params["fact"])
+        if answer := unchanged(request, tag):
+            return answer
+        names = {
+            f"{taxonomy.slug}/{term.slug}": term.name
+            for taxonomy in state.document.taxonomies
+            for term in taxonomy.terms
+        }
+        places: dict[str, int] = {}
+        codes = [places.setdefault(read(page, names), len(places)) for page in state.index.tree.pages]
+        return Response({"values": list(places), "codes": codes}, headers={"ETag": tag})
 
 
 class PageView(SiteView):

@@ -2,7 +2,7 @@
 
 from rest_framework import serializers as s
 
-from navrel.server.api.shapes import PageRow
+from navrel.server.api.shapes import PageRow, ScheduleTree
 
 MAX_TEXT = 200_000
 
@@ -173,6 +173,27 @@ class LensInfo(s.Serializer):
     facts = LensFacts(help_text="Everything that is so about the visitor")
     words = s.ListField(child=s.CharField(), help_text="The visitor in words, the most telling first")
     at = s.CharField(allow_blank=True, help_text="The moment; empty for now")
+
+
+class ScheduleRequest(s.Serializer):
+    """A schedule as it is being edited."""
+
+    schedule = ScheduleTree(help_text="When, as it stands in the layout file")
+
+
+class SpanInfo(s.Serializer):
+    """A time in force."""
+
+    start = s.CharField(help_text="From when on, a local date-time")
+    end = s.CharField(allow_null=True, help_text="Until when; null where it never ends")
+
+
+class ScheduleInfo(s.Serializer):
+    """A schedule as it was read."""
+
+    words = s.CharField(help_text="When it is in force, in words; empty where it cannot be read")
+    spans = SpanInfo(many=True, help_text="The next times in force, from today on; sixty at most")
+    more = s.BooleanField(help_text="Whether there are more than those")
 
 
 class SuggestRequest(s.Serializer):

@@ -11,5 +11,6 @@ urlpatterns = [
     path("sites/<slug:site>/choices", views.ChoicesView.as_view()),
     path("sites/<slug:site>/completion", views.CompletionView.as_view()),
     path("sites/<slug:site>/lens", views.LensView.as_view()),
+    path("sites/<slug:site>/schedule", views.ScheduleView.as_view()),
     path("sites/<slug:site>/suggestions", views.SuggestionsView.as_view()),
 ]

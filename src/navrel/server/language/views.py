@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from itertools import islice
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter
@@ -9,7 +10,8 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.calendar.schedule import write_moment
-from navrel.core.errors import Problem, QueryError
+from navrel.core.errors import DocumentError, Problem, QueryError
+from navrel.core.files.reading import read_rule
 from navrel.core.index.choices import choices
 from navrel.core.index.completion import complete
 from navrel.core.language.facts import SEARCH_WORD, Value
@@ -21,16 +23,18 @@ from navrel.core.questions.suggest import suggest
 from navrel.server.api.errors import ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.telling import page_row
-from navrel.server.api.views import SiteView, parsed, read_at, read_lens
+from navrel.server.api.views import SiteView, body_of, parsed, read_at, read_lens
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
-from navrel.wording.audiences import visitor_words
+from navrel.wording.audiences import scheduled, visitor_words
 from navrel.wording.pages import PageWords
 
 from . import shapes
 
 MOST_CHOICES = 50
 MOST_EXAMPLES = 8
+#: Times in force that are told of one schedule.
+MOST_SPANS = 60
 #: Pages whose numbers are told, for the list to show them.
 MOST_NUMBERED = 500
 SEARCH = OpenApiParameter("query", str, description="A page query in which bare words are allowed; empty: every page")
@@ -208,6 +212,34 @@ def _visitor(facts: dict[str, Any], language: str) -> Visitor:
         query={name: value for name, value in facts["query"].items() if name and value},
         referrer=facts["referrer"],
     )
+
+
+class ScheduleView(SiteView):
+    """Schedules."""
+
+    @operation("readSchedule", request=shapes.ScheduleRequest, responses=shapes.ScheduleInfo, errors=[422])
+    def post(self, request: Request, site: str) -> Response:
+        """A schedule in words, and the next times at which it is in force; neither where it cannot be read yet."""
+        state = self.draft(site)
+        parsed(shapes.ScheduleRequest, request.data)
+        tree = {"name": "edited rule", "condition": {"schedule": body_of(request)["schedule"]}}
+        try:
+            schedule = read_rule(tree, state.layout.pieces, state.layout.settings).condition.schedule
+        except DocumentError:
+            return Response({"words": "", "spans": [], "more": False})
+        if schedule is None:
+            return Response({"words": "always", "spans": [], "more": False})
+        today = state.document.now().replace(hour=0, minute=0, second=0, microsecond=0)
+        spans = list(islice(schedule.spans(today), MOST_SPANS + 1))
+        told = [
+            {
+                "start": write_moment(max(today, span.start) if span.start else today),
+                "end": write_moment(span.end) if span.end else None,
+            }
+            for span in spans[:MOST_SPANS]
+        ]
+        words = scheduled(schedule, state.document.now())
+        return Response({"words": words, "spans": told, "more": len(spans) > MOST_SPANS})
 
 
 class SuggestionsView(SiteView):

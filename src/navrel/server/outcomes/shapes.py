@@ -123,6 +123,14 @@ class WhyNotInfo(s.Serializer):
     remedies = RemedyInfo(many=True, help_text="What would change that, the smallest change first")
 
 
+class BoundaryInfo(s.Serializer):
+    """A moment at which something changes by itself."""
+
+    at = s.CharField(help_text="When, as a local date-time")
+    begins = s.ListField(child=s.CharField(), help_text="The names of the rules and widgets that come into force")
+    ends = s.ListField(child=s.CharField(), help_text="The names of those that cease to be")
+
+
 class LookDifference(s.Serializer):
     """What a target comes to in one look, where looks differ."""
 

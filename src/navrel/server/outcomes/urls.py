@@ -5,6 +5,7 @@ from django.urls import path
 from . import views
 
 urlpatterns = [
+    path("sites/<slug:site>/boundaries", views.BoundariesView.as_view()),
     path("sites/<slug:site>/findings", views.FindingsView.as_view()),
     path("sites/<slug:site>/layout", views.LayoutView.as_view()),
     path("sites/<slug:site>/looks", views.LooksView.as_view()),

@@ -3,19 +3,24 @@
 from __future__ import annotations
 
 from dataclasses import asdict
+from datetime import timedelta
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from navrel.core.calendar.schedule import write_moment
 from navrel.core.cascade.bulk import resolve_all, unseated_pages
 from navrel.core.cascade.plain import resolve_page
 from navrel.core.cascade.seating import seated_slots
+from navrel.core.errors import QueryError
+from navrel.core.language.query import parse_search
 from navrel.core.layout.model import TEMPLATE
+from navrel.core.questions.boundaries import boundaries
 from navrel.core.questions.places import PlaceOf, all_places
 from navrel.core.questions.reach import templates_with
-from navrel.server.api.errors import Missing
+from navrel.server.api.errors import Missing, ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.telling import outcome_info, page_row
@@ -36,9 +41,17 @@ from . import shapes
 from .findings import finding_info, findings
 from .telling import acts_for_somebody, looks_info, pin_info, trace_info, why_not_info
 
+#: How far ahead is looked for what changes, in days: when nothing is said, and at the most.
+USUAL_DAYS = 42
+MOST_DAYS = 3660
+
 TARGETS = OpenApiParameter(
     "targets", str, description="The targets wanted, parted by commas; all that the site has when not given"
 )
+
+
+DAYS = OpenApiParameter("days", int, description=f"How far ahead, in days; {USUAL_DAYS} when not given")
+QUERY = OpenApiParameter("query", str, description="Which pages count, as a search; all when not given")
 
 
 class LayoutView(SiteView):
@@ -108,6 +121,33 @@ class LooksView(SiteView):
         """Every distinct layout of a page over all visitors, from now on: who sees it, and where they differ."""
         state = self.draft(site)
         return Response(looks_info(state, state.page(request.query_params.get("path", "")), self.lens(state)))
+
+
+class BoundariesView(SiteView):
+    """When anything changes by itself."""
+
+    @operation(
+        "listBoundaries",
+        parameters=[DAYS, QUERY, *stretch_parameters()],
+        responses=listing(shapes.BoundaryInfo),
+        errors=[422],
+    )
+    def get(self, request: Request, site: str) -> Response:
+        """The moments of the coming days at which rules, or widgets in sidebars, come into force or cease to be."""
+        state = self.draft(site)
+        given = request.query_params
+        days = given.get("days", "") or str(USUAL_DAYS)
+        if not (days.isascii() and days.isdigit() and 1 <= int(days) <= MOST_DAYS):
+            raise Refused.for_parameter(ParameterProblem("days", f"this is a number from 1 to {MOST_DAYS}", "days"))
+        try:
+            pages = state.index.query(parse_search(given["query"])) if given.get("query") else None
+        except QueryError as error:
+            raise Refused.for_parameter(ParameterProblem.of("query", error)) from None
+        stretch = Stretch.asked(request)
+        since = state.document.now()
+        found = boundaries(state.index, state.layout, since, since + timedelta(days=int(days)), pages)
+        rows = [{"at": write_moment(one.moment), "begins": one.begins, "ends": one.ends} for one in stretch.of(found)]
+        return Response(stretch.listed(rows, len(found)))
 
 
 class FindingsView(SiteView):

@@ -92,8 +92,13 @@ def copy_rule(site_slug: str, number: int, *, by: Any = None) -> Rule:
         return make_locked(site, {**rule_tree(record), "name": _free_name(record), "on": False}, record.position + 1)
 
 
-def move_rule(site_slug: str, number: int, position: int, version: int, *, by: Any = None) -> Rule:
-    """Move a rule to a position of the list; those between move by one. Raises Outdated."""
+def move_rule(
+    site_slug: str, number: int, position: int, version: int, priority: int | None = None, *, by: Any = None
+) -> Rule:
+    """Move a rule to a position of the list; those between move by one. Raises Outdated.
+
+    ``priority``: what it gets on the way, as the list is read by priority first; None: it keeps its own.
+    """
     with editing(site_slug, by) as site:
         record = find_newest(site, number, version)
         others = list(Rule.objects.filter(site=site).exclude(pk=number))
@@ -101,6 +106,8 @@ def move_rule(site_slug: str, number: int, position: int, version: int, *, by: A
         for now, rule in enumerate(others, start=1):
             rule.position = now
         Rule.objects.bulk_update(others, ["position"])
+        if priority is not None and priority != record.priority:
+            return change_locked(site, number, {**rule_tree(record), "priority": priority})
         record.refresh_from_db()
         return record
 

@@ -67,6 +67,10 @@ class MoveRequest(s.Serializer):
     """Where a rule is to stand."""
 
     position = s.IntegerField(min_value=1, help_text="The position in cascade order, from 1")
+    priority = s.IntegerField(
+        required=False, allow_null=True, min_value=-1000, max_value=1000,
+        help_text="The priority that it gets on the way; its own when not given",
+    )  # fmt: skip
 
 
 class ReplaceRequest(s.Serializer):

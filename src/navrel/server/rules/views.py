@@ -176,8 +176,8 @@ class MoveRuleView(SiteView):
     def post(self, request: Request, site: str, number: int) -> Response:
         """Move a rule to a position of the list; 412 where somebody changed it meanwhile."""
         version = matched_version(request)
-        position = parsed(shapes.MoveRequest, request.data)["position"]
-        record = services.move_rule(site, number, position, version, by=request.user)
+        body = parsed(shapes.MoveRequest, request.data)
+        record = services.move_rule(site, number, body["position"], version, body.get("priority"), by=request.user)
         return tagged(_saved(record), record.version)
 
 

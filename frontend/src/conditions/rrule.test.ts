@@ -1,0 +1,54 @@
+import { describe, expect, it } from "vitest";
+import { dayOf, newPattern, readLasting, readPattern, writeLasting, writePattern } from "./rrule";
+
+const FRIDAY = "2026-12-04T18:00";
+
+describe("repeats", () => {
+  it.each([
+    "FREQ=DAILY",
+    "FREQ=DAILY;INTERVAL=3",
+    "FREQ=WEEKLY;BYDAY=FR,SA",
+    "FREQ=WEEKLY;INTERVAL=2;BYDAY=MO",
+    "FREQ=MONTHLY;BYDAY=-1FR",
+    "FREQ=MONTHLY;INTERVAL=2;BYDAY=2TU",
+    "FREQ=MONTHLY;BYMONTHDAY=15",
+    "FREQ=MONTHLY;BYMONTHDAY=-1",
+    "FREQ=YEARLY",
+  ])("are read into the form and written back as they were: %s", (rrule) => {
+    const pattern = readPattern(rrule, FRIDAY);
+    expect(pattern && writePattern(pattern)).toBe(rrule);
+  });
+
+  it.each([
+    "FREQ=WEEKLY;BYDAY=FR;COUNT=3",
+    "FREQ=WEEKLY;BYDAY=FR;UNTIL=20270101T000000",
+    "FREQ=HOURLY",
+    "FREQ=MONTHLY;BYDAY=MO,TU",
+    "FREQ=WEEKLY;INTERVAL=0",
+    "FREQ=WEEKLY;BYDAY=XX",
+    "nonsense",
+  ])("that the form cannot show stay text: %s", (rrule) => {
+    expect(readPattern(rrule, FRIDAY)).toBeNull();
+  });
+
+  it("begin with the day on which they start", () => {
+    expect(dayOf(FRIDAY)).toBe("FR");
+    expect(readPattern("FREQ=WEEKLY", FRIDAY)).toEqual({ kind: "weeks", every: 1, days: ["FR"] });
+    expect(newPattern("weekday", "2026-12-15T08:00")).toEqual({
+      kind: "weekday",
+      every: 1,
+      ordinal: 3,
+      day: "TU",
+    });
+    expect(readPattern("", FRIDAY)).toEqual({ kind: "never" });
+  });
+
+  it("last so many minutes, hours or days, or what is written", () => {
+    for (const text of ["PT6H", "PT90M", "P2D"]) {
+      const lasting = readLasting(text);
+      expect(lasting && writeLasting(lasting)).toBe(text);
+    }
+    expect(readLasting("P1DT2H")).toBeNull();
+    expect(readLasting("PT6M6")).toBeNull();
+  });
+});

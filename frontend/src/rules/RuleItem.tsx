@@ -1,0 +1,99 @@
+import { useSortable } from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
+import { Link } from "react-router";
+import type { Shapes } from "../api/client";
+import { Grip } from "../parts/icons";
+import { useLinkTo } from "../parts/site";
+import { count, targetName } from "../parts/words";
+import type { Row } from "./bands";
+
+interface ItemProps {
+  row: Row;
+  /** Its place among all rules as they win, from 1. */
+  number: number;
+  chosen: boolean;
+  unsaved: boolean;
+  pages: number;
+  findings: Shapes["FindingInfo"][];
+}
+
+/** A rule of the list: what it acts on, where, for whom, how far it reaches and wins. */
+export function RuleItem({ row, number, chosen, unsaved, pages, findings }: ItemProps) {
+  const linkTo = useLinkTo();
+  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: row.id });
+  const on = row.rule.on ?? true;
+  const won = Math.min(row.wins, row.reach);
+  const share = (part: number) => `${pages ? (100 * part) / pages : 0}%`;
+  const hindered = hindrance(row);
+  return (
+    <li
+      ref={setNodeRef}
+      className={["rule-item", chosen && "on", !on && "off"].filter(Boolean).join(" ")}
+      style={{ transform: CSS.Translate.toString(transform), transition }}
+    >
+      <button
+        type="button"
+        className="handle"
+        {...attributes}
+        {...listeners}
+        aria-label={`Move ${row.rule.name}, number ${number}`}
+      >
+        <Grip />
+      </button>
+      <Link
+        to={linkTo(`rules/${row.id}`)}
+        className="grow plainly"
+        title={row.rule.note || undefined}
+        aria-current={chosen}
+      >
+        <span className="row">
+          <b className="clip grow">{row.rule.name}</b>
+          {findings.length > 0 && (
+            <span
+              className={`mark ${findings[0]?.severity}`}
+              title={findings.map((one) => one.what).join("\n")}
+            >
+              {count(findings.length, "finding")}
+            </span>
+          )}
+        </span>
+        <span className="sub clip">
+          {unsaved && <b className="unsaved">edited, not saved · </b>}
+          {hindered || row.by_target.map((one) => targetName(one.target).toLowerCase()).join(", ")}
+        </span>
+        <span className="sub clip" title={row.where}>
+          {whereText(row.where)}
+        </span>
+        {row.who !== "everyone" && (
+          <span className="sub who clip" title={row.who}>
+            for {row.who}
+          </span>
+        )}
+        <div
+          className="meter"
+          role="img"
+          aria-label={`Reaches ${count(row.reach, "page")}, wins on ${row.wins}`}
+        >
+          <i style={{ width: share(won) }} />
+          <i style={{ width: share(row.reach - won) }} />
+        </div>
+      </Link>
+    </li>
+  );
+}
+
+/** Where a rule applies, as a line of its own: "everywhere", "pages of type article". */
+function whereText(where: string): string {
+  if (!where) return "on no page";
+  return where.startsWith("everywhere") ? where : `pages ${where}`;
+}
+
+/** Why a rule does nothing now; empty for one that does something. */
+function hindrance(row: Row): string {
+  if (!(row.rule.on ?? true)) return "off";
+  if (!row.lets_in) return "not through this lens";
+  if (row.reach === 0) return "matches no page";
+  if (row.wins === 0 && row.unplaced === 1) return "no place on the page it wins";
+  if (row.wins === 0 && row.unplaced) return `no place on any of ${count(row.unplaced, "page")}`;
+  return row.wins === 0 ? "never wins through this lens" : "";
+}

@@ -1,0 +1,220 @@
+"""The two views people live in: groups, picks, why not, looks, the palette, narrow windows."""
+
+import re
+
+import pytest
+from playwright.sync_api import expect
+
+from .conftest import cell, choose, search
+from .test_jobs import new_rule, public, publish, save_piece  # noqa: F401, a fixture
+from .test_pieces import pick, save_rule, why
+
+
+def test_w11_a_template_with_a_sidebar_given_to_one_more_page_in_two_clicks_by_author_and_by_section(page, public):  # noqa: F811
+    new_rule(
+        page,
+        "With a desk",
+        "page:/bring-your-bike,/spring-sailings",
+        ("Template", "use", "Standard"),
+        ("Aside end", "fill with", "Help desk"),
+    )
+    publish(page)
+    desk = "[data-slot=aside-end] > [data-piece=help-desk]"
+    assert public("/bring-your-bike").locator(desk).count() == 1
+    assert public("/winter-lights").locator(desk).count() == 0
+    # One more page: two clicks from where it shows that it lacks it.
+    panel = why(page, "/winter-lights", "aside-end")
+    panel.get_by_role("button", name="Add to a rule").click()
+    page.get_by_role("option", name=re.compile("^With a desk")).click()
+    expect(page.get_by_text("With a desk reaches 1 more page. In the draft, not live yet.")).to_be_visible()
+    expect(panel).to_contain_text("Help desk by With a desk")
+    # By author, as what the picked pages have in common, added to the rule and saved there.
+    page.get_by_role("link", name="Pages", exact=True).click()
+    search(page, "author:imre-halloran type:article")
+    page.get_by_label(re.compile("^Pick ")).first.wait_for()
+    rows = page.get_by_role("row").filter(has_text="article")
+    expect(rows.first).to_be_visible()
+    page.get_by_role("button", name="Make a rule from this").click()
+    expect(page.get_by_label("Include, as text")).to_have_value("author:imre-halloran type:article")
+    page.get_by_label("Name of the rule").fill("Stories by Imre")
+    page.get_by_role("button", name="+ something").click()
+    choose(page.get_by_label("Place on the page", exact=True).last, "Aside end")
+    page.get_by_role("button", name="Piece for Aside end").click()
+    page.get_by_role("option", name=re.compile("^Timetables")).click()
+    save_rule(page)
+    # By section, each with a sidebar of its own: everything below Crew is picked at once.
+    page.get_by_role("link", name="Pages", exact=True).click()
+    search(page, "")
+    page.get_by_label("Pick Crew", exact=True).hover()
+    page.get_by_role("row").filter(has=page.get_by_label("Pick Crew", exact=True)).get_by_role(
+        "button", name="pick all"
+    ).click()
+    bar = page.get_by_role("region", name="Picked pages")
+    expect(bar).to_contain_text("9 pages picked")
+    expect(bar).to_contain_text("all 9 pages in Crew")
+    bar.get_by_role("button", name=re.compile("^in Crew")).click()
+    bar.get_by_role("button", name="Put a piece on 9 pages").click()
+    page.get_by_label("Piece to put on these pages").get_by_role("option", name=re.compile("Pass corner")).click()
+    expect(page.get_by_label("Name of the rule")).to_have_value("Pass corner on pages in Crew")
+    save_rule(page)
+    publish(page)
+    assert public("/winter-lights").locator(desk).count() == 1
+    assert public("/crew/rota").locator("[data-slot=aside-end] > [data-piece=pass-corner]").count() == 1
+    assert public("/about").locator("[data-slot=aside-end]").count() == 0
+    search_hits = page.evaluate(
+        """async () => (await (await fetch('/api/sites/marrowick/search?query=author:imre-halloran type:article')).json()).numbers"""
+    )
+    paths = page.evaluate("async () => (await (await fetch('/api/sites/marrowick/pages')).json()).paths")
+    for number in search_hits[:2]:
+        assert public(paths[number]).locator("[data-slot=aside-end] > [data-piece=timetables]").count() == 1
+
+
+def test_what_a_condition_would_add_is_seen_in_the_list_before_it_is_chosen(page):
+    pick(page, "When the wind decides", "Taking a car", "Dogs and other animals")
+    bar = page.get_by_role("region", name="Picked pages")
+    bar.get_by_role("button", name=re.compile("^right below Help")).hover()
+    coming = page.get_by_text("would come in", exact=True)
+    expect(coming.first).to_be_attached()
+    bar.get_by_role("button", name="exactly these 3 pages").hover()
+    expect(coming).to_have_count(0)
+    bar.get_by_role("button", name=re.compile("^right below Help")).click()
+    expect(bar.get_by_role("button", name="Put a piece on 12 pages")).to_be_visible()
+    expect(coming.first).to_be_in_viewport()
+
+
+def test_pages_are_left_out_of_a_rule_and_the_rest_of_it_stays(page):
+    panel = why(page, "/help/wind", "aside-end")
+    panel.get_by_role("button", name="Leave this page out of Help beside the page").click()
+    expect(page.get_by_text("Left 1 page out of Help beside the page. In the draft, not live yet.")).to_be_visible()
+    expect(panel).to_contain_text("no rule decides this here")
+    page.get_by_role("button", name=re.compile("^Undo: ")).click()
+    expect(panel).to_contain_text("Help desk by Help beside the page")
+    # All pages of a rule cannot be left out of it; that is said, with what can be done.
+    pick(page, "Bring your bike", "Spring sailings")
+    bar = page.get_by_role("region", name="Picked pages")
+    bar.get_by_role("button", name="More").click()
+    page.get_by_role("menuitem", name="Leave 2 pages out of a rule").click()
+    page.get_by_role("option", name=re.compile("^Bring your bike")).click()
+    expect(page.get_by_text("These are all the pages that the rule reaches")).to_be_visible()
+
+
+def test_why_a_rule_does_not_show_here_and_what_would_change_that(page):
+    panel = why(page, "/about", "aside-end")
+    panel.get_by_role("button", name="Ask about a rule or a piece").click()
+    panel.get_by_label("Rule or piece to ask about").fill("help desk")
+    panel.get_by_role("option", name=re.compile("^Help beside the page")).click()
+    answer = panel.get_by_role("region", name="Why not")
+    expect(answer).to_contain_text("“Help beside the page” is only for pages in Help, or in Tickets")
+    answer.get_by_role("button", name="Let it reach this page: changes 1 page").click()
+    expect(panel).to_contain_text("Help desk by Help beside the page")
+    expect(answer).to_contain_text("shows here")
+    # A rule that is beaten: each way to make it win, with what else it would change.
+    panel = why(page, "/legal/terms", "header")
+    panel.get_by_role("button", name="Ask about a rule or a piece").click()
+    panel.get_by_label("Rule or piece to ask about").fill("Site header")
+    panel.get_by_role("option", name=re.compile("^Site header")).click()
+    expect(answer).to_contain_text("“Legal” says more exactly which pages and visitors it is for")
+    expect(answer.get_by_role("button", name=re.compile(r"^Give it priority 1: changes \d+ pages"))).to_be_visible()
+    answer.get_by_role("button", name="Leave this page out of “Legal”: changes 1 page").click()
+    expect(panel).to_contain_text("Main header by Site header")
+
+
+def test_the_looks_of_a_page_are_told_and_a_click_looks_through_one(page):
+    panel = why(page, "/crew/rota", "header")
+    looks = panel.get_by_role("list", name="Looks of this page")
+    expect(looks.get_by_role("listitem")).to_have_count(2)
+    crew = looks.get_by_role("button", name=re.compile("role crew"))
+    expect(crew).to_contain_text("Header: Crew header")
+    crew.click()
+    expect(panel).to_contain_text("Crew header by Crew at work")
+    expect(crew).to_have_attribute("aria-current", "true")
+    expect(page.get_by_role("button", name=re.compile("Signed-in"))).to_be_visible()
+
+
+def test_pages_that_look_alike_stand_together_and_are_picked_together(page):
+    choose(page.get_by_label("How the list stands"), "by layout, alike together")
+    first = page.get_by_role("row").nth(1)
+    expect(first).to_contain_text("19 pages")
+    first.get_by_role("button", name=re.compile("^Open Like ")).click()
+    expect(page.get_by_role("row").nth(2).get_by_role("checkbox")).to_be_visible()
+    first.get_by_role("checkbox").click()
+    expect(page.get_by_role("region", name="Picked pages")).to_contain_text("19 pages picked")
+    page.reload()
+    expect(page.get_by_role("row").nth(1)).to_contain_text("19 pages")
+    choose(page.get_by_label("How the list stands"), "by author")
+    expect(page.get_by_role("row").filter(has_text="Imre Halloran").first).to_contain_text("page")
+    choose(page.get_by_label("How the list stands"), "as the site's tree")
+    expect(cell(page, "About us", "Header")).to_be_visible()
+
+
+def test_a_moment_of_the_coming_weeks_is_chosen_where_something_changes(page):
+    new_rule(page, "Soon", "page:/about", ("Header", "fill with", "Slim header"))
+    page.get_by_role("button", name="always", exact=True).click()
+    choose(page.get_by_label("How it repeats"), "by days")
+    save_rule(page)
+    page.get_by_role("button", name="Signed-out visitor").click()
+    coming = page.get_by_role("list", name="What changes by itself")
+    expect(coming.get_by_role("listitem")).not_to_have_count(0)
+
+
+def test_a_rule_takes_the_priority_of_the_band_that_it_is_moved_into(page):
+    page.goto("/marrowick/rules")
+    page.get_by_role("button", name="Move Pin: home, number 3").focus()
+    for key, said in (
+        ("Space", "Pin: home would be number 3"),
+        ("ArrowUp", "Pin: home would be number 2, with priority 10"),
+        ("Space", "Pin: home is number 2, with priority 10"),
+    ):
+        page.keyboard.press(key)
+        expect(page.get_by_text(said)).to_be_attached()
+    expect(page.get_by_text("Pin: home is now number 2, with priority 10")).to_be_visible()
+    expect(page.get_by_role("button", name="Move Pin: home, number 2")).to_be_visible()
+
+
+def test_the_palette_leads_to_pages_rules_and_pieces_in_spite_of_slips(page):
+    page.keyboard.press("Control+k")
+    field = page.get_by_role("combobox", name="Go to")
+    field.fill("quiet chekcout")
+    page.get_by_role("option", name=re.compile("^rule Quiet checkout")).click()
+    expect(page.get_by_label("Name of the rule")).to_have_value("Quiet checkout")
+    page.keyboard.press("Control+k")
+    field.fill("rota")
+    page.get_by_role("option", name=re.compile("^page The rota")).click()
+    expect(page.get_by_role("complementary", name="Why: Header on /crew/rota")).to_be_visible()
+    # What was gone to last comes first.
+    page.keyboard.press("Control+k")
+    expect(page.get_by_role("option").first).to_contain_text("The rota")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(page.get_by_label("Name of the rule")).to_have_value("Quiet checkout")
+    page.get_by_role("link", name="All rules").or_(page.get_by_role("heading", name="Reach")).first.click()
+    page.keyboard.press("?")
+    expect(page.get_by_role("dialog", name="Keys")).to_contain_text("Pick a page and all below it")
+
+
+@pytest.mark.parametrize(("width", "height"), [(1024, 700), (640, 400), (1920, 1080)])
+@pytest.mark.parametrize("address", ["/pages?path=/about&target=footer", "/rules/3", "/checks", "/pieces/main-header"])
+def test_nothing_is_cut_in_a_narrow_or_a_wide_window(untouched, browser, signed_in, axe, address, width, height):
+    context = browser.new_context(
+        viewport={"width": width, "height": height}, base_url=untouched.application, storage_state=signed_in
+    )
+    window = context.new_page()
+    window.goto(f"/marrowick{address}")
+    expect(window.get_by_role("main").get_by_role("button").first).to_be_visible()
+    expect(window.get_by_role("progressbar")).to_have_count(0)
+    assert window.evaluate("document.documentElement.scrollWidth <= innerWidth")
+    if "target=" in address:
+        expect(window.locator(".cell.chosen")).to_be_in_viewport()
+    if "rules" in address:
+        overlap = window.evaluate(
+            """() => [...document.querySelectorAll('.doing')].some(line => {
+                const boxes = [...line.children].map(one => one.getBoundingClientRect()).filter(box => box.width);
+                return boxes.some((a, i) => boxes.some((b, j) => i < j && a.left < b.right - 1 && b.left < a.right - 1
+                    && a.top < b.bottom - 1 && b.top < a.bottom - 1));
+            })"""
+        )
+        assert not overlap
+    serious = axe(window)
+    context.close()
+    assert serious == []
