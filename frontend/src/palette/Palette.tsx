@@ -28,12 +28,11 @@ export function Palette() {
       <Dialog
         open={open === "palette"}
         onClose={close}
-        aria-label="Go to"
-        slotProps={{ paper: { className: "palette" } }}
+        slotProps={{ paper: { className: "palette", "aria-label": "Go to" } }}
       >
         <Things onDone={close} onKeys={() => setOpen("keys")} />
       </Dialog>
-      <Dialog open={open === "keys"} onClose={close} aria-label="Keys">
+      <Dialog open={open === "keys"} onClose={close} slotProps={{ paper: { "aria-label": "Keys" } }}>
         <div className="keys">
           {KEYS.map(({ where, keys }) => (
             <section key={where}>

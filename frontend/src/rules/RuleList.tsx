@@ -83,6 +83,7 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
       over ? `${named(active.id)} is number ${placeOf(over.id)}${where(active.id, over.id)}` : undefined,
     onDragCancel: ({ active }: { active: { id: unknown } }) => `${named(active.id)} stays where it was`,
   };
+  const fresh = drafts.filter((draft) => isNew(draft.id));
   const targets = [...new Set(rules.flatMap((row) => row.by_target.map((one) => one.target)))].sort();
   return (
     <nav className="rule-list" aria-label="Rules, the highest first">
@@ -115,61 +116,65 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
           strategy={verticalListSortingStrategy}
           disabled={narrowed}
         >
-          <ol>
-            {drafts
-              .filter((draft) => isNew(draft.id))
-              .map((draft) => (
-                <li key={draft.id} className={draft.id === chosen ? "rule-item on" : "rule-item"}>
-                  <Link
-                    className="grow plainly"
-                    to={linkTo(`rules/${draft.id}`)}
-                    aria-current={draft.id === chosen}
-                  >
-                    <b className="clip">{draft.name || "New rule"}</b>
-                    <span className="sub unsaved">new, not saved yet</span>
-                  </Link>
-                </li>
-              ))}
-            {bandsOf(fitting).map((band) => (
-              <Fragment key={band.priority}>
-                <li className="band" role="presentation">
-                  {bandName(band.priority)} <span className="mute">{count(band.rules.length, "rule")}</span>
-                </li>
-                {band.rules.map((row) => (
-                  <Fragment key={row.id}>
-                    {row.id === firstPin && (
-                      <li className="rule-item">
-                        <button
-                          type="button"
-                          className="plain grow"
-                          aria-expanded={pinsOpen}
-                          onClick={() => setPinsOpen(!pinsOpen)}
-                        >
-                          <b>
-                            {pinsOpen ? "▾" : "▸"} {count(pins.length, "pin")}
-                          </b>
-                          <span className="sub">
-                            choices made on {count(new Set(pins.map((pin) => pin.pin)).size, "page")} each
-                            alone
-                          </span>
-                        </button>
-                      </li>
-                    )}
-                    {(!row.pin || unfolded(row)) && (
-                      <RuleItem
-                        row={row}
-                        number={placeOf(row.id)}
-                        chosen={String(row.id) === chosen}
-                        unsaved={drafts.some((draft) => draft.id === String(row.id))}
-                        pages={pages}
-                        findings={findings.get(row.id) ?? NONE}
-                      />
-                    )}
-                  </Fragment>
+          <div className="bands">
+            {fresh.length > 0 && (
+              <ol>
+                {fresh.map((draft) => (
+                  <li key={draft.id} className={draft.id === chosen ? "rule-item on" : "rule-item"}>
+                    <Link
+                      className="grow plainly"
+                      to={linkTo(`rules/${draft.id}`)}
+                      aria-current={draft.id === chosen}
+                    >
+                      <b className="clip">{draft.name || "New rule"}</b>
+                      <span className="sub unsaved">new, not saved yet</span>
+                    </Link>
+                  </li>
                 ))}
-              </Fragment>
+              </ol>
+            )}
+            {bandsOf(fitting).map((band) => (
+              <section key={band.priority} aria-label={bandName(band.priority)}>
+                <h2 className="band">
+                  {bandName(band.priority)} <span className="mute">{count(band.rules.length, "rule")}</span>
+                </h2>
+                <ol>
+                  {band.rules.map((row) => (
+                    <Fragment key={row.id}>
+                      {row.id === firstPin && (
+                        <li className="rule-item">
+                          <button
+                            type="button"
+                            className="plain grow"
+                            aria-expanded={pinsOpen}
+                            onClick={() => setPinsOpen(!pinsOpen)}
+                          >
+                            <b>
+                              {pinsOpen ? "▾" : "▸"} {count(pins.length, "pin")}
+                            </b>
+                            <span className="sub">
+                              choices made on {count(new Set(pins.map((pin) => pin.pin)).size, "page")} each
+                              alone
+                            </span>
+                          </button>
+                        </li>
+                      )}
+                      {(!row.pin || unfolded(row)) && (
+                        <RuleItem
+                          row={row}
+                          number={placeOf(row.id)}
+                          chosen={String(row.id) === chosen}
+                          unsaved={drafts.some((draft) => draft.id === String(row.id))}
+                          pages={pages}
+                          findings={findings.get(row.id) ?? NONE}
+                        />
+                      )}
+                    </Fragment>
+                  ))}
+                </ol>
+              </section>
             ))}
-          </ol>
+          </div>
         </SortableContext>
       </DndContext>
       {narrowed && (

@@ -85,9 +85,8 @@ def trace_info(found: Trace) -> dict[str, Any]:
     }
 
 
-def looks_info(state: SiteState, page: Page, lens: Lens) -> dict[str, Any]:
-    """Every look of a page from now on, and which of them is seen through the lens."""
-    since = state.document.now()
+def looks_info(state: SiteState, page: Page, lens: Lens, since: datetime) -> dict[str, Any]:
+    """Every look of a page from a moment on, and which of them is seen through the lens."""
     try:
         found = page_looks(state.index.tree, state.layout, page, since)
     except TooManyCombinations:

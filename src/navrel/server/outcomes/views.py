@@ -120,7 +120,10 @@ class LooksView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """Every distinct layout of a page over all visitors, from now on: who sees it, and where they differ."""
         state = self.draft(site)
-        return Response(looks_info(state, state.page(request.query_params.get("path", "")), self.lens(state)))
+        page, lens = state.page(request.query_params.get("path", "")), self.lens(state)
+        # A lens of now is that of the very moment from which on is looked, not of one just before it.
+        since = state.document.now() if request.query_params.get("at") else lens.moment
+        return Response(looks_info(state, page, lens, since))
 
 
 class BoundariesView(SiteView):
