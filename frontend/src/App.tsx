@@ -1,23 +1,29 @@
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense } from "react";
+import { type ComponentType, lazy, Suspense } from "react";
 import { Link, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { ApiError } from "./api/client";
 import { sessionQuery, siteQuery, sitesQuery } from "./api/queries";
-import { ChecksView } from "./checks/ChecksView";
-import { DressView } from "./dress/DressView";
-import { PagesView } from "./pages/PagesView";
 import { Shell } from "./parts/Shell";
 import { SiteContext } from "./parts/site";
-import { PiecesView } from "./pieces/PiecesView";
-import { Starters } from "./pieces/Starters";
-import { TakeIn } from "./pieces/TakeIn";
-import { PlacesView } from "./places/PlacesView";
-import { PreviewView } from "./preview/PreviewView";
-import { PublishView } from "./publish/PublishView";
-import { RulesView } from "./rules/RulesView";
-import { SiteView } from "./site/SiteView";
 
 const SignIn = lazy(() => import("./signin/SignIn"));
+
+/** A view that is fetched when it is first gone to, so that none waits for what only others need. */
+function view<Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) {
+  return lazy(async () => ({ default: (await load())[name] }));
+}
+
+const ChecksView = view(() => import("./checks/ChecksView"), "ChecksView");
+const DressView = view(() => import("./dress/DressView"), "DressView");
+const PagesView = view(() => import("./pages/PagesView"), "PagesView");
+const PiecesView = view(() => import("./pieces/PiecesView"), "PiecesView");
+const PlacesView = view(() => import("./places/PlacesView"), "PlacesView");
+const PreviewView = view(() => import("./preview/PreviewView"), "PreviewView");
+const PublishView = view(() => import("./publish/PublishView"), "PublishView");
+const RulesView = view(() => import("./rules/RulesView"), "RulesView");
+const SiteView = view(() => import("./site/SiteView"), "SiteView");
+const Starters = view(() => import("./pieces/Starters"), "Starters");
+const TakeIn = view(() => import("./pieces/TakeIn"), "TakeIn");
 
 /** Sign-in first; then the site that the address names, or the first there is. */
 export function App() {
@@ -72,21 +78,23 @@ function OneSite() {
   return (
     <SiteContext value={site.data}>
       <Shell>
-        <Routes>
-          <Route path="pages" element={<PagesView />} />
-          <Route path="rules/:rule?" element={<RulesView />} />
-          <Route path="pieces/:piece?" element={<PiecesView />} />
-          <Route path="starters" element={<Starters />} />
-          <Route path="take-in" element={<TakeIn />} />
-          <Route path="places" element={<PlacesView />} />
-          <Route path="preview" element={<PreviewView />} />
-          <Route path="checks" element={<ChecksView />} />
-          <Route path="publish" element={<PublishView />} />
-          <Route path="site/dress" element={<DressView />} />
-          <Route path="site" element={<SiteView />} />
-          <Route index element={<Navigate to="pages" replace />} />
-          <Route path="*" element={<Nowhere site={slug} />} />
-        </Routes>
+        <Suspense>
+          <Routes>
+            <Route path="pages" element={<PagesView />} />
+            <Route path="rules/:rule?" element={<RulesView />} />
+            <Route path="pieces/:piece?" element={<PiecesView />} />
+            <Route path="starters" element={<Starters />} />
+            <Route path="take-in" element={<TakeIn />} />
+            <Route path="places" element={<PlacesView />} />
+            <Route path="preview" element={<PreviewView />} />
+            <Route path="checks" element={<ChecksView />} />
+            <Route path="publish" element={<PublishView />} />
+            <Route path="site/dress" element={<DressView />} />
+            <Route path="site" element={<SiteView />} />
+            <Route index element={<Navigate to="pages" replace />} />
+            <Route path="*" element={<Nowhere site={slug} />} />
+          </Routes>
+        </Suspense>
       </Shell>
     </SiteContext>
   );

@@ -1,6 +1,6 @@
 """Bring the demo site of the end-to-end tests back to how it comes, once for each line that is read.
 
-Run as a program, with the tests' environment. It answers each line with one of its own.
+Run as a program, with the tests' environment, while the site is as it comes. It answers each line with one of its own.
 """
 
 import os
@@ -11,10 +11,47 @@ import django
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "navrel.server.settings.app")
 django.setup()
 
-from navrel.server.demo import load_demo  # noqa: E402
-from navrel.server.inventory.models import Site  # noqa: E402
+from django.apps import apps  # noqa: E402
+from django.db import connection, transaction  # noqa: E402
+from django.db.models import F  # noqa: E402
+from psycopg import sql  # noqa: E402
 
-for _ in sys.stdin:
-    Site.objects.all().delete()
-    load_demo()
+from navrel.server.inventory.models import Site  # noqa: E402
+from navrel.server.publishing.models import Revision  # noqa: E402
+
+#: How much higher the versions of the site are after each reset, so that no server takes it for an earlier state.
+STEP = 1_000
+
+TABLES = [
+    sql.Identifier(model._meta.db_table)
+    for config in apps.get_app_configs()
+    if config.name.startswith("navrel.")
+    for model in config.get_models(include_auto_created=True)
+]
+KEPT = sql.Identifier("as_it_comes")
+
+
+def keep() -> None:
+    """Copy everything that a site is made of. Who is signed in is none of it."""
+    with connection.cursor() as cursor:
+        cursor.execute(sql.SQL("DROP SCHEMA IF EXISTS {} CASCADE").format(KEPT))
+        cursor.execute(sql.SQL("CREATE SCHEMA {}").format(KEPT))
+        for table in TABLES:
+            cursor.execute(sql.SQL("CREATE TABLE {}.{} AS TABLE {}").format(KEPT, table, table))
+
+
+def put_back(times: int) -> None:
+    """Put the copies in the place of what there is now. Keys that were given since then are not given again."""
+    with transaction.atomic(), connection.cursor() as cursor:
+        cursor.execute(sql.SQL("TRUNCATE {}").format(sql.SQL(", ").join(TABLES)))
+        for table in TABLES:
+            cursor.execute(sql.SQL("INSERT INTO {} SELECT * FROM {}.{}").format(table, KEPT, table))
+        higher = times * STEP
+        Site.objects.update(version=F("version") + higher, inventory_version=F("inventory_version") + higher)
+        Revision.objects.update(site_version=F("site_version") + higher)
+
+
+keep()
+for times, _ in enumerate(sys.stdin, start=1):
+    put_back(times)
     print("as it comes", flush=True)

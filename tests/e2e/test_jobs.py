@@ -131,7 +131,7 @@ def test_w10_a_slot_emptied_everywhere_and_then_only_in_some_places(page, public
         "kind:search": (["/search?q=tide"], ["/help", "/no-such-page"]),
         "kind:missing": (["/no-such-page"], ["/search", "/"]),
     }
-    page.get_by_label("Priority").fill("50")
+    page.get_by_label("Priority", exact=True).fill("50")
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_text("+50 · footer")).to_be_visible()
     for include, (without, withal) in cases.items():
@@ -302,7 +302,7 @@ def test_a_pin_overruled_by_a_rule_of_higher_priority_is_told_by_what(page):
     trace = page.get_by_role("complementary", name="Why: Header on /crew/rota")
     expect(trace).to_contain_text("Night header by Pin: /crew/rota")
     new_rule(page, "Summer everywhere", "all", ("Header", "fill with", "Summer header"))
-    page.get_by_label("Priority").fill("5")
+    page.get_by_label("Priority", exact=True).fill("5")
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_text("+5 · header")).to_be_visible()
     page.goto("/marrowick/pages?path=/crew/rota&target=header")

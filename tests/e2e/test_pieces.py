@@ -379,7 +379,7 @@ def test_w03_a_sidebar_on_one_page_then_one_for_all_articles_that_overrules_what
     page.get_by_role("button", name="Put it on pages").click()
     page.get_by_label("Name of the rule").fill("Articles")
     page.get_by_label("Include, as text").fill("type:article")
-    page.get_by_label("Priority").fill("5")
+    page.get_by_label("Priority", exact=True).fill("5")
     choose(page.get_by_label("Place on the page", exact=True), "Aside start")
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_text("Saved Articles")).to_be_visible()
@@ -570,7 +570,7 @@ def corner(window):
 def test_w09_templates_per_page_and_per_article_told_at_a_glance_and_another_dress_for_one_page(page, public):  # noqa: F811
     # Per article, by a rule; per page, by a pin. The chooser shows each as a picture, the one in force marked.
     new_rule(page, "Stories across", "type:article", ("Template", "use", "Full bleed"))
-    page.get_by_label("Priority").fill("5")
+    page.get_by_label("Priority", exact=True).fill("5")
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_text("Saved Stories across")).to_be_visible()
     why(page, "/contact", "template").get_by_role("button", name="Pin a template").click()

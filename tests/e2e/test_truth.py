@@ -141,7 +141,7 @@ def test_a_pin_that_could_not_show_says_what_stands_in_the_way(page, demo):
     expect(trace).to_contain_text("The ticket shop owns this slot here, so nothing can be pinned. It sells from there.")
     expect(page.get_by_role("button", name=re.compile("^Pin"))).to_have_count(0)
     new_rule(page, "Everywhere", "all", ("Header", "fill with", "Summer header"))
-    page.get_by_label("Priority").fill("7")
+    page.get_by_label("Priority", exact=True).fill("7")
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_text("+7 · header")).to_be_visible()
     page.goto("/marrowick/pages?path=/about&target=header")
@@ -253,7 +253,7 @@ def test_unsaved_edits_are_marked_kept_and_never_overwritten(page):
     again.get_by_role("button", name="Save rule").click()
     expect(again.get_by_role("banner")).to_contain_text("2 unsaved, 1 saved and not live")
     expect(again.get_by_text("Saved Legal")).to_be_visible()
-    again.get_by_label("Priority").focus()
+    again.get_by_label("Priority", exact=True).focus()
     again.keyboard.press("ArrowUp")
     expect(again.get_by_text("Saved Legal")).to_have_count(0)
 

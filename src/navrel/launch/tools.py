@@ -121,4 +121,6 @@ def front_end() -> None:
         node()
         progress("Building the front end …")
         run(["npm", "run", "-s", "build"], cwd=FRONTEND, env=environment())
+        # Compressed once and not for each answer.
+        run([venv_python(), "-m", "whitenoise.compress", "-q", FRONTEND / "dist" / "assets"])
         done("build", sources)

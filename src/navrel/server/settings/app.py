@@ -56,6 +56,8 @@ DATA_UPLOAD_MAX_NUMBER_FIELDS = 1000
 
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = ROOT / "frontend" / "dist"
+#: The build names these by a digest of what they hold, so that a browser never has to ask again.
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 TEMPLATES: list[dict[str, object]] = []
 
 REST_FRAMEWORK = {

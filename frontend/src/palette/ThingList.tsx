@@ -1,0 +1,72 @@
+import { useQuery } from "@tanstack/react-query";
+import { useMemo, useState } from "react";
+import { useNavigate } from "react-router";
+import { choicesQuery, findingsQuery, revisionsQuery, rulesQuery } from "../api/queries";
+import { useLasting } from "../parts/memory";
+import { SearchList } from "../parts/SearchList";
+import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
+import { useDebounced } from "../parts/useDebounced";
+import { fittingThings, keyOf, pagesAsThings, type Thing, thingsOf } from "./things";
+
+/** Things of each sort that are offered at a time, and those gone to last. */
+const MOST_PAGES = 6;
+const MOST_OTHERS = 9;
+const MOST_RECENT = 8;
+const MOST_AT_FIRST = 18;
+
+const SHOW_KEYS: Thing = { sort: "keys", name: "Keys", about: "every key of the application (?)", to: "" };
+
+/** What the palette offers for what is typed: those gone to last first, then views, before anything is. */
+export default function Things({ onDone, onKeys }: { onDone: () => void; onKeys: () => void }) {
+  const site = useSite();
+  const navigate = useNavigate();
+  const linkTo = useLinkTo();
+  const [text, setText] = useState("");
+  const [recent, setRecent] = useLasting<Thing[]>("recent", []);
+  const typed = text.trim();
+  const pages = useQuery({
+    ...choicesQuery(site.slug, "page", useDebounced(typed, 40)),
+    enabled: typed !== "",
+  }).data;
+  const rules = useQuery(rulesQuery(site.slug, useLens())).data;
+  const findings = useQuery(findingsQuery(site.slug)).data;
+  const revisions = useQuery(revisionsQuery(site.slug)).data;
+  const { list } = usePieces();
+  const things = useMemo(
+    () => [...thingsOf(rules ?? [], list, findings ?? [], revisions ?? []), SHOW_KEYS],
+    [rules, list, findings, revisions],
+  );
+  const offered = typed
+    ? [...fittingThings(things, typed, MOST_OTHERS), ...pagesAsThings(pages ?? []).slice(0, MOST_PAGES)]
+    : [...recent, ...things.filter((one) => one.sort === "view" || one === SHOW_KEYS)].slice(
+        0,
+        MOST_AT_FIRST,
+      );
+  const go = (thing: Thing) => {
+    onDone();
+    if (thing === SHOW_KEYS || thing.sort === "keys") return onKeys();
+    setRecent([thing, ...recent.filter((one) => keyOf(one) !== keyOf(thing))].slice(0, MOST_RECENT));
+    navigate(linkTo(thing.to, thing.params));
+  };
+  return (
+    <SearchList
+      label="Go to"
+      placeholder="A page, a rule, a piece, a view …"
+      options={[...new Map(offered.map((one) => [keyOf(one), one])).values()]}
+      keyOf={keyOf}
+      nameOf={(thing) => thing.name}
+      text={text}
+      onText={setText}
+      onChoose={go}
+      nothing="Nothing is called like that."
+    >
+      {(thing) => (
+        <>
+          <span className="palette-sort">{thing.sort}</span>
+          <span className="clip">{thing.name}</span>
+          <span className="count clip mute">{thing.about}</span>
+        </>
+      )}
+    </SearchList>
+  );
+}

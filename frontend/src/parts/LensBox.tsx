@@ -1,0 +1,52 @@
+import Button from "@mui/material/Button";
+import { useQuery } from "@tanstack/react-query";
+import { answer, api, type Shapes } from "../api/client";
+import { lensQuery } from "../api/queries";
+import { Coming } from "./Coming";
+import { KeptLenses } from "./KeptLenses";
+import { LensForm } from "./LensForm";
+import { MomentField } from "./MomentField";
+import { useTellError } from "./messages";
+import { useAddress, useLens, useSite } from "./site";
+
+/** Everything that makes a lens: the visitor, the moment, and lenses that were given a name. */
+export default function LensBox() {
+  const site = useSite();
+  const lens = useLens();
+  const { set } = useAddress();
+  const read = useQuery(lensQuery(site.slug, lens));
+  const tellError = useTellError();
+  const change = async (facts: Shapes["LensFacts"]) => {
+    try {
+      const params = { path: { site: site.slug } };
+      const written = await answer(
+        api.POST("/api/sites/{site}/lens", { params, body: { facts, at: lens.at } }),
+      );
+      set({ visitor: written.visitor });
+    } catch (error) {
+      tellError(error);
+    }
+  };
+  return (
+    <div className="popover wide" role="dialog" aria-label="The lens">
+      {read.isError && (
+        <div className="note-box bad" role="alert">
+          {read.error.message}{" "}
+          <Button variant="text" onClick={() => set({ visitor: null, at: null })}>
+            See it as the usual visitor, now
+          </Button>
+        </div>
+      )}
+      {read.data && <LensForm facts={read.data.facts} change={change} />}
+      <div className="row" style={{ marginTop: 10 }}>
+        <MomentField label="Moment" value={lens.at} onChange={(at) => set({ at })} />
+        <Button variant="text" disabled={!lens.at} onClick={() => set({ at: "" })}>
+          Now
+        </Button>
+      </div>
+      <Coming />
+      <KeptLenses />
+      <p className="mute">{lens.at ? "In the time of the site." : "Now. Set a moment to see another."}</p>
+    </div>
+  );
+}
