@@ -88,6 +88,22 @@ def page(demo: Stage, browser: Browser, signed_in):
     assert errors == []
 
 
+def passer_by(page: Page) -> Page:
+    """A window of somebody who is not signed in. Of two windows in one context the one behind draws but once a second."""
+    assert page.context.browser is not None
+    return page.context.browser.new_context(viewport=page.viewport_size).new_page()
+
+
+def beside(page: Page) -> Page:
+    """A second window of the same person."""
+    assert page.context.browser is not None
+    return page.context.browser.new_context(
+        viewport=page.viewport_size,
+        base_url=page.evaluate("location.origin"),
+        storage_state={"cookies": page.context.storage_state()["cookies"]},
+    ).new_page()
+
+
 def another_person(page: Page) -> Page:
     """A window of somebody else: another browser, signed in for itself."""
     assert page.context.browser is not None

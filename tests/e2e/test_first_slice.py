@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .conftest import add_item, another_person, cell, choose, search
+from .conftest import add_item, another_person, cell, choose, passer_by, search
 
 
 def strips(page, target="header"):
@@ -99,7 +99,7 @@ def test_w02_a_header_from_a_copy_reaches_two_pages_found_by_their_titles(page, 
     expect(shown.locator("header")).not_to_contain_text("Marrowick at night")
 
     # Not live before it is published; then on the one and not on the other.
-    public = page.context.new_page()
+    public = passer_by(page)
     public.goto(f"{demo.published}/winter-lights")
     expect(public.locator("header")).not_to_contain_text("Marrowick at night")
     page.get_by_role("link", name="Publish").click()
@@ -247,7 +247,7 @@ def test_script_in_a_piece_never_runs(page, demo):
     page.get_by_role("link", name="Publish").click()
     page.get_by_role("button", name=re.compile("^Publish 1 edit")).click()
     expect(page.get_by_text("Revision 2 is live")).to_be_visible()
-    public = page.context.new_page()
+    public = passer_by(page)
     public.goto(f"{demo.published}/about")
     expect(public.locator("footer")).to_contain_text("<img src=x")
     assert "owned" not in public.title()

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import cell, choose, search, set_moment
+from .conftest import beside, cell, choose, passer_by, search, set_moment
 
 
 def new_rule(page, name, include, *actions):
@@ -58,25 +58,26 @@ def publish(page):
 @pytest.fixture
 def public(page, demo):
     """A window on the published site: `public("/about")` goes there."""
-    window = page.context.new_page()
+    window = passer_by(page)
 
     def visit(path):
         window.goto(f"{demo.published}{path}")
         return window
 
-    return visit
+    yield visit
+    window.context.close()
 
 
 def drafted(page, path, selector, **lens):
     """Whether something is drawn on a page of the draft, seen through a lens (`visitor`, `at`)."""
     query = "&".join(f"{key}={value}" for key, value in {"path": path, **lens}.items())
-    window = page.context.new_page()
+    window = beside(page)
     window.goto(f"/marrowick/preview?{query}")
     frame = window.frame_locator("iframe").first
     expect(frame.locator("main")).to_be_visible()
     expect(window.get_by_role("progressbar")).to_have_count(0)
     found = frame.locator(selector).count() == 1
-    window.close()
+    window.context.close()
     return found
 
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import json
 import re
 from io import BytesIO
 from pathlib import Path
@@ -26,6 +25,7 @@ def main() -> None:
         window = _window(browser, stage.application, "light")
         _edit(window)
         _trace(window)
+        _schedule(window)
         _views(window)
         _picture(_window(browser, stage.application, "dark"), "pages-dark")
         _published(browser, stage.published)
@@ -36,8 +36,6 @@ def _window(browser: Browser, address: str, scheme: Literal["light", "dark"]) ->
     """A signed-in window on the page list, pictured on the way in light colours."""
     window = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address, color_scheme=scheme)
     window.goto("/")
-    if scheme == "light":
-        _picture(window, "sign-in")
     window.get_by_role("button", name="Look around the demo").click()
     expect(window.get_by_role("grid")).to_be_visible()
     if scheme == "light":
@@ -69,17 +67,50 @@ def _edit(window: Page) -> None:
 
 
 def _trace(window: Page) -> None:
+    """Picked pages with what a condition would add; a page's trace with its looks; pages that look alike together."""
     window.goto(f"{SITE}/pages?path=/tickets/pay&target=footer")
     for title in ("Extras", "Pay", "Review"):
         window.get_by_label(f"Pick {title}", exact=True).click()
-    expect(window.get_by_role("region", name="Picked pages")).to_contain_text("exactly these 3 pages")
+    bar = window.get_by_role("region", name="Picked pages")
+    bar.get_by_role("button", name=re.compile("^of type checkout")).click()
+    expect(window.get_by_text("would come in", exact=True).first).to_be_visible()
     _picture(window, "trace")
-    window.get_by_role("button", name="Drop", exact=True).click()
-    window.goto(f"{SITE}/pages?path=/crew/rota&target=header&visitor=signed:in+role:crew+browser:firefox")
-    window.get_by_role("button", name="Signed-in crew").click()
-    expect(window.get_by_role("dialog", name="The lens")).to_contain_text("Came from")
-    _picture(window, "lens")
+    bar.get_by_role("button", name="Drop", exact=True).click()
+    window.goto(f"{SITE}/pages?path=/crew/rota&target=header")
+    panel = window.get_by_role("complementary", name="Why: Header on /crew/rota")
+    panel.get_by_role("button", name="Ask about a rule or a piece").click()
+    panel.get_by_role("option", name=re.compile("^Legal")).click()
+    expect(panel.get_by_role("region", name="Why not")).to_contain_text("Let it reach this page")
+    panel.get_by_role("list", name="Looks of this page").scroll_into_view_if_needed()
+    _picture(window, "why-not")
+    window.goto(f"{SITE}/pages")
+    window.get_by_label("How the list stands").click()
+    window.get_by_role("option", name="by layout, alike together").click()
+    window.get_by_role("button", name="Open Like Terms of carriage").or_(
+        window.get_by_role("button", name=re.compile("^Open Like ")).nth(5)
+    ).first.click()
+    _picture(window, "grouped")
+    window.get_by_label("How the list stands").click()
+    window.get_by_role("option", name="as the site's tree").click()
+    window.keyboard.press("Control+k")
+    window.get_by_role("combobox", name="Go to").fill("wintr")
+    expect(window.get_by_role("option").first).to_contain_text("Winter")
+    _picture(window, "palette")
     window.keyboard.press("Escape")
+
+
+def _schedule(window: Page) -> None:
+    """A rule for weekend evenings, as it is being made."""
+    window.goto(f"{SITE}/rules")
+    window.get_by_role("link", name=re.compile("^Winter notice")).click()
+    window.get_by_role("button", name="always", exact=True).click()
+    window.get_by_label("How it repeats").click()
+    window.get_by_role("option", name="by weeks").click()
+    window.get_by_label("Repeats", exact=True).fill("FREQ=WEEKLY;BYDAY=FR,SA")
+    window.get_by_label("For", exact=True).fill("PT12H")
+    expect(window.get_by_role("status", name="Next times")).to_contain_text("Next: ")
+    _picture(window, "schedule")
+    window.get_by_role("button", name="Back to saved").click()
 
 
 def _views(window: Page) -> None:
@@ -89,7 +120,6 @@ def _views(window: Page) -> None:
         "places": "/places",
         "preview": "/preview?path=/tickets/gift&beside=live",
         "publish": "/publish",
-        "site": "/site",
     }.items():
         window.goto(f"{SITE}{address}")
         _picture(window, name)
@@ -99,7 +129,6 @@ def _views(window: Page) -> None:
     window.goto(f"{SITE}/pieces/standard")
     expect(window.get_by_role("region", name="Grid", exact=True)).to_be_visible()
     _picture(window, "template")
-    _taking_in(window)
     window.goto(f"{SITE}/site/dress")
     expect(window.get_by_role("list", name="Dresses")).to_contain_text("through this lens")
     expect(window.frame_locator("iframe[title='Harbour, phone']").get_by_role("heading", level=1)).to_be_visible()
@@ -129,20 +158,6 @@ def _published(browser: Browser, address: str) -> None:
         sheet.paste(one, (at, 70))
         at += one.width + room
     sheet.save(FOLDER / "published.png")
-
-
-def _taking_in(window: Page) -> None:
-    """A file of three pieces, one of which clashes, before it is taken in."""
-    answer = window.request.get(f"/api{SITE.replace('/', '/sites/')}/layout-file?pieces=slim-header,call-us")
-    tree = answer.json()
-    tree["pieces"][0]["content"]["style"]["background"] = "#F3E3C2"
-    tide = [{"type": "heading", "text": "High water"}, {"type": "text", "text": "At **noon** at Corran Head."}]
-    tree["pieces"].append({"slug": "tide", "kind": "widget", "name": "Tide", "content": {"items": tide}})
-    file = {"name": "harbour.navrel.json", "mimeType": "application/json", "buffer": json.dumps(tree).encode()}
-    window.goto(f"{SITE}/take-in")
-    window.get_by_label("Layout file").set_input_files(file)  # type: ignore[arg-type]
-    expect(window.get_by_role("list", name="Pieces in the file")).to_be_visible()
-    _picture(window, "take-in")
 
 
 main()

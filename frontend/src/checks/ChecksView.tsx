@@ -39,7 +39,7 @@ export function ChecksView() {
         <Segments label="How bad" value={severity} options={SHOWN} onChange={setSeverity} />
         <span className="mute" role="status">
           {findings.data &&
-            `${count(fitting.length, "finding")} about the draft, for every visitor, from now on`}
+            `${count(fitting.length, "finding")} about the draft. Whether rules can win holds for every visitor and time; what pages lack or say twice, for the usual visitor now.`}
         </span>
       </div>
       {findings.isError && <p className="note-box bad">{findings.error.message}</p>}

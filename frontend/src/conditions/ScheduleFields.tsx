@@ -54,7 +54,7 @@ export function ScheduleFields({ schedule, coming, problemAt, onChange }: Props)
         <div className="row">
           {moment("/repeats/start", "First", shown.repeats.start, (start) => setRepeats({ start }))}
           {lasting && (
-            <span className="row">
+            <span className="lasting">
               <span className="mute">for</span>
               <TextField
                 type="number"

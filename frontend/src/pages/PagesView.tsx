@@ -1,7 +1,4 @@
 import Button from "@mui/material/Button";
-import Checkbox from "@mui/material/Checkbox";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
@@ -12,12 +9,13 @@ import { useKept, useLasting } from "../parts/memory";
 import { QueryField } from "../parts/QueryField";
 import { useAddress, useLens, usePieces, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
-import { targetName } from "../parts/words";
 import { useNewRule } from "../rules/newRuleDraft";
+import { ColumnsMenu } from "./ColumnsMenu";
 import { Grid } from "./Grid";
 import { GridFrame } from "./GridFrame";
 import type { Ghosts } from "./GridRow";
 import { GROUPINGS, type Grouping, groupedLines, groupKey, useGroups } from "./groups";
+import { Legend } from "./Legend";
 import { actionFor, doingText, type Meant, ruleFor } from "./newRule";
 import { PickAlike } from "./PickAlike";
 import { PickBar } from "./PickBar";
@@ -115,7 +113,13 @@ export function PagesView() {
           <span className="mute" role="status">
             {tree && `${search.found ? `${search.found.size} of ` : ""}${tree.paths.length} pages`}
           </span>
-          <ColumnsMenu names={columnNames} onChange={setColumnNames} />
+          <ColumnsMenu
+            names={columnNames}
+            columns={layout.data?.columns ?? NO_COLUMNS}
+            shown={search.found}
+            onChange={setColumnNames}
+          />
+          <Legend />
           <Button
             variant="outlined"
             disabled={!search.condition}
@@ -282,42 +286,4 @@ function usePut() {
     const piece = bySlug.get(slug);
     if (piece) newRule(ruleFor(meant, piece.name, actionFor(piece)));
   };
-}
-
-function ColumnsMenu({ names, onChange }: { names: string[]; onChange: (names: string[]) => void }) {
-  const site = useSite();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const all = ["template", ...site.slots, ...site.settings.map((setting) => `setting:${setting.name}`)];
-  const toggle = (name: string) =>
-    onChange(
-      names.includes(name)
-        ? names.filter((known) => known !== name)
-        : all.filter((one) => one === name || names.includes(one)),
-    );
-  return (
-    <>
-      <Button variant="text" aria-haspopup="menu" onClick={(event) => setAnchor(event.currentTarget)}>
-        Columns
-      </Button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {all.map((name) => (
-          <MenuItem
-            dense
-            key={name}
-            role="menuitemcheckbox"
-            aria-checked={names.includes(name)}
-            onClick={() => toggle(name)}
-          >
-            <Checkbox
-              disableRipple
-              tabIndex={-1}
-              checked={names.includes(name)}
-              slotProps={{ input: { "aria-hidden": true } }}
-            />
-            {targetName(name)}
-          </MenuItem>
-        ))}
-      </Menu>
-    </>
-  );
 }

@@ -62,12 +62,11 @@ export function ReachPanel({ reach, targets, target, saved, current, uses, onTar
       {reach.pages.map((page) => (
         <div className="reach-row" key={`${page.fate} ${page.path}`}>
           <Link
-            className="mono clip"
-            style={{ color: "inherit" }}
-            title={page.title}
+            className="clip reached"
+            title={`${page.title} ${page.path}`}
             to={linkTo("pages", { path: page.path, target: chosen })}
           >
-            {page.path}
+            {page.title} <span className="mono mute">{page.path}</span>
             {page.new && saved && (
               <>
                 {" "}
@@ -88,8 +87,8 @@ export function ReachPanel({ reach, targets, target, saved, current, uses, onTar
           <h3>Nearly: pages one term short</h3>
           {reach.nearly.map((miss) => (
             <div className="reach-row" key={miss.path}>
-              <span className="mono clip" title={miss.title}>
-                {miss.path}
+              <span className="clip" title={`${miss.title} ${miss.path}`}>
+                {miss.title} <span className="mono mute">{miss.path}</span>
               </span>
               <span className="tag lose clip mono">{miss.term}</span>
             </div>

@@ -76,7 +76,8 @@ def virtual_environment(folder: Path = VENV, lock: Path = ROOT / "requirements.l
         run([BOOT / "bin" / "python", "-m", "pip", "install", "-q", "uv"])
     progress("Installing Python packages …")
     run([uv, "venv", "-q", "--allow-existing", "--python", sys.executable, folder])
-    run([uv, "pip", "sync", "-q", "--require-hashes", "--python", python, lock])
+    # Compiled once and not on each start.
+    run([uv, "pip", "sync", "-q", "--require-hashes", "--compile-bytecode", "--python", python, lock])
     done(folder.name, state)
 
 

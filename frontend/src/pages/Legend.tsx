@@ -1,0 +1,61 @@
+import Button from "@mui/material/Button";
+import Popover from "@mui/material/Popover";
+import { type CSSProperties, type ReactNode, useState } from "react";
+import { Lock } from "../parts/icons";
+
+const PIECE = { "--s": "var(--accent)" } as CSSProperties;
+
+/** Every mark of the list, as a cell shows it, and what it means. */
+const MARKS: [string, ReactNode, string][] = [
+  [
+    "cell first last",
+    "Main header",
+    "A strip: these pages get this piece, named at its head. A piece keeps its colour everywhere.",
+  ],
+  ["cell empty first last", "left empty", "A rule leaves the place empty here."],
+  ["cell unset first last", "nothing set", "No rule says anything about it here."],
+  ["cell locked first last", <Lock key="lock" />, "Another system owns the place here; no rule changes it."],
+  [
+    "cell unseated first last",
+    "Winter notice",
+    "Decided, but not to be seen: the template of the page has no place for it.",
+  ],
+  ["cell lit first last", "Main header", "Under the pointer: all pages that the same rule decides."],
+];
+
+/** What the marks of the list mean. */
+export function Legend() {
+  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  return (
+    <>
+      <Button variant="text" aria-haspopup="dialog" onClick={(event) => setAnchor(event.currentTarget)}>
+        Legend
+      </Button>
+      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        <div className="popover" role="dialog" aria-label="Legend">
+          <dl className="legend">
+            {MARKS.map(([marks, shown, means]) => (
+              <div key={means} className="grid">
+                <dt className="line">
+                  <div className={marks} style={marks.includes("unset") ? undefined : PIECE}>
+                    {shown}
+                  </div>
+                </dt>
+                <dd>{means}</dd>
+              </div>
+            ))}
+            <div>
+              <dt>
+                <span className="mix">
+                  <i style={{ flex: 3, background: "var(--accent)" }} />
+                  <i className="hatched" style={{ flex: 1 }} />
+                </span>
+              </dt>
+              <dd>A closed section, or a group: what its pages get, in proportion.</dd>
+            </div>
+          </dl>
+        </div>
+      </Popover>
+    </>
+  );
+}
