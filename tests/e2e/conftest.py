@@ -104,6 +104,36 @@ def beside(page: Page) -> Page:
     ).new_page()
 
 
+@pytest.fixture
+def public(page, demo):
+    """A window on the published site: `public("/about")` goes there."""
+    window = passer_by(page)
+
+    def visit(path):
+        window.goto(f"{demo.published}{path}")
+        return window
+
+    yield visit
+    window.context.close()
+
+
+@pytest.fixture
+def drafted(page):
+    """Whether something is drawn on a page of the draft, seen through a lens (`visitor`, `at`), in a second window."""
+    window = beside(page)
+
+    def shows(path, selector, **lens):
+        query = "&".join(f"{key}={value}" for key, value in {"path": path, **lens}.items())
+        window.goto(f"/marrowick/preview?{query}")
+        frame = window.frame_locator("iframe").first
+        expect(frame.locator("main")).to_be_visible()
+        expect(window.get_by_role("progressbar")).to_have_count(0)
+        return frame.locator(selector).count() == 1
+
+    yield shows
+    window.context.close()
+
+
 def another_person(page: Page) -> Page:
     """A window of somebody else: another browser, signed in for itself."""
     assert page.context.browser is not None

@@ -9,7 +9,7 @@ import json
 import pytest
 from playwright.sync_api import expect
 
-from .test_jobs import public, publish  # noqa: F401, a fixture
+from .test_jobs import publish
 
 RUN = "window.ran=1"
 FAR = "https://far.example"
@@ -142,7 +142,7 @@ def taken(page, contents):
 
 
 @pytest.fixture
-def watched(page, public):  # noqa: F811
+def watched(page, public):
     """A window on the published site, and what it tried that it must not."""
     window = public("/about")
     tried = []
@@ -170,7 +170,7 @@ def stretches(items, most):
 
 
 @pytest.mark.parametrize("contents", [ITEMS, MARKUPS], ids=["items", "markup"])
-def test_hostile_contents_never_run_reach_out_or_leave_their_piece(page, public, watched, contents):  # noqa: F811
+def test_hostile_contents_never_run_reach_out_or_leave_their_piece(page, public, watched, contents):
     window, tried = watched
     before = around(window)
     kept = taken(page, contents)
@@ -200,7 +200,7 @@ def test_hostile_contents_never_run_reach_out_or_leave_their_piece(page, public,
     assert tried == []
 
 
-def test_hostile_pictures_are_refused_or_harmless(page, public, watched):  # noqa: F811
+def test_hostile_pictures_are_refused_or_harmless(page, public, watched):
     window, tried = watched
     for data in PICTURES:
         status, text = send(page, "POST", "/api/sites/marrowick/files", data)

@@ -6,11 +6,11 @@ import pytest
 from playwright.sync_api import expect
 
 from .conftest import cell, choose, search
-from .test_jobs import new_rule, public, publish, save_piece  # noqa: F401, a fixture
+from .test_jobs import new_rule, publish
 from .test_pieces import pick, save_rule, why
 
 
-def test_w11_a_template_with_a_sidebar_given_to_one_more_page_in_two_clicks_by_author_and_by_section(page, public):  # noqa: F811
+def test_w11_a_template_with_a_sidebar_given_to_one_more_page_in_two_clicks_by_author_and_by_section(page, public):
     new_rule(
         page,
         "With a desk",

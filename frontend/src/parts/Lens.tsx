@@ -46,7 +46,8 @@ export function Lens() {
         anchorOrigin={{ vertical: "bottom", horizontal: "right" }}
         transformOrigin={{ vertical: "top", horizontal: "right" }}
       >
-        <Suspense>
+        {/* As wide as what comes, so that it opens where it fits. */}
+        <Suspense fallback={<div className="popover wide" />}>
           <LensBox />
         </Suspense>
       </Popover>

@@ -130,6 +130,7 @@ function Doing({ action, targets, wins, reached, includes, problem, onChange, on
     );
   const kind = ADDING.includes(action.do) ? "widget" : kindFor(target);
   const doings: Action["do"][] = target === "template" ? ["use"] : ["fill", "empty", "prepend", "append"];
+  const named = piece ? (bySlug.get(piece)?.name ?? piece) : `choose a ${kind} …`;
   const setDoing = (doing: Action["do"]) => {
     const wanted = ADDING.includes(doing) ? "widget" : kindFor(target);
     const keeps = doing !== "empty" && piece && bySlug.get(piece)?.kind === wanted;
@@ -163,10 +164,10 @@ function Doing({ action, targets, wins, reached, includes, problem, onChange, on
             className="choose plain"
             style={{ padding: "4px 6px" }}
             aria-haspopup="dialog"
-            aria-label={`Piece for ${targetName(target)}`}
+            aria-label={`Piece for ${targetName(target)}: ${named}`}
             onClick={(event) => setAnchor(event.currentTarget)}
           >
-            {piece ? <PieceName slug={piece} /> : <span className="mute">choose a {kind} …</span>}
+            {piece ? <PieceName slug={piece} /> : <span className="mute">{named}</span>}
           </button>
         )}
         <span className="mute counts">
