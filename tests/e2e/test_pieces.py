@@ -284,6 +284,19 @@ def test_w17_one_widget_more_beside_one_page_and_the_sidebar_swapped_on_another(
     assert [one.get_attribute("data-piece") for one in shown.all()] == ["timetables"]
     shown = public("/help/dogs").locator("[data-slot=aside-end] > [data-piece]")
     assert [one.get_attribute("data-piece") for one in shown.all()] == ["help-desk"]
+    # For a section: on its pages, on its listing, or on both.
+    new_rule(page, "Wind for food", "page:/about", ("Aside end", "add after", "Wind line"))
+    wind = "[data-slot=aside-end] > [data-piece=wind-line]"
+    for include, on_pages, on_listing in (
+        ("term:topic/food", 1, 0),
+        ("lists:term/topic/food", 0, 1),
+        ("term:topic/food | lists:term/topic/food", 1, 1),
+    ):
+        page.get_by_role("link", name="Rules").click()
+        change_include(page, "Wind for food", include)
+        publish(page)
+        assert public("/journal/harbour-kitchens").locator(wind).count() == on_pages, include
+        assert public("/topics/food").locator(wind).count() == on_listing, include
 
 
 def test_w21_a_notice_but_not_where_it_leads_a_call_to_act_and_a_button_after_the_menu(page, public):

@@ -106,9 +106,14 @@ def _schedule(window: Page) -> None:
     window.get_by_role("button", name="always", exact=True).click()
     window.get_by_label("How it repeats").click()
     window.get_by_role("option", name="by weeks").click()
-    window.get_by_label("Repeats", exact=True).fill("FREQ=WEEKLY;BYDAY=FR,SA")
+    days = window.get_by_role("group", name="On which weekdays")
+    for day in ("Friday", "Saturday", "Monday", "Tuesday", "Wednesday", "Thursday", "Sunday"):
+        wanted = "true" if day in ("Friday", "Saturday") else "false"
+        if days.get_by_role("button", name=day).get_attribute("aria-pressed") != wanted:
+            days.get_by_role("button", name=day).click()
     window.get_by_label("For", exact=True).fill("PT12H")
-    expect(window.get_by_role("status", name="Next times")).to_contain_text("Next: ")
+    expect(window.get_by_role("button", name=re.compile("^Fridays and Saturdays"))).to_be_visible()
+    expect(window.get_by_role("status", name="Next times")).to_contain_text("12:00")
     _picture(window, "schedule")
     window.get_by_role("button", name="Back to saved").click()
 

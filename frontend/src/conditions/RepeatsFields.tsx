@@ -9,6 +9,7 @@ import {
   DAYS,
   type Day,
   dayOf,
+  fittingStart,
   KINDS,
   type Kind,
   newPattern,
@@ -54,7 +55,9 @@ export function RepeatsFields({ repeats, onChange }: Props) {
     // What repeats needs a first time and how long each lasts: today from midnight, for a day, until something is said.
     const start = repeats.start || `${site.now.slice(0, 10)}T00:00`;
     onChange(
-      rrule ? { rrule, start, duration: repeats.duration || "P1D" } : { rrule: "", start: "", duration: "" },
+      rrule
+        ? { rrule, start: fittingStart(next, start), duration: repeats.duration || "P1D" }
+        : { rrule: "", start: "", duration: "" },
     );
   };
   if (pattern === null)

@@ -1,5 +1,13 @@
 import { describe, expect, it } from "vitest";
-import { dayOf, newPattern, readLasting, readPattern, writeLasting, writePattern } from "./rrule";
+import {
+  dayOf,
+  fittingStart,
+  newPattern,
+  readLasting,
+  readPattern,
+  writeLasting,
+  writePattern,
+} from "./rrule";
 
 const FRIDAY = "2026-12-04T18:00";
 
@@ -41,6 +49,19 @@ describe("repeats", () => {
       day: "TU",
     });
     expect(readPattern("", FRIDAY)).toEqual({ kind: "never" });
+  });
+
+  it.each([
+    ["FREQ=WEEKLY;BYDAY=FR,SA", "2026-11-26T00:00", "2026-11-27T00:00"],
+    ["FREQ=WEEKLY;BYDAY=FR,SA", FRIDAY, FRIDAY],
+    ["FREQ=MONTHLY;BYDAY=-1FR", "2026-11-28T18:00", "2026-12-25T18:00"],
+    ["FREQ=MONTHLY;BYDAY=2TU", "2026-11-26T00:00", "2026-12-08T00:00"],
+    ["FREQ=MONTHLY;BYMONTHDAY=-1", "2026-11-26T07:30", "2026-11-30T07:30"],
+    ["FREQ=MONTHLY;BYMONTHDAY=15", "2026-11-26T00:00", "2026-12-15T00:00"],
+    ["FREQ=DAILY;INTERVAL=2", "2026-11-26T00:00", "2026-11-26T00:00"],
+  ])("move their first time to one of their own: %s from %s", (rrule, from, start) => {
+    const pattern = readPattern(rrule, from);
+    expect(pattern && fittingStart(pattern, from)).toBe(start);
   });
 
   it("last so many minutes, hours or days, or what is written", () => {

@@ -113,6 +113,40 @@ export function dayOf(start: string): Day {
   return DAYS[(date.getUTCDay() + 6) % 7] ?? "MO";
 }
 
+/** How far ahead a first time is looked for, in days: two leap years lie within. */
+const MOST_DAYS = 3000;
+
+/** The first time from a local date-time on that a pattern takes: what repeats has to begin with one of its own times. */
+export function fittingStart(pattern: Pattern, start: string): string {
+  const clock = start.slice(10);
+  const at = new Date(`${start.slice(0, 10)}T12:00:00Z`);
+  for (let days = 0; days < MOST_DAYS; days += 1) {
+    const date = at.toISOString().slice(0, 10);
+    if (takes(pattern, date)) return `${date}${clock}`;
+    at.setUTCDate(at.getUTCDate() + 1);
+  }
+  return start;
+}
+
+/** Whether a pattern takes a day, such as 2026-12-04. */
+function takes(pattern: Pattern, date: string): boolean {
+  const day = Number(date.slice(8, 10));
+  const last = new Date(Date.UTC(Number(date.slice(0, 4)), Number(date.slice(5, 7)), 0)).getUTCDate();
+  switch (pattern.kind) {
+    case "weeks":
+      return pattern.days.includes(dayOf(date));
+    case "weekday":
+      return (
+        dayOf(date) === pattern.day &&
+        (pattern.ordinal > 0 ? Math.ceil(day / 7) === pattern.ordinal : day > last - 7)
+      );
+    case "monthday":
+      return pattern.date > 0 ? day === pattern.date : day === last;
+    default:
+      return true;
+  }
+}
+
 const UNITS = { minutes: "M", hours: "H", days: "D" } as const;
 export type Unit = keyof typeof UNITS;
 
