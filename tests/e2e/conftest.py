@@ -146,6 +146,13 @@ def another_person(page: Page) -> Page:
     return window
 
 
+def settle(window: Page) -> None:
+    """Wait until a view has everything that it shows, also where many pictures are drawn on a busy machine."""
+    window.wait_for_load_state("networkidle", timeout=90_000)
+    expect(window.get_by_role("progressbar")).to_have_count(0)
+    expect(window.locator("[aria-busy=true]")).to_have_count(0)
+
+
 def cell(page: Page, title: str, target: str):
     """The cell of one page and one target in the page list."""
     return (

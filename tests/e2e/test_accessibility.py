@@ -3,6 +3,8 @@
 import pytest
 from playwright.sync_api import expect
 
+from .conftest import settle
+
 
 @pytest.mark.parametrize(
     "address",
@@ -21,7 +23,7 @@ def test_axe_finds_nothing_serious(untouched, browser, signed_in, axe, address, 
     )
     window = context.new_page()
     window.goto(f"/marrowick{address}")
-    window.wait_for_load_state("networkidle")
+    settle(window)
     for folded in window.get_by_role("button", name="Where and when").all():
         folded.click()
         expect(folded).to_have_attribute("aria-expanded", "true")

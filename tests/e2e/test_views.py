@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import cell, choose, search
+from .conftest import cell, choose, search, settle
 from .test_jobs import new_rule, publish
 from .test_pieces import pick, save_rule, why
 
@@ -218,7 +218,7 @@ def test_nothing_is_cut_in_a_narrow_or_a_wide_window(untouched, browser, signed_
     window = context.new_page()
     window.goto(f"/marrowick{address}")
     expect(window.get_by_role("main").get_by_role("button").first).to_be_visible()
-    expect(window.get_by_role("progressbar")).to_have_count(0)
+    settle(window)
     assert window.evaluate("document.documentElement.scrollWidth <= innerWidth")
     if "target=" in address:
         expect(window.locator(".cell.chosen")).to_be_in_viewport()

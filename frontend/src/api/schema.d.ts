@@ -2228,6 +2228,11 @@ export interface components {
          * @enum {string}
          */
         PagesRequestDoEnum: "add" | "leave-out";
+        /** @description Some pages, such as those that were picked. */
+        PathsRequest: {
+            /** @description Their paths */
+            paths: string[];
+        };
         /** @description A piece as it is rendered. */
         Picture: {
             /** @description A whole HTML document */
@@ -2702,11 +2707,6 @@ export interface components {
             /** @description The entries asked for, in their order */
             items: components["schemas"]["ReachingInfo"][];
         };
-        /** @description Some pages. */
-        ReachingRequest: {
-            /** @description Their paths */
-            paths: string[];
-        };
         /** @description A piece that is drawn differently where it stands, or a dress where it is worn. */
         RedrawInfo: {
             /** @description How many pages */
@@ -3142,11 +3142,6 @@ export interface components {
             specificity: number[];
             /** @description Where the rule stands in cascade order */
             position: number;
-        };
-        /** @description Pages that were picked. */
-        SuggestRequest: {
-            /** @description Their paths */
-            paths: string[];
         };
         /** @description A condition that the picked pages have in common. */
         SuggestionInfo: {
@@ -8632,7 +8627,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReachingRequest"];
+                "application/json": components["schemas"]["PathsRequest"];
             };
         };
         responses: {
@@ -10517,7 +10512,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SuggestRequest"];
+                "application/json": components["schemas"]["PathsRequest"];
             };
         };
         responses: {

@@ -5,7 +5,7 @@ import { findingsQuery } from "../api/queries";
 import { LabelledField, Segments } from "../parts/controls";
 import { useKept } from "../parts/memory";
 import { useLinkTo, useSite } from "../parts/site";
-import { count } from "../parts/words";
+import { capital, count } from "../parts/words";
 import { bySeverity, SEVERITY_NAMES, type Severity } from "./severity";
 import "./checks.css";
 
@@ -38,12 +38,15 @@ export function ChecksView() {
         </div>
         <Segments label="How bad" value={severity} options={SHOWN} onChange={setSeverity} />
         <span className="mute" role="status">
-          {findings.data &&
-            `${count(fitting.length, "finding")} about the draft. Whether rules can win holds for every visitor and time; what pages lack or say twice, for the usual visitor now.`}
+          {findings.data && `${count(fitting.length, "finding")} about the draft`}
         </span>
       </div>
       {findings.isError && <p className="note-box bad">{findings.error.message}</p>}
       <div className="findings-frame">
+        <p className="mute">
+          Whether rules can win holds for every visitor and time; what pages lack or say twice, for the usual
+          visitor now.
+        </p>
         {findings.data && all.length === 0 && (
           <div className="column">
             <h2>Nothing is amiss</h2>
@@ -85,7 +88,7 @@ function FindingRow({ finding }: { finding: Finding }) {
           </Link>
         )}
       </div>
-      <p className="mute">{sentence(finding.why)}</p>
+      <p className="mute">{capital(finding.why)}.</p>
       <p>To mend it: {finding.mend}.</p>
       {finding.pages.length > 0 && (
         <details>
@@ -103,5 +106,3 @@ function FindingRow({ finding }: { finding: Finding }) {
     </li>
   );
 }
-
-const sentence = (text: string) => (text ? `${text.charAt(0).toUpperCase()}${text.slice(1)}.` : "");

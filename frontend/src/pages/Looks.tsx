@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import type { Shapes } from "../api/client";
 import { looksQuery } from "../api/queries";
 import { useAddress, useLens, usePieces, useSite } from "../parts/site";
-import { count, outcomeText, targetName, when } from "../parts/words";
+import { capital, count, outcomeText, targetName, when } from "../parts/words";
 
 type Look = Shapes["LookInfo"];
 
@@ -62,5 +62,3 @@ function Differences({ look }: { look: Look }) {
   ];
   return <span className="mute">{told.join(" · ")}</span>;
 }
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -20,7 +20,7 @@ import { actionFor, doingText, type Meant, ruleFor } from "./newRule";
 import { PickAlike } from "./PickAlike";
 import { PickBar } from "./PickBar";
 import { TracePanel } from "./TracePanel";
-import { type Line, openAtFirst, sectionEnds, visibleLines, wayTo } from "./tree";
+import { above, type Line, openAtFirst, sectionEnds, visibleLines, wayTo } from "./tree";
 import { usePins } from "./usePins";
 import "./pages.css";
 
@@ -58,11 +58,11 @@ export function PagesView() {
   const lines = useMemo(() => {
     if (!tree) return [];
     if (groups) return groupedLines(groups, new Set(openGroups), search.found);
-    const added = ghosts ? [...ghosts.keys()] : [];
+    if (!ghosts) return visibleLines(tree, ends, opened, search.found);
     // What a condition would add is shown also where its section is closed, or a search left it out.
-    const ways = added.flatMap((number) => wayTo(tree, ends, tree.paths[number] as string));
-    const seen = search.found && added.length ? new Set([...search.found, ...added]) : search.found;
-    return visibleLines(tree, ends, ways.length ? new Set([...opened, ...ways]) : opened, seen);
+    const ghostly = new Set(ghosts.keys());
+    const seen = search.found && new Set([...search.found, ...ghostly]);
+    return visibleLines(tree, ends, new Set([...opened, ...above(tree.depths, ghostly)]), seen);
   }, [tree, ends, opened, search.found, ghosts, groups, openGroups]);
   const picks = usePicks(tree, lines);
   const pins = usePins();

@@ -1,8 +1,9 @@
 import Button from "@mui/material/Button";
+import { useMemo } from "react";
 import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
 import { count, targetName } from "../parts/words";
-import { pagesLike, pagesWithSame } from "./standing";
+import { pagesLike } from "./standing";
 
 interface Props {
   path: string;
@@ -15,10 +16,11 @@ interface Props {
 /** Pages like this one, picked at once: those with the same here, and those that look the same in everything. */
 export function PickAlike({ path, target, tree, columns, onPick }: Props) {
   const number = tree.paths.indexOf(path);
+  const pages = tree.paths.length;
   const column = columns.find((one) => one.target === target);
+  const same = useMemo(() => (column ? pagesLike([column], number, pages) : []), [column, number, pages]);
+  const alike = useMemo(() => pagesLike(columns, number, pages), [columns, number, pages]);
   if (number < 0 || !column) return null;
-  const same = pagesWithSame(column, number);
-  const alike = pagesLike(columns, number, tree.paths.length);
   return (
     <div className="row" style={{ flexWrap: "wrap", marginTop: 4 }}>
       <Button variant="text" onClick={() => onPick(same)}>

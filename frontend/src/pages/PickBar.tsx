@@ -251,14 +251,17 @@ function ChooseTarget({ label, targets, numbers, columns, onChoose }: TargetProp
       onChoose={onChoose}
       nothing="Nothing is called so."
     >
-      {(target) => (
-        <>
-          <span style={{ whiteSpace: "nowrap" }}>{targetName(target)}</span>
-          <span className="count clip" title={now(target)}>
-            now: {now(target)}
-          </span>
-        </>
-      )}
+      {(target) => {
+        const there = now(target);
+        return (
+          <>
+            <span style={{ whiteSpace: "nowrap" }}>{targetName(target)}</span>
+            <span className="count clip" title={there}>
+              now: {there}
+            </span>
+          </>
+        );
+      }}
     </SearchList>
   );
 }

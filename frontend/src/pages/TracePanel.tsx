@@ -6,7 +6,16 @@ import type { Shapes } from "../api/client";
 import { traceQuery } from "../api/queries";
 import { PieceName } from "../parts/PieceName";
 import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
-import { count, outcomeText, specificityText, stateName, targetName, valueText, when } from "../parts/words";
+import {
+  capital,
+  count,
+  outcomeText,
+  specificityText,
+  stateName,
+  targetName,
+  valueText,
+  when,
+} from "../parts/words";
 import { AddHere } from "./AddHere";
 import { Looks } from "./Looks";
 import { PinBox } from "./PinBox";
@@ -109,7 +118,7 @@ function OutcomeBox({ found }: { found: Shapes["TraceInfo"] }) {
   const text = outcomeText(found.outcome, (slug) => bySlug.get(slug)?.name);
   return (
     <div className="outcome" style={colour ? ({ "--s": colour } as React.CSSProperties) : undefined}>
-      <b>{text.charAt(0).toUpperCase() + text.slice(1)}</b>
+      <b>{capital(text)}</b>
       {found.by && (
         <>
           {" by "}

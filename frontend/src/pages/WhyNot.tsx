@@ -3,11 +3,11 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { rulesQuery, whyNotQuery } from "../api/queries";
-import { useMessage, useTellError } from "../parts/messages";
 import { PieceName } from "../parts/PieceName";
 import { SearchList } from "../parts/SearchList";
-import { useLens, usePieces, useRefresh, useSite } from "../parts/site";
-import { count } from "../parts/words";
+import { useLens, usePieces, useSite } from "../parts/site";
+import { useAct } from "../parts/useAct";
+import { capital, count, targetOf } from "../parts/words";
 
 type Row = Shapes["RuleRow"];
 type Remedy = Shapes["RemedyInfo"];
@@ -68,11 +68,6 @@ function ChooseAsked({ target, onChoose }: { target: string; onChoose: (rule: nu
   );
 }
 
-function targetOf(action: Shapes["ActionTree"]): string {
-  if (action.do === "set") return `setting:${action.setting}`;
-  return action.do === "use" ? "template" : (action.slot ?? "");
-}
-
 interface AnswerProps {
   path: string;
   target: string;
@@ -113,26 +108,17 @@ function Answer({ path, target, rule, onOther }: AnswerProps) {
 /** Carry a remedy out: the changed rule is saved, or moved. */
 function useRemedy() {
   const site = useSite();
-  const lens = useLens();
-  const rules = useQuery(rulesQuery(site.slug, lens)).data;
-  const refresh = useRefresh();
-  const tell = useMessage();
-  const tellError = useTellError();
-  return async ({ rule, tree, position, words }: Remedy) => {
-    const version = rules?.find((row) => row.id === rule)?.version ?? 0;
-    const params = { path: { site: site.slug, number: rule }, header: { "If-Match": `"${version}"` } };
-    try {
+  const rules = useQuery(rulesQuery(site.slug, useLens())).data;
+  const act = useAct();
+  return ({ rule, tree, position, words }: Remedy) =>
+    act(async () => {
+      const version = rules?.find((row) => row.id === rule)?.version ?? 0;
+      const params = { path: { site: site.slug, number: rule }, header: { "If-Match": `"${version}"` } };
       await answer(
         position === null
           ? api.PUT("/api/sites/{site}/rules/{number}", { params, body: tree })
           : api.POST("/api/sites/{site}/rules/{number}/position", { params, body: { position } }),
       );
-      await refresh();
-      tell(`Done: ${words.charAt(0).toLowerCase()}${words.slice(1)}. In the draft, not live yet.`);
-    } catch (error) {
-      tellError(error);
-    }
-  };
+      return `Done: ${words.charAt(0).toLowerCase()}${words.slice(1)}. In the draft, not live yet.`;
+    });
 }
-
-const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);

@@ -4,7 +4,7 @@ import type { Shapes } from "../api/client";
 import { pageFactQuery } from "../api/queries";
 import { useSite } from "../parts/site";
 import { outcomeText } from "../parts/words";
-import { bandKey } from "./strips";
+import { looksOf } from "./strips";
 import type { Line } from "./tree";
 
 type Column = Shapes["TargetColumn"];
@@ -67,14 +67,13 @@ function gathered(codes: number[], nameOf: (code: number) => string): Group[] {
 
 /** Pages that look alike in some columns together: called by the first of them; in one column, by what that comes to. */
 function byLook(columns: Column[], titles: string[], nameOf: (slug: string) => string | undefined): Group[] {
-  const keys = columns.map((column) => column.outcomes.map(bandKey));
+  const lookOf = looksOf(columns);
   const places = new Map<string, number>();
   const codes = titles.map((_, number) => {
-    const look = columns.map((column, at) => keys[at]?.[column.codes[number] ?? 0]).join("|");
-    const known = places.get(look);
-    if (known !== undefined) return known;
-    places.set(look, places.size);
-    return places.size - 1;
+    const look = lookOf(number);
+    const place = places.get(look) ?? places.size;
+    places.set(look, place);
+    return place;
   });
   const [only] = columns.length === 1 ? columns : [];
   return gathered(codes, String).map(({ members }) => {

@@ -1,6 +1,6 @@
 import type { Shapes } from "../api/client";
 import { outcomeText } from "../parts/words";
-import { bandKey } from "./strips";
+import { bandKey, looksOf } from "./strips";
 
 type Column = Shapes["TargetColumn"];
 
@@ -24,18 +24,9 @@ export function standing(
   return parts.map(([text, pages]) => `${text} on ${pages}`).join(", ");
 }
 
-/** The pages that look like one page: every target comes to the same there. */
+/** The pages that come to the same as one page does in some columns. */
 export function pagesLike(columns: Column[], number: number, pages: number): number[] {
-  const keys = columns.map((column) => column.outcomes.map(bandKey));
-  const lookOf = (page: number) =>
-    columns.map((column, at) => keys[at]?.[column.codes[page] ?? 0] ?? "").join("|");
+  const lookOf = looksOf(columns);
   const wanted = lookOf(number);
   return Array.from({ length: pages }, (_, page) => page).filter((page) => lookOf(page) === wanted);
-}
-
-/** The pages on which a target comes to the same as on one page. */
-export function pagesWithSame(column: Column, number: number): number[] {
-  const keys = column.outcomes.map(bandKey);
-  const wanted = keys[column.codes[number] ?? 0];
-  return column.codes.flatMap((code, page) => (keys[code] === wanted ? [page] : []));
 }

@@ -14,6 +14,12 @@ export function bandKey(outcome: Outcome): string {
   return `${outcome.state} ${outcome.pieces.join("+")} ${outcome.value ?? ""}`;
 }
 
+/** Tells pages apart by what they come to in some columns: equal texts are equal looks. */
+export function looksOf(columns: Column[]): (page: number) => string {
+  const keys = columns.map((column) => column.outcomes.map(bandKey));
+  return (page) => columns.map((column, at) => keys[at]?.[column.codes[page] ?? 0]).join("|");
+}
+
 /** Reads cells of one column; the sums of closed sections are kept, as they are asked for on every redraw. */
 export class ColumnCells {
   private readonly keys: string[];

@@ -86,7 +86,7 @@ export const sectionOf = ({ number, end, group }: Line): number[] =>
   group?.members ?? Array.from({ length: end - number }, (_, after) => number + after);
 
 /** The pages above any of these. */
-function above(depths: number[], found: Set<number>): Set<number> {
+export function above(depths: number[], found: Set<number>): Set<number> {
   const result = new Set<number>();
   const path: number[] = [];
   depths.forEach((depth, number) => {

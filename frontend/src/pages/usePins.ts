@@ -1,24 +1,16 @@
 import { useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
-import { useMessage, useTellError } from "../parts/messages";
-import { useRefresh, useSite } from "../parts/site";
+import { useSite } from "../parts/site";
+import { useAct } from "../parts/useAct";
 
 /** Pinning on one page: an ordinary rule for that page alone, changed and taken off where it stands. */
 export function usePins() {
   const site = useSite();
-  const refresh = useRefresh();
-  const tell = useMessage();
-  const tellError = useTellError();
+  const carryOut = useAct();
   const [pinning, setPinning] = useState(false);
-  const act = async (work: () => Promise<string>) => {
+  const act = (work: () => Promise<string>) => {
     setPinning(false);
-    try {
-      const said = await work();
-      await refresh();
-      tell(said);
-    } catch (error) {
-      tellError(error);
-    }
+    return carryOut(work);
   };
   const pin = (path: string, action: Shapes["ActionTree"], priority: number | null) =>
     act(async () => {

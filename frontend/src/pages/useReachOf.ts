@@ -1,8 +1,8 @@
 import { useNavigate } from "react-router";
 import { answer, api, type Shapes } from "../api/client";
 import { useDraftPrefix, writeDraft } from "../parts/drafts";
-import { useMessage, useTellError } from "../parts/messages";
-import { useLinkTo, useRefresh, useSite } from "../parts/site";
+import { useLinkTo, useSite } from "../parts/site";
+import { useAct } from "../parts/useAct";
 import { count } from "../parts/words";
 
 type Row = Shapes["RuleRow"];
@@ -10,30 +10,17 @@ type Row = Shapes["RuleRow"];
 /** Pages brought into the reach of a rule that is there, or left out of it. */
 export function useReachOf() {
   const site = useSite();
-  const refresh = useRefresh();
-  const tell = useMessage();
-  const tellError = useTellError();
+  const act = useAct();
   const prefix = useDraftPrefix();
   const navigate = useNavigate();
   const linkTo = useLinkTo();
-  const change = async (row: Row, paths: string[], pages: number, what: "add" | "leave-out") => {
-    try {
-      await answer(
-        api.POST("/api/sites/{site}/rules/{number}/pages", {
-          params: {
-            path: { site: site.slug, number: row.id },
-            header: { "If-Match": `"${row.version}"` },
-          },
-          body: { paths, do: what },
-        }),
-      );
-      await refresh();
-      const said = what === "add" ? `${row.rule.name} reaches ${count(pages, "more page")}` : "";
-      tell(`${said || `Left ${count(pages, "page")} out of ${row.rule.name}`}. In the draft, not live yet.`);
-    } catch (error) {
-      tellError(error);
-    }
-  };
+  const change = (row: Row, paths: string[], what: "add" | "leave-out", said: string) =>
+    act(async () => {
+      const header = { "If-Match": `"${row.version}"` };
+      const params = { path: { site: site.slug, number: row.id }, header };
+      await answer(api.POST("/api/sites/{site}/rules/{number}/pages", { params, body: { paths, do: what } }));
+      return `${said}. In the draft, not live yet.`;
+    });
   /** Open a rule with one more way in, to be looked at and saved there. */
   const widen = (row: Row, include: string) => {
     const condition = row.rule.condition ?? {};
@@ -45,8 +32,10 @@ export function useReachOf() {
     navigate(linkTo(`rules/${row.id}`));
   };
   return {
-    add: (row: Row, paths: string[], pages: number) => change(row, paths, pages, "add"),
-    leaveOut: (row: Row, paths: string[], pages: number) => change(row, paths, pages, "leave-out"),
+    add: (row: Row, paths: string[], pages: number) =>
+      change(row, paths, "add", `${row.rule.name} reaches ${count(pages, "more page")}`),
+    leaveOut: (row: Row, paths: string[], pages: number) =>
+      change(row, paths, "leave-out", `Left ${count(pages, "page")} out of ${row.rule.name}`),
     widen,
   };
 }

@@ -6,7 +6,7 @@ import { useLasting } from "../parts/memory";
 import { SearchList } from "../parts/SearchList";
 import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
-import { fittingThings, keyOf, pagesAsThings, type Thing, thingsOf } from "./things";
+import { finderOf, keyOf, pagesAsThings, type Thing, thingsOf } from "./things";
 
 /** Things of each sort that are offered at a time, and those gone to last. */
 const MOST_PAGES = 6;
@@ -36,15 +36,16 @@ export default function Things({ onDone, onKeys }: { onDone: () => void; onKeys:
     () => [...thingsOf(rules ?? [], list, findings ?? [], revisions ?? []), SHOW_KEYS],
     [rules, list, findings, revisions],
   );
+  const find = useMemo(() => finderOf(things), [things]);
   const offered = typed
-    ? [...fittingThings(things, typed, MOST_OTHERS), ...pagesAsThings(pages ?? []).slice(0, MOST_PAGES)]
+    ? [...find(typed, MOST_OTHERS), ...pagesAsThings(pages ?? []).slice(0, MOST_PAGES)]
     : [...recent, ...things.filter((one) => one.sort === "view" || one === SHOW_KEYS)].slice(
         0,
         MOST_AT_FIRST,
       );
   const go = (thing: Thing) => {
     onDone();
-    if (thing === SHOW_KEYS || thing.sort === "keys") return onKeys();
+    if (thing === SHOW_KEYS) return onKeys();
     setRecent([thing, ...recent.filter((one) => keyOf(one) !== keyOf(thing))].slice(0, MOST_RECENT));
     navigate(linkTo(thing.to, thing.params));
   };

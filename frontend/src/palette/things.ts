@@ -70,8 +70,8 @@ export const pagesAsThings = (found: { text: string; label: string }[]): Thing[]
 
 export const keyOf = (thing: Thing) => `${thing.sort} ${thing.to} ${thing.about} ${thing.name}`;
 
-/** What fits a text, also one with slips of the keyboard, the closest first. */
-export function fittingThings(things: Thing[], text: string, most: number): Thing[] {
+/** Finds what fits a text, also one with slips of the keyboard, the closest first. */
+export function finderOf(things: Thing[]): (text: string, most: number) => Thing[] {
   const fuse = new Fuse(things, {
     keys: [
       { name: "name", weight: 3 },
@@ -81,5 +81,5 @@ export function fittingThings(things: Thing[], text: string, most: number): Thin
     threshold: 0.35,
     ignoreLocation: true,
   });
-  return fuse.search(text, { limit: most }).map((found) => found.item);
+  return (text, most) => fuse.search(text, { limit: most }).map((found) => found.item);
 }

@@ -12,7 +12,7 @@ import { Lens } from "./Lens";
 import { rememberAddress, rememberedAddress } from "./memory";
 import { useTellError } from "./messages";
 import { useLens, useLinkTo, useSite } from "./site";
-import { count } from "./words";
+import { capital, count } from "./words";
 
 /** The views that are about one page at a time. */
 const PAGE_VIEWS = ["pages", "preview"];
@@ -100,7 +100,7 @@ function Rail({ edits }: { edits: number }) {
       {VIEWS.map((view) => (
         <NavLink key={view} to={way(view)}>
           <Figure name={view} />
-          {view.charAt(0).toUpperCase() + view.slice(1)}
+          {capital(view)}
           {unsaved.some((draft) => viewOf(draft) === view) && (
             <i className="dot" role="img" aria-label="with edits that are not saved" />
           )}

@@ -18,12 +18,21 @@ export function valueText(value: unknown): string {
 export function targetName(target: string): string {
   const setting = settingOf(target);
   if (setting) return targetName(setting);
-  return TARGETS[target] ?? (target.charAt(0).toUpperCase() + target.slice(1)).replaceAll("-", " ");
+  return TARGETS[target] ?? capital(target).replaceAll("-", " ");
 }
+
+/** A text with its first letter large, as a sentence begins. */
+export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 /** "1 page", "7 pages". */
 export function count(number: number, one: string, many = `${one}s`): string {
   return `${number.toLocaleString("en")} ${number === 1 ? one : many}`;
+}
+
+/** What an action acts on. */
+export function targetOf(action: Shapes["ActionTree"]): string {
+  if (action.do === "set") return `setting:${action.setting}`;
+  return action.do === "use" ? "template" : (action.slot ?? "");
 }
 
 /** The kind of piece that fills a target. */

@@ -7,7 +7,7 @@ import { Chooser } from "../parts/controls";
 import { PieceName } from "../parts/PieceName";
 import { SettingValue, usualValue } from "../parts/SettingValue";
 import { usePieces, useSite } from "../parts/site";
-import { count, DOES, kindFor, settingOf, targetName } from "../parts/words";
+import { count, DOES, kindFor, settingOf, targetName, targetOf } from "../parts/words";
 
 type Action = Shapes["ActionTree"];
 
@@ -51,11 +51,6 @@ export function Actions({ actions, wins, reached, includes, problemAt, onChange 
       </div>
     </div>
   );
-}
-
-function targetOf(action: Action): string {
-  if (action.do === "set") return `setting:${action.setting}`;
-  return action.do === "use" ? "template" : (action.slot ?? "");
 }
 
 /** An action before anything about it is chosen. */

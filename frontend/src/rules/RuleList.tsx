@@ -62,8 +62,9 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
   const firstPin = narrowed || pins.length < 2 ? null : ordered.find((row) => row.pin)?.id;
   /** A pin shows by itself while it is looked for, chosen or the only one. */
   const unfolded = (row: Row) => firstPin === null || pinsOpen || String(row.id) === chosen;
-  const rowOf = (id: unknown) => ordered.find((row) => row.id === id) as Row;
-  const placeOf = (id: unknown) => ordered.findIndex((row) => row.id === id) + 1;
+  const places = new Map<unknown, number>(ordered.map((row, at) => [row.id, at]));
+  const rowOf = (id: unknown) => ordered[places.get(id) as number] as Row;
+  const placeOf = (id: unknown) => (places.get(id) as number) + 1;
   const onDragEnd = ({ active, over }: DragEndEvent) => {
     if (over && over.id !== active.id) onPlace(rowOf(active.id), rowOf(over.id), placeOf(over.id));
   };

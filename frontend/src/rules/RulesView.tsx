@@ -4,8 +4,8 @@ import { useNavigate, useParams } from "react-router";
 import { answer, api, type Shapes } from "../api/client";
 import { findingsQuery, rulesQuery } from "../api/queries";
 import { useDraftList } from "../parts/drafts";
-import { useMessage, useTellError } from "../parts/messages";
-import { useLens, useLinkTo, useRefresh, useSite } from "../parts/site";
+import { useLens, useLinkTo, useSite } from "../parts/site";
+import { useAct } from "../parts/useAct";
 import { priorityOf, type Row } from "./bands";
 import { isNew } from "./newRuleDraft";
 import { RuleEditor } from "./RuleEditor";
@@ -28,24 +28,13 @@ export function RulesView() {
   const chosen = useParams().rule;
   const navigate = useNavigate();
   const linkTo = useLinkTo();
-  const refresh = useRefresh();
-  const tell = useMessage();
-  const tellError = useTellError();
+  const act = useAct();
   const drafts = useDraftList().filter((draft) => draft.kind === "rule");
   const inSite = { path: { site: site.slug } };
   const versionOf = (id: number) => ({
     "If-Match": `"${rules.data?.find((rule) => rule.id === id)?.version ?? 0}"`,
   });
 
-  const act = async (work: () => Promise<string>) => {
-    try {
-      const said = await work();
-      await refresh();
-      tell(said);
-    } catch (error) {
-      tellError(error);
-    }
-  };
   const place = (row: Row, over: Row, number: number) =>
     act(async () => {
       const params = { path: { site: site.slug, number: row.id }, header: versionOf(row.id) };

@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from functools import cached_property
+from collections.abc import Callable
 
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.query import Clause, Query, Term
@@ -30,15 +29,6 @@ class PageWords:
         self._document = document
         self._index = index
 
-    @cached_property
-    def _terms(self) -> Mapping[str, str]:
-        """The names of terms by `taxonomy/slug`."""
-        return {
-            f"{taxonomy.slug}/{term.slug}": term.name
-            for taxonomy in self._document.taxonomies
-            for term in taxonomy.terms
-        }
-
     def where(self, include: Query, exclude: Query = Query()) -> str:  # noqa: B008, a query never changes
         """What follows `pages`: `of type article on Food, but not below Legal`. Empty for no page."""
         if not include:
@@ -56,22 +46,26 @@ class PageWords:
         page = self._index.tree.page(path)
         return page.title or path if page else path
 
-    def _thing(self, listed: str) -> str:
+    def _name_of_term(self, term: str) -> str:
+        return self._document.term_names.get(term, term)
+
+    def _name_of_listed(self, listed: str) -> str:
         """What a page lists: `term/topic/food` is Food."""
         sort, _, name = listed.partition("/")
-        return {"term": self._terms.get(name, name), "author": person_name(name)}.get(sort, name or "anything")
+        name_of = {"term": self._name_of_term, "author": person_name}.get(sort, str)
+        return name_of(name or "anything")
 
-    def _listed(self, term: Term, *, as_pages: bool = False, names: Mapping[str, str] | None = None) -> str:
+    def _listed(self, term: Term, name_of: Callable[[str], str] = str) -> str:
         values = [value.text for value in term.values]
         if len(values) > _MOST_NAMED:
             return f"{len(values)} named ones"
-        return " or ".join(self._title(text) if as_pages else (names or {}).get(text, text) for text in values)
+        return " or ".join(map(name_of, values))
 
     def _term(self, term: Term) -> str:
         no = "not " if term.negated else ""
         if term.fact in ("page", "within", "under", "child"):
             lead = {"page": "", "within": "in ", "under": "below ", "child": "right below "}[term.fact]
-            return f"{no}{lead}{self._listed(term, as_pages=True)}"
+            return f"{no}{lead}{self._listed(term, self._title)}"
         match term.fact:
             case "all":
                 return "nowhere" if term.negated else "everywhere"
@@ -81,11 +75,11 @@ class PageWords:
             case "type":
                 return f"{no}of type {self._listed(term)}"
             case "term":
-                return f"{no}on {self._listed(term, names=self._terms)}"
+                return f"{no}on {self._listed(term, self._name_of_term)}"
             case "lists":
-                return f"{no}listing {self._listed(term, names={v.text: self._thing(v.text) for v in term.values})}"
+                return f"{no}listing {self._listed(term, self._name_of_listed)}"
             case "author":
-                return f"{no}by {self._listed(term, names={v.text: person_name(v.text) for v in term.values})}"
+                return f"{no}by {self._listed(term, person_name)}"
             case "lang":
                 return f"{no}in the language {self._listed(term)}"
             case "path":

@@ -12,6 +12,7 @@ from dataclasses import replace
 from typing import Any
 from zoneinfo import ZoneInfo
 
+from ..calendar.schedule import Schedule
 from ..errors import DocumentError, Problem, TreeError
 from ..language.facts import KINDS
 from ..layout.document import VERSION, SiteDocument, SiteFile, Taxonomy, TaxonomyTerm, slugify
@@ -119,6 +120,14 @@ def read_rule(tree: object, pieces: Mapping[str, Piece], settings: Iterable[Sett
     rule = reader.rule(tree, "", pieces, {setting.name: setting for setting in settings})
     reader.done()
     return rule
+
+
+def read_schedule(tree: object) -> Schedule | None:
+    """Read a schedule as it stands in the file; None for always. Raises DocumentError; pointers count from it."""
+    reader = LayoutReader()
+    schedule = reader.schedule(tree, "")
+    reader.done()
+    return schedule
 
 
 def read_piece(tree: object, pieces: Mapping[str, Piece]) -> Piece:

@@ -78,6 +78,11 @@ class SiteDocument:
         """The files of the site by their names."""
         return {file.name: file for file in self.files}
 
+    @cached_property
+    def term_names(self) -> dict[str, str]:
+        """What each term is called, by its ``taxonomy/slug``."""
+        return {f"{taxonomy.slug}/{term.slug}": term.name for taxonomy in self.taxonomies for term in taxonomy.terms}
+
     @property
     def term_parents(self) -> dict[str, str]:
         """The term above each term that has one, both as ``taxonomy/slug``."""

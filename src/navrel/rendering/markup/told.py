@@ -85,11 +85,7 @@ def page_told(page: Page, place: Place) -> dict[str, Any]:
 
 def _term(term: str, place: Place) -> dict[str, str]:
     taxonomy, _, slug = term.partition("/")
-    named = next(
-        (one.name for known in place.document.taxonomies if known.slug == taxonomy for one in known.terms
-         if one.slug == slug), slug,
-    )  # fmt: skip
-    return {"name": named, "slug": slug, "taxonomy": taxonomy}
+    return {"name": place.document.term_names.get(term, slug), "slug": slug, "taxonomy": taxonomy}
 
 
 def _lines(entries: tuple[MenuEntry, ...], place: Place) -> list[dict[str, Any]]:

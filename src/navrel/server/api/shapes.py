@@ -72,6 +72,12 @@ class ActionTree(s.Serializer):
     value = s.JSONField(required=False, help_text="The value that it is set to")
 
 
+class PathsRequest(s.Serializer):
+    """Some pages, such as those that were picked."""
+
+    paths = s.ListField(child=s.CharField(max_length=1000), max_length=5000, help_text="Their paths")
+
+
 class LensedRequest(s.Serializer):
     """A question that is asked through a lens."""
 

@@ -131,11 +131,7 @@ class PageFactView(SiteView):
         tag = digest_tag("page-fact", site, state.inventory_version, request.query_params["fact"])
         if answer := unchanged(request, tag):
             return answer
-        names = {
-            f"{taxonomy.slug}/{term.slug}": term.name
-            for taxonomy in state.document.taxonomies
-            for term in taxonomy.terms
-        }
+        names = state.document.term_names
         places: dict[str, int] = {}
         codes = [places.setdefault(read(page, names), len(places)) for page in state.index.tree.pages]
         return Response({"values": list(places), "codes": codes}, headers={"ETag": tag})

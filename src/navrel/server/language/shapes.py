@@ -196,12 +196,6 @@ class ScheduleInfo(s.Serializer):
     more = s.BooleanField(help_text="Whether there are more than those")
 
 
-class SuggestRequest(s.Serializer):
-    """Pages that were picked."""
-
-    paths = s.ListField(child=s.CharField(max_length=1000), max_length=5000, help_text="Their paths")
-
-
 class SuggestionInfo(s.Serializer):
     """A condition that the picked pages have in common."""
 

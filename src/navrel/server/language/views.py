@@ -11,7 +11,7 @@ from rest_framework.response import Response
 
 from navrel.core.calendar.schedule import write_moment
 from navrel.core.errors import DocumentError, Problem, QueryError
-from navrel.core.files.reading import read_rule
+from navrel.core.files.reading import read_schedule
 from navrel.core.index.choices import choices
 from navrel.core.index.completion import complete
 from navrel.core.language.facts import SEARCH_WORD, Value
@@ -22,6 +22,7 @@ from navrel.core.language.visitor_terms import print_visitor
 from navrel.core.questions.suggest import suggest
 from navrel.server.api.errors import ParameterProblem, Refused
 from navrel.server.api.operations import operation
+from navrel.server.api.shapes import PathsRequest
 from navrel.server.api.telling import page_row
 from navrel.server.api.views import SiteView, body_of, parsed, read_at, read_lens
 from navrel.server.sitestate.locking import find_site
@@ -222,9 +223,8 @@ class ScheduleView(SiteView):
         """A schedule in words, and the next times at which it is in force; neither where it cannot be read yet."""
         state = self.draft(site)
         parsed(shapes.ScheduleRequest, request.data)
-        tree = {"name": "edited rule", "condition": {"schedule": body_of(request)["schedule"]}}
         try:
-            schedule = read_rule(tree, state.layout.pieces, state.layout.settings).condition.schedule
+            schedule = read_schedule(body_of(request)["schedule"])
         except DocumentError:
             return Response({"words": "", "spans": [], "more": False})
         if schedule is None:
@@ -247,14 +247,14 @@ class SuggestionsView(SiteView):
 
     @operation(
         "suggestConditions",
-        request=shapes.SuggestRequest,
+        request=PathsRequest,
         responses=shapes.SuggestionsInfo,
         errors=[422],
     )
     def post(self, request: Request, site: str) -> Response:
         """Conditions that the given pages have in common, best first; five at most."""
         state = self.draft(site)
-        found = suggest(state.index, parsed(shapes.SuggestRequest, request.data)["paths"])
+        found = suggest(state.index, parsed(PathsRequest, request.data)["paths"])
         words, number = PageWords(state.document, state.index), state.index.tree.numbers
         told = [
             {

@@ -50,12 +50,6 @@ class PagesRequest(s.Serializer):
     do = s.ChoiceField(choices=["add", "leave-out"], help_text="Whether the rule is to reach them, or not")
 
 
-class ReachingRequest(s.Serializer):
-    """Some pages."""
-
-    paths = s.ListField(child=s.CharField(max_length=1000), max_length=5000, help_text="Their paths")
-
-
 class ReachingInfo(s.Serializer):
     """A rule, and how many of some pages it reaches."""
 

@@ -15,7 +15,7 @@ from navrel.core.questions.pins import pinned_path
 from navrel.core.questions.reach import Measures, measure, reaches, rule_pages
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
-from navrel.server.api.shapes import PieceInfo, RuleTree
+from navrel.server.api.shapes import PathsRequest, PieceInfo, RuleTree
 from navrel.server.api.telling import page_row
 from navrel.server.api.views import (
     IF_MATCH,
@@ -145,7 +145,7 @@ class ReachingView(SiteView):
     @operation(
         "countReaching",
         parameters=stretch_parameters(MOST),
-        request=shapes.ReachingRequest,
+        request=PathsRequest,
         responses=listing(shapes.ReachingInfo),
         errors=[422],
     )
@@ -154,7 +154,7 @@ class ReachingView(SiteView):
         state = self.draft(site)
         stretch = Stretch.asked(request, MOST)
         numbers = state.index.tree.numbers
-        asked = parsed(shapes.ReachingRequest, request.data)["paths"]
+        asked = parsed(PathsRequest, request.data)["paths"]
         wanted = PageSet.of(sorted({numbers[path] for path in asked if path in numbers}), state.index.size)
         rows = [
             {"id": rule.key, "pages": len(rule_pages(state.index, rule) & wanted)}
