@@ -168,6 +168,12 @@ def choose(field: Locator, option: str) -> None:
     field.page.get_by_role("option", name=option, exact=True).click()
 
 
+def add_action(page: Page) -> None:
+    """Add a line to what the rule that is open in the editor does."""
+    settle(page)  # What is worked out about the rule moves what stands below it.
+    page.get_by_role("button", name="+ something").click()
+
+
 def add_item(page: Page, name: str) -> None:
     """Add an item to the piece that is open in the editor, after the chosen one."""
     page.get_by_role("button", name="+ item").click()

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .conftest import cell, choose, search, set_moment
+from .conftest import add_action, cell, choose, search, set_moment
 
 
 def new_rule(page, name, include, *actions):
@@ -14,7 +14,7 @@ def new_rule(page, name, include, *actions):
     page.get_by_label("Name of the rule").fill(name)
     page.get_by_label("Include, as text").fill(include)
     for target, do, piece in actions:
-        page.get_by_role("button", name="+ something").click()
+        add_action(page)
         choose(page.get_by_label("Place on the page", exact=True).last, target)
         if do != "use":
             choose(page.get_by_label(f"What to do with {target}").last, do)

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .conftest import cell, choose, set_moment
+from .conftest import add_action, cell, choose, set_moment
 
 FRIDAY_EVENING, MONDAY = "2054-12-04T19:00", "2054-12-07T19:00"
 
@@ -22,7 +22,7 @@ def test_a_rule_for_weekend_evenings_wins_only_then_and_says_when_next(page):
     page.get_by_role("button", name=re.compile("^New rule")).click()
     page.get_by_label("Name of the rule").fill("Weekend evenings")
     page.get_by_label("Include, as text", exact=True).fill("page:/about")
-    page.get_by_role("button", name="+ something").click()
+    add_action(page)
     choose(page.get_by_label("Place on the page"), "Header")
     page.get_by_label("Piece for Header").click()
     page.get_by_role("option", name=re.compile("Slim header")).click()

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import HERE, another_person, cell, choose, search, set_moment
+from .conftest import HERE, add_action, another_person, cell, choose, search, set_moment
 from .test_jobs import new_rule, publish
 
 STRIPPED = '{"items": [{"type": "text", "text": "Marrowick, by water"}]}'
@@ -70,7 +70,7 @@ def test_changes_say_for_whom_and_when(page):
     page.get_by_label("Name of the rule").fill("Night routes")
     page.get_by_label("Include, as text").fill("page:/routes")
     page.get_by_label("Visitors, as text", exact=True).fill("browser:firefox")
-    page.get_by_role("button", name="+ something").click()
+    add_action(page)
     choose(page.get_by_label("Place on the page"), "Footer")
     choose(page.get_by_label("What to do with Footer"), "leave empty")
     page.get_by_role("button", name="always", exact=True).click()
@@ -317,7 +317,7 @@ def test_a_rule_is_never_saved_half_made_and_keeps_its_piece_where_it_fits(page)
     page.get_by_role("button", name="New rule").click()
     page.get_by_label("Name of the rule").fill("Widgets")
     page.get_by_label("Include, as text").fill("page:/about")
-    page.get_by_role("button", name="+ something").click()
+    add_action(page)
     expect(page.get_by_label("Place on the page")).to_have_text("choose where …")
     save = page.get_by_role("button", name="Save rule")
     expect(save).to_be_disabled()

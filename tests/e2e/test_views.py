@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import cell, choose, search, settle
+from .conftest import add_action, cell, choose, search, settle
 from .test_jobs import new_rule, publish
 from .test_pieces import pick, save_rule, why
 
@@ -37,7 +37,7 @@ def test_w11_a_template_with_a_sidebar_given_to_one_more_page_in_two_clicks_by_a
     page.get_by_role("button", name="Make a rule from this").click()
     expect(page.get_by_label("Include, as text")).to_have_value("author:imre-halloran type:article")
     page.get_by_label("Name of the rule").fill("Stories by Imre")
-    page.get_by_role("button", name="+ something").click()
+    add_action(page)
     choose(page.get_by_label("Place on the page", exact=True).last, "Aside end")
     page.get_by_role("button", name="Piece for Aside end").click()
     page.get_by_role("option", name=re.compile("^Timetables")).click()

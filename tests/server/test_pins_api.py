@@ -86,7 +86,7 @@ def test_reach_counts_what_is_seen_and_says_where_there_is_no_place(api):
         if row["kind"] == "template" and "aside-start" in row["slots"]
     }
     assert set(target["templates"]) == templates
-    unplaced = [row["path"] for row in found["pages"] if row["fate"] == "unplaced"]
+    unplaced = [row["path"] for row in found["pages"] if row["fates"][0]["fate"] == "unplaced"]
     assert len(unplaced) == target["unplaced"]
     shown = {row["target"]: row for row in api.get("preview", path=unplaced[0]).json()["targets"]}
     assert shown["aside-start"]["seated"] is False

@@ -165,8 +165,11 @@ def test_reach_of_an_unsaved_edit_tells_new_and_gone_pages(api):
     }
     found = api.post("reach", {"rule": edited, "id": rule.pk, "target": "footer"}).json()
     assert (found["reached"], found["new"], found["gone"], found["excluded"]) == (6, 1, 2, 1)
-    states = {page["path"]: (page["fate"], page["by"]) for page in found["pages"]}
-    assert states["/tickets/gift"] == ("wins", "")
+    states = {
+        page["path"]: (page["standing"], page["clause"], *(one["fate"] for one in page["fates"]))
+        for page in found["pages"]
+    }
+    assert states["/tickets/gift"] == ("reached", "", "wins")
     assert states["/tickets/pay"] == ("excluded", "page:/tickets/pay")
     assert states["/pass/renew"] == ("gone", "")
     assert {"/tickets/fares", "/tickets/help"} <= {miss["path"] for miss in found["nearly"]}
@@ -181,7 +184,51 @@ def test_reach_names_what_outranks(api):
     found = api.post("reach", {"rule": rule, "id": None}).json()
     by_path = {page["path"]: page for page in found["pages"]}
     kitchens = by_path["/journal/harbour-kitchens"]
-    assert (kitchens["fate"], kitchens["by"], kitchens["on"]) == ("outranked", "Food stories", "specificity")
+    (fate,) = kitchens["fates"]
+    assert fate == {"target": "aside-end", "fate": "outranked", "by": "Food stories", "on": "specificity"}
+
+
+def test_any_page_is_tested_term_by_term(api):
+    rule = {"name": "x", "condition": {"include": "within:/tickets type:checkout | type:help", "exclude": "-all"},
+            "actions": [{"do": "empty", "slot": "footer"}]}  # fmt: skip
+    found = api.post("reach", {"rule": rule, "path": "/tickets/fares"}).json()
+    told = [(one["part"], one["clause"], one["place"], one["text"]) for one in found["terms"]]
+    assert told == [
+        ("include", 0, 0, "within:/tickets"), ("include", 0, 1, "type:checkout"), ("include", 1, 0, "type:help"),
+        ("exclude", 0, 0, "-all"),
+    ]  # fmt: skip
+    assert (found["tested"]["standing"], found["tested"]["holds"]) == ("not-included", [0])
+    assert found["lacks"]["path"] in {one["path"] for one in found["nearly"]}
+    assert api.post("reach", {"rule": rule, "path": "/nowhere"}).status_code == 404
+
+
+def test_what_a_rule_takes_over_is_told_with_those_it_takes_it_from(api):
+    rule = {"name": "x", "condition": {"include": "page:/about"}, "priority": 900,
+            "actions": [{"do": "fill", "slot": "header", "piece": "slim-header"}]}  # fmt: skip
+    found = api.post("reach", {"rule": rule}).json()
+    before = api.get("trace", path="/about", target="header").json()["by"]
+    assert found["taken"] == [{"target": "header", "rule": before, "pages": 1}]
+    assert found["gets"]["path"] == "/about"
+
+
+def test_a_rule_is_judged_as_it_stands_in_the_editor_and_mended_by_a_click(api):
+    def judged(rule):
+        answer = api.post("judged", {"rule": rule})
+        assert answer.status_code == 200
+        return {one["check"]: one for one in answer.json()["items"]}
+
+    header = [{"do": "fill", "slot": "header", "piece": "slim-header"}]
+    found = judged({"name": "", "condition": {"include": ""}, "actions": header})
+    assert found["no-include"]["mending"]["words"] == "Apply it to every page"
+    mended = found["no-include"]["mending"]["tree"]
+    assert mended["condition"]["include"] == "all"
+    found = judged({**mended, "priority": -1000})
+    assert found["never-wins"]["severity"] == "warning"
+    raised = found["never-wins"]["mending"]["tree"]
+    assert "never-wins" not in judged(raised)
+    over = {"include": "page:/about", "schedule": {"until": "2001-01-01T00:00"}}
+    found = judged({"name": "x", "condition": over, "actions": header, "priority": 900})
+    assert "schedule" not in found["over"]["mending"]["tree"]["condition"]
 
 
 def test_queries_are_read_with_counts(api):

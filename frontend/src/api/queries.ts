@@ -139,6 +139,28 @@ export const readQueryQuery = (site: string, text: string, domain: "page" | "vis
       answer(api.POST("/api/sites/{site}/query", { params: { path: { site } }, body: { text, domain } })),
   });
 
+/** On how many pages each of some terms holds. */
+export const termPagesQuery = (site: string, terms: Shapes["TermTree"][]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "term-pages", terms],
+    placeholderData: keepPreviousData,
+    queryFn: async () => {
+      const clauses = terms.map((term) => ({ terms: [term] }));
+      const body = { clauses, domain: "page" as const };
+      const read = await answer(api.POST("/api/sites/{site}/query", { params: { path: { site } }, body }));
+      return read.clauses.map(([term]) => term?.pages ?? 0);
+    },
+  });
+
+/** What the checks find about a rule as it is edited. */
+export const judgedQuery = (site: string, body: Shapes["EditedRuleRequest"]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "judged", body],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () => items(api.POST("/api/sites/{site}/judged", { params: { path: { site } }, body })),
+  });
+
 export const rulesQuery = (site: string, lens: LensParams) =>
   queryOptions({
     queryKey: [...siteKey(site), "rules", lens],

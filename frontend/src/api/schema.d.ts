@@ -368,6 +368,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/judged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What the checks find about an edited rule before it is saved, each with what one click would do about it. */
+        post: operations["judgeRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/layout": {
         parameters: {
             query?: never;
@@ -1353,6 +1370,7 @@ export interface components {
          * @description * `priority` - priority
          *     * `specificity` - specificity
          *     * `order` - order
+         *     * `` -
          * @enum {string}
          */
         Decisive: "priority" | "specificity" | "order";
@@ -1500,6 +1518,17 @@ export interface components {
             /** @description The entries asked for, in their order */
             items: components["schemas"]["EditRow"][];
         };
+        /** @description A rule that is being edited. */
+        EditedRuleRequest: {
+            /** @description The visitor as terms */
+            visitor?: string;
+            /** @description A local date-time; empty for now */
+            at?: string;
+            /** @description The rule as it stands in the editor */
+            rule: components["schemas"]["RuleTree"];
+            /** @description The saved rule it came from; none for a new one */
+            id?: number | null;
+        };
         /** @description How far one entry reaches. */
         EntryReachInfo: {
             /** @description Pages that its condition matches, whoever looks and whenever */
@@ -1532,12 +1561,38 @@ export interface components {
          *     * `outranked` - outranked
          *     * `cleared` - cleared
          *     * `locked` - locked
-         *     * `excluded` - excluded
-         *     * `gone` - gone
-         *     * `reached` - reached
+         *     * `idle` - idle
          * @enum {string}
          */
-        FateEnum: "wins" | "adds" | "unplaced" | "outranked" | "cleared" | "locked" | "excluded" | "gone" | "reached";
+        FateEnum: "wins" | "adds" | "unplaced" | "outranked" | "cleared" | "locked" | "idle";
+        /** @description What becomes of a rule on one target of a page. */
+        FateInfo: {
+            /** @description The target */
+            target: string;
+            /**
+             * @description What becomes of it; idle: it is off, or not for this lens
+             *
+             *     * `wins` - wins
+             *     * `adds` - adds
+             *     * `unplaced` - unplaced
+             *     * `outranked` - outranked
+             *     * `cleared` - cleared
+             *     * `locked` - locked
+             *     * `idle` - idle
+             */
+            fate: components["schemas"]["FateEnum"];
+            /** @description The rule that stands in the way */
+            by: string;
+            /**
+             * @description What decides between the two
+             *
+             *     * `priority` - priority
+             *     * `specificity` - specificity
+             *     * `order` - order
+             *     * `` -
+             */
+            on: components["schemas"]["Decisive"] | components["schemas"]["BlankEnum"];
+        };
         /** @description A feed of another service as it was last fetched. */
         FeedInfo: {
             /** @description Its address */
@@ -1828,6 +1883,35 @@ export interface components {
             /** @description What stands in braces in texts and is filled in */
             placeholders: string[];
         };
+        /** @description What the checks find about an edited rule. */
+        JudgementInfo: {
+            /** @description The kind of finding */
+            check: string;
+            /**
+             * @description How bad it is
+             *
+             *     * `error` - error
+             *     * `warning` - warning
+             *     * `hint` - hint
+             */
+            severity: components["schemas"]["SeverityEnum"];
+            /** @description What is the matter */
+            what: string;
+            /** @description Why */
+            why: string;
+            /** @description How to mend it */
+            mend: string;
+            /** @description What one click would do about it; none where there are choices */
+            mending: components["schemas"]["MendingInfo"] | null;
+        };
+        JudgementInfoList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["JudgementInfo"][];
+        };
         /** @description Pages that have something in common. */
         KindCount: {
             /** @description What they have in common */
@@ -2005,6 +2089,13 @@ export interface components {
             /** @description The names of its tags */
             tags: string[];
         };
+        /** @description The change of an edited rule after which a finding is gone. */
+        MendingInfo: {
+            /** @description What is changed, in words */
+            words: string;
+            /** @description The rule as it would be */
+            tree: components["schemas"]["RuleTree"];
+        };
         /** @description A line of a menu, as in the layout file. */
         MenuEntryTree: {
             /** @description What it says; the page's title when not given */
@@ -2059,7 +2150,7 @@ export interface components {
             path: string;
             /** @description Its title */
             title: string;
-            /** @description The term that does not hold */
+            /** @description What does not hold, in words */
             term: string;
         };
         NullEnum: null;
@@ -2228,6 +2319,12 @@ export interface components {
          * @enum {string}
          */
         PagesRequestDoEnum: "add" | "leave-out";
+        /**
+         * @description * `include` - include
+         *     * `exclude` - exclude
+         * @enum {string}
+         */
+        PartEnum: "include" | "exclude";
         /** @description Some pages, such as those that were picked. */
         PathsRequest: {
             /** @description Their paths */
@@ -2644,6 +2741,16 @@ export interface components {
             pages: components["schemas"]["ReachPage"][];
             /** @description Pages one term short; fifty at most */
             nearly: components["schemas"]["NearMissInfo"][];
+            /** @description The terms that ask about pages; a hundred at most */
+            terms: components["schemas"]["TermPlaceInfo"][];
+            /** @description What it takes over, and from whom */
+            taken: components["schemas"]["TakenInfo"][];
+            /** @description The first page on which something of it shows */
+            gets: components["schemas"]["PageRow"] | null;
+            /** @description The nearest page that it does not reach */
+            lacks: components["schemas"]["PageRow"] | null;
+            /** @description The page that was asked about */
+            tested: components["schemas"]["ReachPage"] | null;
         };
         /** @description A page that a rule concerns, and what becomes of it there. */
         ReachPage: {
@@ -2652,34 +2759,24 @@ export interface components {
             /** @description Its title */
             title: string;
             /**
-             * @description What becomes of the rule there
+             * @description How it stands to the rule; gone: the saved rule reaches it
              *
-             *     * `wins` - wins
-             *     * `adds` - adds
-             *     * `unplaced` - unplaced
-             *     * `outranked` - outranked
-             *     * `cleared` - cleared
-             *     * `locked` - locked
+             *     * `reached` - reached
              *     * `excluded` - excluded
              *     * `gone` - gone
-             *     * `reached` - reached
+             *     * `not-included` - not-included
              */
-            fate: components["schemas"]["FateEnum"];
-            /** @description The rule that stands in the way, or the exclude clause */
-            by: string;
-            /**
-             * @description What decides between the two
-             *
-             *     * `priority` - priority
-             *     * `specificity` - specificity
-             *     * `order` - order
-             *     * `` -
-             */
-            on: components["schemas"]["Decisive"] | components["schemas"]["BlankEnum"];
+            standing: components["schemas"]["StandingEnum"];
+            /** @description The exclude clause that takes it out */
+            clause: string;
             /** @description Whether the saved rule does not reach it */
             new: boolean;
+            /** @description Where it is reached: what becomes of the rule, target by target */
+            fates: components["schemas"]["FateInfo"][];
+            /** @description The terms that hold there, by their place in `terms` */
+            holds: number[];
         };
-        /** @description A rule that is being edited. */
+        /** @description A rule that is being edited, and what is asked of it. */
         ReachRequest: {
             /** @description The visitor as terms */
             visitor?: string;
@@ -2689,8 +2786,10 @@ export interface components {
             rule: components["schemas"]["RuleTree"];
             /** @description The saved rule it came from; none for a new one */
             id?: number | null;
-            /** @description For which of its targets; the first when not given */
+            /** @description For which of its targets; all when not given */
             target?: string;
+            /** @description A page to be tested against it */
+            path?: string;
         };
         /** @description A rule, and how many of some pages it reaches. */
         ReachingInfo: {
@@ -3106,6 +3205,14 @@ export interface components {
             /** @description Whether there are more combinations of visitors than can be told apart */
             untold: boolean;
         };
+        /**
+         * @description * `reached` - reached
+         *     * `excluded` - excluded
+         *     * `gone` - gone
+         *     * `not-included` - not-included
+         * @enum {string}
+         */
+        StandingEnum: "reached" | "excluded" | "gone" | "not-included";
         /** @description What a piece can start from. */
         StarterInfo: {
             /** @description Its slug */
@@ -3201,6 +3308,15 @@ export interface components {
             /** @description Pictures and fonts in the file */
             files: number;
         };
+        /** @description What a rule takes over from another. */
+        TakenInfo: {
+            /** @description The target */
+            target: string;
+            /** @description The rule that would decide without it; none where nothing would */
+            rule: string | null;
+            /** @description On how many pages */
+            pages: number;
+        };
         /**
          * @description * `choice` - choice
          *     * `line` - line
@@ -3256,6 +3372,8 @@ export interface components {
             key: string;
             /** @description The values, any of which will do */
             values: components["schemas"]["ValueTree"][];
+            /** @description What people call each value: titles, names */
+            names: string[];
             /** @description Whether it has to be otherwise */
             negated: boolean;
             /** @description The term without its negation, as a text */
@@ -3266,6 +3384,24 @@ export interface components {
             length: number;
             /** @description Pages on which it holds; 0 for visitors */
             pages: number;
+        };
+        /** @description A term about pages, and where in the condition it stands. */
+        TermPlaceInfo: {
+            /**
+             * @description In which query
+             *
+             *     * `include` - include
+             *     * `exclude` - exclude
+             */
+            part: components["schemas"]["PartEnum"];
+            /** @description In which of its clauses, from 0 */
+            clause: number;
+            /** @description Where in the clause, from 0 */
+            place: number;
+            /** @description The term */
+            text: string;
+            /** @description What it asks for, in words */
+            words: string;
         };
         /** @description One term of a clause, in its parts. */
         TermTree: {
@@ -5661,6 +5797,108 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["IntakeReport"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    judgeRule: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 100 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EditedRuleRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JudgementInfoList"];
                 };
             };
             /** @description The request is not written as it has to be */

@@ -3,7 +3,7 @@ import { answer, api } from "../api/client";
 import { useTellError } from "../parts/messages";
 import { useSite } from "../parts/site";
 import { CONDITION_PARTS, type Condition, type ConditionPart } from "./condition";
-import { Line, Sentence, type SentenceProps } from "./Sentence";
+import { Line, Sentence, type SentenceProps, type TermAt } from "./Sentence";
 
 type Spoken = Pick<SentenceProps, "tone" | "leads" | "empty" | "add">;
 
@@ -21,10 +21,17 @@ interface Props {
   emptyIsAll?: boolean;
   /** Put other texts into parts of the newest condition. */
   onChange: (texts: [ConditionPart, string][]) => void;
+  /** A term about pages is pointed at, or none any more. */
+  onPoint?: ((at: PointedAt | null) => void) | undefined;
+}
+
+/** A term by its place in a condition. */
+export interface PointedAt extends TermAt {
+  part: ConditionPart["key"];
 }
 
 /** Where, and for whom, as a sentence of tokens. Pages and visitors can each be turned into their opposite. */
-export function ConditionSentence({ condition, emptyIsAll = false, onChange }: Props) {
+export function ConditionSentence({ condition, emptyIsAll = false, onChange, onPoint }: Props) {
   const spoken = (part: ConditionPart): Spoken =>
     part.key === "include" && emptyIsAll
       ? { ...SENTENCES.include, empty: "every page", add: "only" }
@@ -37,14 +44,38 @@ export function ConditionSentence({ condition, emptyIsAll = false, onChange }: P
           text={part.read(condition)}
           domain={part.domain}
           onChange={(text) => onChange([[part, text]])}
+          onPoint={onPoint && ((at) => onPoint(at && { ...at, part: part.key }))}
           {...spoken(part)}
         />
       ))}
       <Line lead="">
+        <Swap condition={condition} onChange={onChange} />
         <TurnRound half="page" emptyIsAll={emptyIsAll} condition={condition} onChange={onChange} />
         <TurnRound half="visitor" emptyIsAll condition={condition} onChange={onChange} />
       </Line>
     </>
+  );
+}
+
+const [INCLUDE, EXCLUDE] = CONDITION_PARTS as [ConditionPart, ConditionPart];
+
+/** What is included put in the place of what is excluded, and the other way round. */
+function Swap({ condition, onChange }: Pick<Props, "condition" | "onChange">) {
+  const waits = EXCLUDE.read(condition) ? "" : "Waits for pages that are left out";
+  return (
+    <Button
+      variant="text"
+      disabled={waits !== ""}
+      title={waits || undefined}
+      onClick={() =>
+        onChange([
+          [INCLUDE, EXCLUDE.read(condition)],
+          [EXCLUDE, INCLUDE.read(condition)],
+        ])
+      }
+    >
+      Swap on and not on
+    </Button>
   );
 }
 
@@ -56,7 +87,7 @@ function TurnRound({
   condition,
   emptyIsAll,
   onChange,
-}: Required<Props> & { half: "page" | "visitor" }) {
+}: Required<Omit<Props, "onPoint">> & { half: "page" | "visitor" }) {
   const site = useSite();
   const tellError = useTellError();
   const [reached, left] = CONDITION_PARTS.filter((part) => part.domain === half) as [

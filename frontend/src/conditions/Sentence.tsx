@@ -6,7 +6,7 @@ import { useTellError } from "../parts/messages";
 import { useSite } from "../parts/site";
 import { TokenEditor } from "./TokenEditor";
 import "./conditions.css";
-import { type Clauses, type Term, tokenText, withTerm, writtenText } from "./terms";
+import { type Clauses, type Term, tokenPath, tokenText, withTerms, writtenText } from "./terms";
 
 export interface SentenceProps {
   text: string;
@@ -18,6 +18,14 @@ export interface SentenceProps {
   empty: string;
   add: string;
   onChange: (text: string) => void;
+  /** A term is pointed at, or none any more. */
+  onPoint?: ((at: TermAt | null) => void) | undefined;
+}
+
+/** A term by its place: in which clause, and where in it. */
+export interface TermAt {
+  clause: number;
+  place: number;
 }
 
 interface Place {
@@ -28,7 +36,7 @@ interface Place {
 }
 
 /** One query as a sentence of tokens. Each token opens its editor; the query's text stays the one truth. */
-export function Sentence({ text, domain, tone, leads, empty, add, onChange }: SentenceProps) {
+export function Sentence({ text, domain, tone, leads, empty, add, onChange, onPoint }: SentenceProps) {
   const site = useSite();
   const tellError = useTellError();
   const read = useQuery(readQueryQuery(site.slug, text, domain));
@@ -41,9 +49,15 @@ export function Sentence({ text, domain, tone, leads, empty, add, onChange }: Se
       type="button"
       className={`token ${tone || (term.negated ? "against" : "")}`}
       aria-haspopup="dialog"
+      title={term.text}
       onClick={(event) => setPlace({ clause, place: number, term, anchor: event.currentTarget })}
+      onMouseEnter={() => onPoint?.({ clause, place: number })}
+      onMouseLeave={() => onPoint?.(null)}
+      onFocus={() => onPoint?.({ clause, place: number })}
+      onBlur={() => onPoint?.(null)}
     >
       {tokenText(term)}
+      {tokenPath(term) && <span className="mono at"> {tokenPath(term)}</span>}
     </button>
   );
   const adder = (clause: number, number: number, label: string) => (
@@ -92,7 +106,7 @@ export function Sentence({ text, domain, tone, leads, empty, add, onChange }: Se
             term={place.term}
             domain={domain}
             onChange={async (changed) => {
-              const next = withTerm(clauses, place.clause, place.place, changed);
+              const next = withTerms(clauses, place.clause, place.place, changed);
               setPlace(null);
               try {
                 onChange(next.length ? await writtenText(site.slug, next, domain) : "");
@@ -109,9 +123,9 @@ export function Sentence({ text, domain, tone, leads, empty, add, onChange }: Se
 
 export function Line({ lead, children }: { lead: string; children: ReactNode }) {
   return (
-    <div>
+    <div className="said">
       <span className="lead">{lead}</span>
-      {children}
+      <span>{children}</span>
     </div>
   );
 }

@@ -1,16 +1,17 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import Chip from "@mui/material/Chip";
-import FormControlLabel from "@mui/material/FormControlLabel";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Shapes } from "../api/client";
 import { choicesQuery } from "../api/queries";
+import { Segments } from "../parts/controls";
 import { SearchList } from "../parts/SearchList";
 import { useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { count } from "../parts/words";
 import type { Term, TermTree } from "./terms";
+import { type Half, halvesOf, termsOf, WhichOfIt } from "./WhichOfIt";
 
 const PAGE_FACTS: [string, string][] = [
   ["page", "page"],
@@ -37,17 +38,22 @@ const VISITOR_FACTS: [string, string][] = [
   ["referrer", "came from"],
 ];
 
+const IS = [
+  ["so", "is"],
+  ["not", "is not"],
+] as const;
+
 type Value = Shapes["ValueTree"];
 
 interface Props {
   term: Term | null;
   domain: "page" | "visitor";
-  onChange: (term: TermTree | null) => void;
+  /** None takes the term away; of several any will do. */
+  onChange: (terms: TermTree[]) => void;
 }
 
 const same = (one: Value, other: Value) =>
   one.text === other.text && (one.wild ?? false) === (other.wild ?? false);
-const valueText = (value: Value) => (value.wild ? "any value" : value.text);
 
 /** The small editor behind a token: a fact, its values found by searching the site, and whether it is negated. */
 export function TokenEditor({ term, domain, onChange }: Props) {
@@ -55,8 +61,13 @@ export function TokenEditor({ term, domain, onChange }: Props) {
   const facts = domain === "page" ? PAGE_FACTS : VISITOR_FACTS;
   const [fact, setFact] = useState(term?.fact ?? (domain === "page" ? "page" : "signed"));
   const [values, setValues] = useState<Value[]>(term?.values ?? []);
+  /** What people call the values that are chosen. */
+  const [names, setNames] = useState(
+    () => new Map(term?.values.map((value, at) => [value.text, term.names[at] ?? value.text])),
+  );
   const [negated, setNegated] = useState(term?.negated ?? false);
   const [text, setText] = useState("");
+  const [halves, setHalves] = useState<Half[]>([]);
   // A fact that has a key, such as a field, keeps it as long as it is that fact.
   const key = term?.fact === fact ? term.key : "";
   const found = useQuery({
@@ -69,7 +80,9 @@ export function TokenEditor({ term, domain, onChange }: Props) {
   const offered = typed && !choices.some((choice) => choice.text === typed) ? [...choices, own] : choices;
   const ready = fact === "all" || values.length > 0;
 
-  const toggle = ({ text: value, wild }: Value) => {
+  const nameOf = (value: Value) => (value.wild ? "any value" : (names.get(value.text) ?? value.text));
+  const toggle = ({ text: value, wild, label = value }: Value & { label?: string }) => {
+    setNames(new Map(names).set(value, label));
     const chosen = { text: value, wild: wild ?? false };
     setValues(
       values.some((known) => same(known, chosen))
@@ -77,8 +90,11 @@ export function TokenEditor({ term, domain, onChange }: Props) {
         : [...values, chosen],
     );
     setText("");
+    setHalves([]);
   };
-  const done = () => ready && onChange({ fact, key, values: fact === "all" ? [] : values, negated });
+  const stated = { fact, key, values: fact === "all" ? [] : values, negated };
+  const chosen = halves.length ? halves : halvesOf(stated);
+  const done = () => ready && onChange(termsOf(stated, chosen));
   return (
     <div className="popover" role="dialog" aria-label={term ? `Edit ${term.text}` : "A new term"}>
       <div className="facts">
@@ -93,6 +109,7 @@ export function TokenEditor({ term, domain, onChange }: Props) {
             onClick={() => {
               setFact(name);
               setValues([]);
+              setHalves([]);
             }}
           />
         ))}
@@ -105,8 +122,9 @@ export function TokenEditor({ term, domain, onChange }: Props) {
                 <Chip
                   key={`${value.text} ${value.wild}`}
                   size="small"
-                  label={`${valueText(value)} ×`}
-                  aria-label={`Take away ${valueText(value)}`}
+                  label={`${nameOf(value)} ×`}
+                  aria-label={`Take away ${nameOf(value)}`}
+                  title={value.text}
                   onClick={() => toggle(value)}
                 />
               ))}
@@ -122,7 +140,7 @@ export function TokenEditor({ term, domain, onChange }: Props) {
             nameOf={(choice) => choice.label}
             text={text}
             onText={setText}
-            onChoose={toggle}
+            onChoose={(choice) => toggle(choice === own ? { text: typed } : choice)}
             onEnter={done}
             isChosen={(choice) => values.some((value) => same(value, choice))}
             nothing={found.isPending ? "" : "Nothing on this site fits."}
@@ -144,16 +162,19 @@ export function TokenEditor({ term, domain, onChange }: Props) {
               </>
             )}
           </SearchList>
+          <WhichOfIt term={stated} halves={chosen} onChange={setHalves} />
         </>
       )}
       <div className="row" style={{ marginTop: 10 }}>
-        <FormControlLabel
-          label="not"
-          control={<Checkbox checked={negated} onChange={(event) => setNegated(event.target.checked)} />}
+        <Segments
+          label="Whether it is so"
+          value={negated ? "not" : "so"}
+          options={IS}
+          onChange={(wanted) => setNegated(wanted === "not")}
         />
         <span className="grow" />
         {term && (
-          <Button variant="text" color="error" onClick={() => onChange(null)}>
+          <Button variant="text" color="error" onClick={() => onChange([])}>
             Take away
           </Button>
         )}

@@ -8,18 +8,23 @@ export type TermTree = Shapes["TermTree"];
 /** A query as the sentence shows it: clauses of terms. */
 export type Clauses = Term[][];
 
-/** The clauses with a term put in the place of another, or taken away (null); a place behind the last adds one. */
-export function withTerm(
+/**
+ * The clauses with other terms in the place of one: none takes it away, several stand there each in a clause of its
+ * own, as any of them will do; a place behind the last adds one. What is denied of several is denied of all of them.
+ */
+export function withTerms(
   clauses: Clauses,
   clause: number,
   place: number,
-  term: TermTree | null,
+  changed: TermTree[],
 ): Shapes["ClauseTree"][] {
   const next: TermTree[][] = clauses.map((terms) => [...terms]);
   while (next.length <= clause) next.push([]);
-  const terms = next[clause] as TermTree[];
-  if (term) terms[place] = term;
-  else terms.splice(place, 1);
+  const before = (next[clause] as TermTree[]).slice(0, place);
+  const after = (next[clause] as TermTree[]).slice(place + 1);
+  const together = changed.length === 0 || changed.every((term) => term.negated);
+  const put = together ? [changed] : changed.map((term) => [term]);
+  next.splice(clause, 1, ...put.map((terms) => [...before, ...terms, ...after]));
   return next.filter((left) => left.length).map((left) => ({ terms: left.map(inParts) }));
 }
 
@@ -38,10 +43,18 @@ export async function writtenText(
   return written.normal;
 }
 
-/** What stands on a token: the fact and its values, without the query's punctuation. */
+/** What stands on a token: the fact and what people call its values, without the query's punctuation. */
 export function tokenText(term: Term): string {
   if (term.fact === "all") return "every page";
   const fact = term.key ? `${term.fact} ${term.key}` : term.fact;
-  const values = term.values.map((value) => (value.wild ? "anything" : value.text)).join(" or ");
-  return `${term.negated ? "not " : ""}${fact} ${values}`;
+  const values = term.values.map((value, at) => (value.wild ? "anything" : (term.names[at] ?? value.text)));
+  return `${term.negated ? "not " : ""}${fact} ${values.join(" or ")}`;
+}
+
+const NAMING_PAGES = ["page", "within", "under", "child"];
+
+/** The address that stands beside the title on a token; empty where it names no single page. */
+export function tokenPath(term: Term): string {
+  const [value, ...others] = term.values;
+  return value && others.length === 0 && NAMING_PAGES.includes(term.fact) ? value.text : "";
 }

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { tokenText, withTerm } from "../conditions/terms";
+import { type Term, tokenPath, tokenText, withTerms } from "../conditions/terms";
 import { stepFor } from "../pages/keys";
 import { actionFor, pinAction, pinnedText, ruleFor } from "../pages/newRule";
 import { moved } from "../pieces/tree";
@@ -13,31 +13,31 @@ import { count, kindFor, targetName } from "./words";
 const piece = (kind: string, slug = kind) => ({ kind, slug, name: `The ${kind}` }) as never;
 
 describe("the sentence", () => {
-  const term = (fact: string, value: string, negated = false) =>
-    ({
-      fact,
-      key: "",
-      values: [{ text: value, wild: false }],
-      negated,
-      text: `${fact}:${value}`,
-      column: 1,
-      length: 1,
-      pages: 0,
-    }) as never;
+  const term = (fact: string, value: string, negated = false): Term => ({
+    fact,
+    key: "",
+    values: [{ text: value, wild: false }],
+    names: [value],
+    negated,
+    text: `${fact}:${value}`,
+    column: 1,
+    length: 1,
+    pages: 0,
+  });
   const clauses = [[term("within", "/a"), term("type", "x", true)], [term("page", "/b")]];
   const all = { fact: "all", values: [] };
-  const facts = (found: ReturnType<typeof withTerm>) =>
+  const facts = (found: ReturnType<typeof withTerms>) =>
     found.map(({ terms }) => terms.map((one) => one.fact));
 
   it("changes, adds and takes away terms", () => {
-    expect(facts(withTerm(clauses, 0, 1, all))).toEqual([["within", "all"], ["page"]]);
-    expect(facts(withTerm(clauses, 1, 1, all))).toEqual([
+    expect(facts(withTerms(clauses, 0, 1, [all]))).toEqual([["within", "all"], ["page"]]);
+    expect(facts(withTerms(clauses, 1, 1, [all]))).toEqual([
       ["within", "type"],
       ["page", "all"],
     ]);
-    expect(facts(withTerm(clauses, 2, 0, all))).toEqual([["within", "type"], ["page"], ["all"]]);
-    expect(facts(withTerm(clauses, 1, 0, null))).toEqual([["within", "type"]]);
-    expect(withTerm(clauses, 1, 0, null)[0]?.terms[1]).toEqual({
+    expect(facts(withTerms(clauses, 2, 0, [all]))).toEqual([["within", "type"], ["page"], ["all"]]);
+    expect(facts(withTerms(clauses, 1, 0, []))).toEqual([["within", "type"]]);
+    expect(withTerms(clauses, 1, 0, [])[0]?.terms[1]).toEqual({
       fact: "type",
       key: "",
       values: [{ text: "x", wild: false }],
@@ -45,8 +45,22 @@ describe("the sentence", () => {
     });
   });
 
+  it("puts two in the place of one: either will do, or neither where they are denied", () => {
+    const [listing, pages] = [term("lists", "term/a"), term("term", "a")];
+    expect(facts(withTerms(clauses, 0, 1, [pages, listing]))).toEqual([
+      ["within", "term"],
+      ["within", "lists"],
+      ["page"],
+    ]);
+    const denied = [pages, listing].map((one) => ({ ...one, negated: true }));
+    expect(facts(withTerms(clauses, 0, 1, denied))).toEqual([["within", "term", "lists"], ["page"]]);
+  });
+
   it("writes terms as tokens", () => {
     expect(tokenText(term("type", "x", true))).toBe("not type x");
+    expect(tokenText({ ...term("within", "/about"), names: ["About us"] })).toBe("within About us");
+    expect(tokenPath(term("within", "/about"))).toBe("/about");
+    expect(tokenPath(term("term", "topic/food"))).toBe("");
   });
 });
 

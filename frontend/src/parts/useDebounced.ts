@@ -1,11 +1,16 @@
 import { useEffect, useState } from "react";
 
-/** The value once it has rested for so many milliseconds. */
+/**
+ * The value once it has rested for so many milliseconds. Values are told apart by what they say: one that is made anew
+ * on each redraw would never rest, and keep the view redrawing for ever.
+ */
 export function useDebounced<T>(value: T, milliseconds: number): T {
   const [rested, setRested] = useState(value);
+  const said = JSON.stringify(value);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is said stands for the value
   useEffect(() => {
     const timer = setTimeout(() => setRested(value), milliseconds);
     return () => clearTimeout(timer);
-  }, [value, milliseconds]);
+  }, [said, milliseconds]);
   return rested;
 }

@@ -7,10 +7,10 @@ import { TracePanel } from "../pages/TracePanel";
 import { usePins } from "../pages/usePins";
 import { Segments } from "../parts/controls";
 import { Frame } from "../parts/Frame";
+import { PageFinder } from "../parts/PageFinder";
 import { PieceName } from "../parts/PieceName";
 import { useAddress, useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { settingOf, targetName, valueText, when } from "../parts/words";
-import { PageFinder } from "./PageFinder";
 import "./preview.css";
 
 const WIDTHS: Record<string, number> = { phone: 390, tablet: 800, desktop: 1280 };

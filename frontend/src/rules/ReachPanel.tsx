@@ -1,8 +1,13 @@
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
+import type { PointedAt } from "../conditions/ConditionSentence";
 import { Chooser } from "../parts/controls";
+import { PageFinder } from "../parts/PageFinder";
 import { useLinkTo, usePieces } from "../parts/site";
 import { count, targetName } from "../parts/words";
+import { ReachRow } from "./ReachRow";
+import { TakesOver } from "./TakesOver";
 
 interface Props {
   reach: Shapes["ReachInfo"];
@@ -13,16 +18,41 @@ interface Props {
   current: boolean;
   /** Whether the rule uses a template itself. */
   uses: boolean;
+  /** The term that is pointed at in the sentence. */
+  pointed: PointedAt | null;
+  /** The page that is tested; empty for none. */
+  tested: string;
+  onTest: (path: string) => void;
   onTarget: (target: string) => void;
   onUse: (template: string) => void;
+  /** What the checks find about it. */
+  children: ReactNode;
 }
 
 /** How far the rule reaches as it stands in the editor, page by page. */
-export function ReachPanel({ reach, targets, target, saved, current, uses, onTarget, onUse }: Props) {
-  const chosen = targets.includes(target) ? target : (targets[0] ?? "");
-  const mine = reach.by_target.find((one) => one.target === chosen);
-  const wins = mine?.pages ?? reach.wins;
-  const linkTo = useLinkTo();
+export function ReachPanel({
+  reach,
+  targets,
+  target,
+  saved,
+  current,
+  uses,
+  pointed,
+  tested,
+  onTest,
+  onTarget,
+  onUse,
+  children,
+}: Props) {
+  const chosen = targets.includes(target) ? target : "";
+  const shown = reach.by_target.filter((one) => chosen === "" || one.target === chosen);
+  const wins = chosen ? (shown[0]?.pages ?? 0) : reach.wins;
+  const term = pointed
+    ? reach.terms.findIndex(
+        (one) => one.part === pointed.part && one.clause === pointed.clause && one.place === pointed.place,
+      )
+    : -1;
+  const lit = (page: Shapes["ReachPage"]) => (term < 0 ? undefined : page.holds.includes(term));
   return (
     <aside className="side reach" aria-label="Reach">
       <div className="row" style={{ flexWrap: "wrap" }}>
@@ -31,7 +61,7 @@ export function ReachPanel({ reach, targets, target, saved, current, uses, onTar
           <Chooser
             label="Place to look at"
             value={chosen}
-            options={targets.map((name) => [name, targetName(name)] as const)}
+            options={[["", "All it does"], ...targets.map((name) => [name, targetName(name)] as const)]}
             onChange={onTarget}
           />
         )}
@@ -57,27 +87,35 @@ export function ReachPanel({ reach, targets, target, saved, current, uses, onTar
           This rule is not for the visitor or the moment of the lens, so it wins nowhere through it.
         </p>
       )}
-      {mine && mine.unplaced > 0 && <NoPlace mine={mine} uses={uses} onUse={onUse} />}
+      {children}
+      <TakesOver taken={reach.taken} />
+      {shown
+        .filter((one) => one.unplaced > 0)
+        .map((one) => (
+          <NoPlace key={one.target} mine={one} uses={uses} onUse={onUse} />
+        ))}
+      <div className="row test-page">
+        <span className="mute">Test a page</span>
+        <PageFinder path={tested} label="Page to test" onChoose={onTest} />
+      </div>
+      {reach.tested && (
+        <ReachRow
+          key={`tested ${reach.tested.path}`}
+          asked
+          page={reach.tested}
+          terms={reach.terms}
+          saved={saved}
+        />
+      )}
       {reach.reached === 0 && <p className="mute">No page matches yet.</p>}
       {reach.pages.map((page) => (
-        <div className="reach-row" key={`${page.fate} ${page.path}`}>
-          <Link
-            className="clip reached"
-            title={`${page.title} ${page.path}`}
-            to={linkTo("pages", { path: page.path, target: chosen })}
-          >
-            {page.title} <span className="mono mute">{page.path}</span>
-            {page.new && saved && (
-              <>
-                {" "}
-                <span className="tag new">new</span>
-              </>
-            )}
-          </Link>
-          <span className={`tag clip ${toneOf(page.fate)}`} title={fateOf(page)}>
-            {fateOf(page)}
-          </span>
-        </div>
+        <ReachRow
+          key={`${page.standing} ${page.path}`}
+          page={page}
+          terms={reach.terms}
+          saved={saved}
+          lit={lit(page)}
+        />
       ))}
       {reach.pages.length < reach.reached && (
         <p className="mute">and {count(reach.reached - reach.pages.length, "more page")}</p>
@@ -90,7 +128,7 @@ export function ReachPanel({ reach, targets, target, saved, current, uses, onTar
               <span className="clip" title={`${miss.title} ${miss.path}`}>
                 {miss.title} <span className="mono mute">{miss.path}</span>
               </span>
-              <span className="tag lose clip mono">{miss.term}</span>
+              <span className="tag lose clip">lacks “{miss.term}”</span>
             </div>
           ))}
         </>
@@ -138,32 +176,4 @@ function NoPlace({
 
 function sinceSaved(reach: Shapes["ReachInfo"]): string {
   return [reach.new ? `+${reach.new}` : "", reach.gone ? `−${reach.gone}` : ""].filter(Boolean).join(" ");
-}
-
-function toneOf(state: string): string {
-  if (state === "wins" || state === "adds") return "win";
-  return state === "excluded" || state === "gone" ? "against" : "lose";
-}
-
-function fateOf(page: Shapes["ReachPage"]): string {
-  switch (page.fate) {
-    case "wins":
-      return "wins";
-    case "adds":
-      return "adds";
-    case "unplaced":
-      return "no place here";
-    case "outranked":
-      return `outranked by ${page.by} on ${page.on}`;
-    case "cleared":
-      return `dropped by ${page.by}`;
-    case "locked":
-      return "locked here";
-    case "excluded":
-      return `excluded: ${page.by}`;
-    case "gone":
-      return "gone since saved";
-    default:
-      return "reached";
-  }
 }

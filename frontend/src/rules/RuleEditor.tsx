@@ -2,11 +2,11 @@ import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Shapes } from "../api/client";
-import { reachQuery } from "../api/queries";
-import { FindingsAbout } from "../checks/FindingsAbout";
-import { ConditionSentence } from "../conditions/ConditionSentence";
+import { judgedQuery, reachQuery } from "../api/queries";
+import { ConditionSentence, type PointedAt } from "../conditions/ConditionSentence";
 import { CONDITION_PARTS, type ConditionPart, withTexts } from "../conditions/condition";
 import { FieldError } from "../conditions/FieldError";
 import { InForce } from "../conditions/InForce";
@@ -19,20 +19,20 @@ import { SaveBar } from "../parts/SaveBar";
 import { useAddress, useLens, useLinkTo, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { useDraft } from "../parts/useDraft";
-import { count, specificityText } from "../parts/words";
+import { count, specificityText, targetOf } from "../parts/words";
 import { Actions } from "./Actions";
+import { Judged } from "./Judged";
 import { PriorityWords } from "./PriorityWords";
 import { ReachPanel } from "./ReachPanel";
 import { RemoveRule } from "./RemoveRule";
 import { isHalfMade, type RuleTree, sameRule, sendRule } from "./ruleTree";
+import { SeenOn } from "./SeenOn";
 
 interface Props {
   /** The saved rule; null for a new one. */
   row: Shapes["RuleRow"] | null;
   /** The rule's id, or that of the new rule's draft. */
   id: string;
-  /** What the checks find about it as it is saved. */
-  findings?: Shapes["FindingInfo"][] | undefined;
   onCopy?: () => void;
   onRemove?: () => void;
 }
@@ -47,7 +47,7 @@ const TEXT_LABELS: Record<ConditionPart["key"], string> = {
 const BLANK: RuleTree = { name: "", condition: { include: "" }, actions: [] };
 
 /** A rule as a sentence of tokens and as text, with its reach beside it. */
-export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) {
+export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
   const site = useSite();
   const lens = useLens();
   const { get, set } = useAddress();
@@ -63,6 +63,7 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
     send: (tree, version) => sendRule(site.slug, row?.id ?? null, tree, version),
   });
   const { tree, edit } = editing;
+  const [pointed, setPointed] = useState<PointedAt | null>(null);
   const saved = (number: string) => {
     if (!row) navigate(linkTo(`rules/${number}`), { replace: true });
     tell(`Saved ${tree.name}. It is in the draft, not live yet.`);
@@ -70,6 +71,7 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
   const save = async () => {
     const number = await editing.save();
     if (number) saved(number);
+    return number !== null;
   };
   const drop = () => {
     editing.drop();
@@ -81,15 +83,14 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
     edit((newest) => ({ ...newest, condition: withTexts(newest.condition, texts) }));
   const actions = (tree.actions ?? []).filter((action) => !isHalfMade(action));
   const halfMade = (tree.actions ?? []).length - actions.length;
-  const asked = useDebounced({ tree: { ...tree, actions }, target: get("target") }, 80);
-  const reach = useQuery(
-    reachQuery(site.slug, { rule: asked.tree, id: row?.id ?? null, ...lens, target: asked.target }),
-  );
+  const waits = halfMade ? `Waits: ${count(halfMade, "line")} of what it does not complete yet` : "";
+  const asked = useDebounced({ tree: { ...tree, actions }, target: get("target"), path: get("test") }, 80);
+  const edited = { rule: asked.tree, id: row?.id ?? null, ...lens };
+  const reach = useQuery(reachQuery(site.slug, { ...edited, target: asked.target, path: asked.path }));
+  const judged = useQuery(judgedQuery(site.slug, useDebounced(edited, 250))).data ?? [];
   const reached = reach.data && !reach.isError ? reach.data : null;
   const wins = new Map(reached?.by_target.map((one) => [one.target, one]) ?? []);
-  const targets = [
-    ...new Set(actions.map((action) => (action.do === "use" ? "template" : (action.slot ?? "")))),
-  ];
+  const targets = [...new Set(actions.map(targetOf))];
   return (
     <>
       <div className="editor">
@@ -105,14 +106,6 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
             error={Boolean(editing.problemAt("/name"))}
             onChange={(name) => edit({ ...tree, name })}
           />
-          <span className="row mute">
-            <Switch
-              checked={tree.on ?? true}
-              slotProps={{ input: { "aria-label": "Rule is on" } }}
-              onChange={(event) => edit({ ...tree, on: event.target.checked })}
-            />
-            {(tree.on ?? true) ? "on" : "off"}
-          </span>
           {onCopy && (
             <Button variant="text" onClick={onCopy}>
               Copy
@@ -138,10 +131,9 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
           value={tree.note ?? ""}
           onChange={(note) => edit({ ...tree, note })}
         />
-        <FindingsAbout findings={findings} />
         <ConflictBox editing={editing} what="rule" onSaved={() => saved(id)} />
         <section className="sentence" aria-label="The condition as a sentence">
-          <ConditionSentence condition={condition} onChange={setParts} />
+          <ConditionSentence condition={condition} onChange={setParts} onPoint={setPointed} />
           <InForce
             schedule={condition.schedule}
             problemAt={(pointer) => editing.problemAt(`/condition/schedule${pointer}`)}
@@ -158,10 +150,15 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
               onChange={(event) => edit({ ...tree, priority: Math.trunc(Number(event.target.value)) || 0 })}
             />{" "}
             <PriorityWords priority={tree.priority ?? 0} id={row?.id ?? null} />{" "}
-            {reached && reached.specificity_on !== "none" && (
-              <span className="mute" style={{ fontSize: 12.5 }}>
-                specificity <span className="mono">{specificityText(reached.specificity)}</span> on{" "}
-                {reached.specificity_on === "all" ? "every page" : "most pages"}
+            {reached?.specificity_on !== "none" && (
+              // It keeps its room while it is worked out, so that nothing below moves under the pointer.
+              <span
+                className="mute"
+                style={{ fontSize: 12.5, whiteSpace: "nowrap", visibility: reached ? undefined : "hidden" }}
+              >
+                specificity{" "}
+                <span className="mono">{specificityText(reached?.specificity ?? [0, 0, 0, 0])}</span> on{" "}
+                {reached?.specificity_on === "all" ? "every page" : "most pages"}
               </span>
             )}
           </Line>
@@ -194,11 +191,20 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
             />
           ))}
         </div>
+        <div className="row mute rule-switch">
+          <Switch
+            checked={tree.on ?? true}
+            slotProps={{ input: { "aria-label": "Rule is on" } }}
+            onChange={(event) => edit({ ...tree, on: event.target.checked })}
+          />
+          {(tree.on ?? true) ? "The rule is on" : "The rule is off: it does nothing anywhere"}
+        </div>
+        {reached && <SeenOn reach={reached} changed={editing.changed} waits={waits} onSave={save} />}
         <SaveBar
           editing={editing}
           what="rule"
           isNew={row === null}
-          waits={halfMade ? `Waits: ${count(halfMade, "line")} of what it does not complete yet` : ""}
+          waits={waits}
           onSave={save}
           onDrop={drop}
         />
@@ -222,9 +228,14 @@ export function RuleEditor({ row, id, findings = [], onCopy, onRemove }: Props) 
           onUse={(template) => edit({ ...tree, actions: [...(tree.actions ?? []), { do: "use", template }] })}
           targets={targets}
           target={get("target")}
+          pointed={pointed}
+          tested={get("test")}
+          onTest={(test) => set({ test })}
           saved={row !== null}
           onTarget={(target) => set({ target })}
-        />
+        >
+          <Judged found={judged} onMend={(mended) => edit((newest) => ({ ...mended, name: newest.name }))} />
+        </ReachPanel>
       )}
     </>
   );

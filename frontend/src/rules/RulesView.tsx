@@ -79,7 +79,6 @@ export function RulesView() {
           key={row.id}
           id={String(row.id)}
           row={row}
-          findings={ofRules.get(row.id)}
           onCopy={() => copy(row.id)}
           onRemove={() => remove(row.id, row.rule.name)}
         />

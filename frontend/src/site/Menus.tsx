@@ -5,12 +5,12 @@ import { menusQuery } from "../api/queries";
 import { ConflictBox } from "../parts/ConflictBox";
 import { LabelledField } from "../parts/controls";
 import { useMessage } from "../parts/messages";
+import { PageFinder } from "../parts/PageFinder";
 import { SaveBar } from "../parts/SaveBar";
 import { SignButtons } from "../parts/SignButtons";
 import { usePieces, useSite } from "../parts/site";
 import { useDraft } from "../parts/useDraft";
 import { rowsOf, spotsOf } from "../pieces/content";
-import { PageFinder } from "../preview/PageFinder";
 import { added, at, type Entry, type Menu, moved, removed, slugOf, type Way, withEntry } from "./menuTree";
 
 interface Declared {

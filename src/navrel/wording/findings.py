@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 from navrel.core.calendar.schedule import write_moment
-from navrel.core.layout.model import TEMPLATE, Target
+from navrel.core.layout.model import TEMPLATE, Rule, Target
 from navrel.core.questions.checks.finding import Finding
 
 from .counts import count_pages
@@ -37,6 +37,24 @@ class FindingWords(NamedTuple):
 def finding_words(finding: Finding) -> FindingWords:
     """What a check found, in words."""
     return _WORDS[finding.check](finding)
+
+
+_MENDED = {
+    "no-include": "Apply it to every page",
+    "contradiction": "Take that clause out",
+    "no-page-in-clause": "Take that clause out",
+    "no-page-left": "Leave nothing out",
+    "gone": "Take what is gone out",
+    "nobody": "Let everyone in",
+    "never": "Be in force always",
+    "over": "Be in force always",
+    "ends-soon": "Be in force always",
+}
+
+
+def mended_words(finding: Finding, remedy: Rule) -> str:
+    """What is done about a finding to an edited rule, as a command."""
+    return _MENDED.get(finding.check, f"Give it priority {remedy.priority}")
 
 
 def _listed(names: Sequence[str], most: int = 3) -> str:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
-
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.query import Clause, Query, Term
 from navrel.core.layout.document import SiteDocument
@@ -11,6 +9,8 @@ from navrel.core.pages.page import person_name
 
 #: Values of a term that are named; of more, the number is told.
 _MOST_NAMED = 3
+
+_PAGE_VALUED = ("page", "within", "under", "child")
 
 _KINDS = {
     "home": "that are the home page", "single": "of one subject", "listing": "that are listings",
@@ -40,7 +40,17 @@ class PageWords:
         return ", or ".join(self._clause(clause) for clause in query.clauses)
 
     def _clause(self, clause: Clause) -> str:
-        return " ".join(self._term(term) for term in clause.terms)
+        return " ".join(map(self.term, clause.terms))
+
+    def name_of(self, fact: str, value: str) -> str:
+        """What people call a value of a page fact: a page by its title, an author by name; else the value itself."""
+        name_of = {
+            **dict.fromkeys(_PAGE_VALUED, self._title),
+            "term": self._name_of_term,
+            "lists": self._name_of_listed,
+            "author": person_name,
+        }.get(fact, str)
+        return name_of(value)
 
     def _title(self, path: str) -> str:
         page = self._index.tree.page(path)
@@ -55,17 +65,17 @@ class PageWords:
         name_of = {"term": self._name_of_term, "author": person_name}.get(sort, str)
         return name_of(name or "anything")
 
-    def _listed(self, term: Term, name_of: Callable[[str], str] = str) -> str:
-        values = [value.text for value in term.values]
-        if len(values) > _MOST_NAMED:
-            return f"{len(values)} named ones"
-        return " or ".join(map(name_of, values))
+    def _listed(self, term: Term) -> str:
+        if len(term.values) > _MOST_NAMED:
+            return f"{len(term.values)} named ones"
+        return " or ".join(self.name_of(term.fact, value.text) for value in term.values)
 
-    def _term(self, term: Term) -> str:
+    def term(self, term: Term) -> str:
+        """What a term about pages asks for: `not of type article`."""
         no = "not " if term.negated else ""
-        if term.fact in ("page", "within", "under", "child"):
+        if term.fact in _PAGE_VALUED:
             lead = {"page": "", "within": "in ", "under": "below ", "child": "right below "}[term.fact]
-            return f"{no}{lead}{self._listed(term, self._title)}"
+            return f"{no}{lead}{self._listed(term)}"
         match term.fact:
             case "all":
                 return "nowhere" if term.negated else "everywhere"
@@ -75,11 +85,11 @@ class PageWords:
             case "type":
                 return f"{no}of type {self._listed(term)}"
             case "term":
-                return f"{no}on {self._listed(term, self._name_of_term)}"
+                return f"{no}on {self._listed(term)}"
             case "lists":
-                return f"{no}listing {self._listed(term, self._name_of_listed)}"
+                return f"{no}listing {self._listed(term)}"
             case "author":
-                return f"{no}by {self._listed(term, person_name)}"
+                return f"{no}by {self._listed(term)}"
             case "lang":
                 return f"{no}in the language {self._listed(term)}"
             case "path":

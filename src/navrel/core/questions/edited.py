@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from ..cascade.lookup import PageResolver
+from ..cascade.plain import Trace
 from ..cascade.strength import Decisive
 from ..index.page_index import PageIndex
 from ..language.visitor import Lens
@@ -13,31 +14,50 @@ from ..layout.model import Layout, Rule, Target
 from ..pages.page import Page
 from ..pages.pageset import PageSet
 from .reach import Measures, NearMiss, Reach, excluded_pages, measure, near_misses, reaches, rule_pages
+from .takeover import Taken, taken_over
+from .terms import Holding, TermPlace, term_places
 
-#: What becomes of a rule on one of the pages that it concerns.
-Fate = Literal["wins", "adds", "unplaced", "outranked", "cleared", "locked", "excluded", "gone", "reached"]
+#: How a page stands to a rule. `gone`: the saved rule reaches it, this one does not.
+Standing = Literal["reached", "excluded", "gone", "not-included"]
+#: What becomes of what a rule does to a target. `idle`: it is off, or not for this lens.
+Fate = Literal["wins", "adds", "unplaced", "outranked", "cleared", "locked", "idle"]
+
+
+class TargetFate(NamedTuple):
+    """What becomes of a rule on one target of a page.
+
+    ``by`` is the rule that stands in the way, ``on`` what decides between the two.
+    """
+
+    target: Target
+    fate: Fate
+    by: str = ""
+    on: Decisive | Literal[""] = ""
 
 
 @dataclass(frozen=True)
 class PageFate:
     """One page, and what becomes of the rule there.
 
-    ``by`` is the rule that stands in the way, or the exclude clause; ``on`` what decided between the two. ``is_new``:
-    the saved rule does not reach it.
+    ``clause`` of the exclude takes it out; ``fates`` are told where it is reached, ``holds`` are the places of the
+    terms that hold. ``is_new``: the saved rule does not reach it.
     """
 
     page: Page
-    fate: Fate
-    by: str = ""
-    on: Decisive | Literal[""] = ""
+    standing: Standing
+    clause: str = ""
+    fates: tuple[TargetFate, ...] = ()
     is_new: bool = False
+    holds: tuple[int, ...] = ()
 
 
 @dataclass(frozen=True)
 class EditedReach:
     """How far an edited rule reaches. ``pages`` are bounded, the numbers are not.
 
-    ``new``: pages reached that the saved rule does not reach; ``gone``: the other way round.
+    ``new``: pages reached that the saved rule does not reach; ``gone``: the other way round. ``terms``: those that
+    ``holds`` speaks of. ``gets``: the first page on which something of it shows; ``lacks``: the nearest to it that it
+    does not reach. ``tested``: the page that was asked about.
     """
 
     measures: Measures
@@ -47,24 +67,55 @@ class EditedReach:
     gone: int
     pages: tuple[PageFate, ...]
     nearly: tuple[NearMiss, ...]
+    terms: tuple[TermPlace, ...]
+    taken: tuple[Taken, ...]
+    gets: Page | None
+    lacks: Page | None
+    tested: PageFate | None = None
 
 
 def reach_of_edited(
-    index: PageIndex, layout: Layout, lens: Lens, edited: Rule, target: Target | None, most: int
+    index: PageIndex,
+    layout: Layout,
+    lens: Lens,
+    edited: Rule,
+    target: Target | None,
+    most: int,
+    tested: Page | None = None,
 ) -> EditedReach:
     """The reach of an edited rule in the place of the saved one of the same key, or at the top where there is none.
 
-    The pages, at most ``most`` of each sort, are told for one of its targets; None: for its first.
+    The pages, at most ``most`` of each sort, are told for one of its targets; None: for all of them.
     """
-    layout, saved = _with_edited(layout, edited)
+    layout, saved = with_edited(layout, edited)
     reach = reaches(index, layout, lens)[layout.rules.index(edited)]
     before = rule_pages(index, saved) if saved else reach.pages
     new, gone = reach.pages - before, before - reach.pages
-    targets = [action.target for action in edited.actions]
-    chosen = target if target in targets else targets[0] if targets else None
+    targets = tuple(dict.fromkeys(action.target for action in edited.actions))
+    chosen = (target,) if target in targets and target else targets
     excluded, count = excluded_pages(index, edited, most)
     taken_out = {one.page.path for one in excluded}
+    terms = term_places(edited.condition)
+    holding = Holding(index, terms)
+    fates = _Fates(index, layout, lens, edited, reach, chosen)
     pages = index.tree.pages
+
+    def of(number: int) -> PageFate:
+        return PageFate(pages[number], "reached", "", fates.on(number), number in new, holding.on(number))
+
+    def not_reached(page: Page, standing: Standing, clause: str = "") -> PageFate:
+        return PageFate(page, standing, clause, holds=holding.on(index.tree.numbers[page.path]))
+
+    def tell(page: Page) -> PageFate:
+        number = index.tree.numbers[page.path]
+        if number in reach.pages:
+            return of(number)
+        clause = next((one for one in edited.condition.exclude.clauses if number in index.clause(one)), None)
+        if clause is not None and number in index.query(edited.condition.include):
+            return not_reached(page, "excluded", str(clause))
+        return not_reached(page, "not-included")
+
+    nearly = near_misses(index, edited.condition.include)
     return EditedReach(
         measure(index, layout, lens, edited, reach),
         len(reach.pages),
@@ -72,19 +123,24 @@ def reach_of_edited(
         len(new),
         len(gone),
         (
-            *_fates(index, layout, lens, edited, reach, chosen, new, most),
-            *(PageFate(one.page, "excluded", one.clause) for one in excluded),
+            *(of(number) for number in reach.pages.numbers()[:most].tolist()),
+            *(not_reached(one.page, "excluded", one.clause) for one in excluded),
             *(
-                PageFate(pages[number], "gone")
+                not_reached(pages[number], "gone")
                 for number in gone.numbers()[:most].tolist()
                 if pages[number].path not in taken_out
             ),
         ),
-        tuple(near_misses(index, edited.condition.include)),
+        tuple(nearly),
+        terms,
+        taken_over(index, layout, lens, edited, chosen),
+        _first(index, reach.wins_somewhere),
+        nearly[0].page if nearly else _beside(index, reach.pages),
+        tell(tested) if tested else None,
     )
 
 
-def _with_edited(layout: Layout, edited: Rule) -> tuple[Layout, Rule | None]:
+def with_edited(layout: Layout, edited: Rule) -> tuple[Layout, Rule | None]:
     """The layout with the edited rule in the place of the saved one, or at the top; and the saved one."""
     saved = next((rule for rule in layout.rules if edited.key is not None and rule.key == edited.key), None)
     if saved is None:
@@ -92,49 +148,64 @@ def _with_edited(layout: Layout, edited: Rule) -> tuple[Layout, Rule | None]:
     return replace(layout, rules=tuple(edited if rule is saved else rule for rule in layout.rules)), saved
 
 
-def _fates(
-    index: PageIndex,
-    layout: Layout,
-    lens: Lens,
-    edited: Rule,
-    reach: Reach,
-    target: Target | None,
-    new: PageSet,
-    most: int,
-) -> list[PageFate]:
-    """What becomes of the rule on each page that it reaches."""
-    nowhere = PageSet.none(index.size)
-    won = reach.wins.get(target, nowhere) if target else nowhere
-    unplaced = reach.unplaced.get(target, nowhere) if target else nowhere
-    adds = all(action.adds for action in edited.actions if action.target == target)
-    resolver = _resolver_of(index, layout, target)
-    found = []
-    for number in reach.pages.numbers()[:most].tolist():
-        page = index.tree.pages[number]
-        if number in unplaced:
-            fate = PageFate(page, "unplaced")
-        elif number in won:
-            fate = PageFate(page, "adds" if adds else "wins")
-        else:
-            fate = _loss(resolver, lens, page, edited, target)
-        found.append(replace(fate, is_new=number in new))
-    return found
+def _first(index: PageIndex, pages: PageSet) -> Page | None:
+    numbers = pages.numbers()
+    return index.tree.pages[int(numbers[0])] if len(numbers) else None
 
 
-def _resolver_of(index: PageIndex, layout: Layout, target: Target | None) -> PageResolver:
-    """Resolves single pages by the rules that act on one target alone."""
-    acting = (rule for rule in layout.rules if any(action.target == target for action in rule.actions))
-    return PageResolver(index, replace(layout, rules=tuple(acting)))
+def _beside(index: PageIndex, reached: PageSet) -> Page | None:
+    """The page that stands nearest after the first page reached, in tree order, of those that are not; else any."""
+    numbers = (~reached).numbers()
+    if not len(numbers):
+        return None
+    first = reached.numbers()[:1]
+    after = numbers[numbers > first[0]] if len(first) else numbers
+    return index.tree.pages[int(after[0] if len(after) else numbers[-1])]
 
 
-def _loss(resolver: PageResolver, lens: Lens, page: Page, edited: Rule, target: Target | None) -> PageFate:
-    """Why an edited rule does not win a target on one of its pages."""
-    if target is None:
-        return PageFate(page, "reached")
-    found = resolver.resolve(page, lens, (target,))[target]
-    entry = next(one for one in found.entries if one.rule is edited)
+class _Fates:
+    """What becomes of an edited rule on some of its targets, page by page."""
+
+    def __init__(
+        self,
+        index: PageIndex,
+        layout: Layout,
+        lens: Lens,
+        edited: Rule,
+        reach: Reach,
+        targets: tuple[Target, ...],
+    ) -> None:
+        self._index = index
+        self._lens = lens
+        self._edited = edited
+        self._reach = reach
+        self._targets = targets
+        self._adds = {
+            target: all(action.adds for action in edited.actions if action.target == target) for target in targets
+        }
+        # By the rules that act on these targets alone.
+        acting = tuple(rule for rule in layout.rules if any(action.target in targets for action in rule.actions))
+        self._resolver = PageResolver(index, replace(layout, rules=acting))
+
+    def on(self, number: int) -> tuple[TargetFate, ...]:
+        """What becomes of it on a page that it reaches, target by target."""
+        nowhere = PageSet.none(self._index.size)
+        unplaced = [target for target in self._targets if number in self._reach.unplaced.get(target, nowhere)]
+        lost = [target for target in self._targets if number not in self._reach.wins[target]]
+        traces = self._resolver.resolve(self._index.tree.pages[number], self._lens, lost) if lost else {}
+        return tuple(
+            _loss(traces[target], self._edited)
+            if target in lost
+            else TargetFate(target, "unplaced" if target in unplaced else "adds" if self._adds[target] else "wins")
+            for target in self._targets
+        )
+
+
+def _loss(trace: Trace, edited: Rule) -> TargetFate:
+    """Why a rule wins nothing of a target."""
+    entry = next(one for one in trace.entries if one.rule is edited)
     match entry.state:
         case "outranked" | "cleared" | "locked":
-            return PageFate(page, entry.state, entry.by.name if entry.by else "", entry.on or "")
+            return TargetFate(trace.target, entry.state, entry.by.name if entry.by else "", entry.on or "")
         case _:
-            return PageFate(page, "reached", entry.clause)
+            return TargetFate(trace.target, "idle")

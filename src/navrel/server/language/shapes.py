@@ -65,6 +65,7 @@ class TermInfo(s.Serializer):
     fact = s.CharField(help_text="What it asks about")
     key = s.CharField(allow_blank=True, help_text="Which field, or which parameter")
     values = ValueTree(many=True, help_text="The values, any of which will do")
+    names = s.ListField(child=s.CharField(), help_text="What people call each value: titles, names")
     negated = s.BooleanField(help_text="Whether it has to be otherwise")
     text = s.CharField(help_text="The term without its negation, as a text")
     column = s.IntegerField(help_text="Where in the text it stands, from 1")

@@ -82,11 +82,13 @@ def _term(tree: dict[str, Any], domain: str) -> Term:
 
 def _query_info(state: SiteState, query: Query, domain: str) -> dict[str, Any]:
     pages = domain != "visitor"
+    words = PageWords(state.document, state.index)
 
     def info(term: Term) -> dict[str, Any]:
         return {
             "fact": term.fact, "key": term.key, "negated": term.negated, "text": str(term.positive),
             "values": [{"text": value.text, "wild": value.wild} for value in term.values],
+            "names": [words.name_of(term.fact, value.text) if pages else value.text for value in term.values],
             "column": term.column, "length": term.length,
             "pages": len(state.index.term(term.positive)) if pages else 0,
         }  # fmt: skip

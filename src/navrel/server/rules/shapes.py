@@ -2,6 +2,7 @@
 
 from rest_framework import serializers as s
 
+from navrel.core.questions.checks import SEVERITIES
 from navrel.server.api.shapes import DECISIVE, ActionTree, LensedRequest, PageRow, RuleTree
 
 
@@ -97,33 +98,87 @@ class PinRequest(s.Serializer):
     )  # fmt: skip
 
 
-class ReachRequest(LensedRequest):
+class EditedRuleRequest(LensedRequest):
     """A rule that is being edited."""
 
     rule = RuleTree(help_text="The rule as it stands in the editor")
     id = s.IntegerField(required=False, allow_null=True, help_text="The saved rule it came from; none for a new one")
+
+
+class ReachRequest(EditedRuleRequest):
+    """A rule that is being edited, and what is asked of it."""
+
     target = s.CharField(
-        required=False, allow_blank=True, max_length=200, help_text="For which of its targets; the first when not given"
+        required=False, allow_blank=True, max_length=200, help_text="For which of its targets; all when not given"
     )
+    path = s.CharField(required=False, allow_blank=True, max_length=1000, help_text="A page to be tested against it")
+
+
+class MendingInfo(s.Serializer):
+    """The change of an edited rule after which a finding is gone."""
+
+    words = s.CharField(help_text="What is changed, in words")
+    tree = RuleTree(help_text="The rule as it would be")
+
+
+class JudgementInfo(s.Serializer):
+    """What the checks find about an edited rule."""
+
+    check = s.CharField(help_text="The kind of finding")
+    severity = s.ChoiceField(choices=SEVERITIES, help_text="How bad it is")
+    what = s.CharField(help_text="What is the matter")
+    why = s.CharField(help_text="Why")
+    mend = s.CharField(help_text="How to mend it")
+    mending = MendingInfo(allow_null=True, help_text="What one click would do about it; none where there are choices")
+
+
+class FateInfo(s.Serializer):
+    """What becomes of a rule on one target of a page."""
+
+    target = s.CharField(help_text="The target")
+    fate = s.ChoiceField(
+        choices=["wins", "adds", "unplaced", "outranked", "cleared", "locked", "idle"],
+        help_text="What becomes of it; idle: it is off, or not for this lens",
+    )
+    by = s.CharField(allow_blank=True, help_text="The rule that stands in the way")
+    on = s.ChoiceField(choices=[*DECISIVE, ""], help_text="What decides between the two")
 
 
 class ReachPage(PageRow):
     """A page that a rule concerns, and what becomes of it there."""
 
-    fate = s.ChoiceField(
-        choices=["wins", "adds", "unplaced", "outranked", "cleared", "locked", "excluded", "gone",
-                 "reached"],
-        help_text="What becomes of the rule there",
-    )  # fmt: skip
-    by = s.CharField(allow_blank=True, help_text="The rule that stands in the way, or the exclude clause")
-    on = s.ChoiceField(choices=[*DECISIVE, ""], help_text="What decides between the two")
+    standing = s.ChoiceField(
+        choices=["reached", "excluded", "gone", "not-included"],
+        help_text="How it stands to the rule; gone: the saved rule reaches it",
+    )
+    clause = s.CharField(allow_blank=True, help_text="The exclude clause that takes it out")
     new = s.BooleanField(help_text="Whether the saved rule does not reach it")
+    fates = FateInfo(many=True, help_text="Where it is reached: what becomes of the rule, target by target")
+    holds = s.ListField(child=s.IntegerField(), help_text="The terms that hold there, by their place in `terms`")
+
+
+class TermPlaceInfo(s.Serializer):
+    """A term about pages, and where in the condition it stands."""
+
+    part = s.ChoiceField(choices=["include", "exclude"], help_text="In which query")
+    clause = s.IntegerField(help_text="In which of its clauses, from 0")
+    place = s.IntegerField(help_text="Where in the clause, from 0")
+    text = s.CharField(help_text="The term")
+    words = s.CharField(help_text="What it asks for, in words")
+
+
+class TakenInfo(s.Serializer):
+    """What a rule takes over from another."""
+
+    target = s.CharField(help_text="The target")
+    rule = s.CharField(allow_null=True, help_text="The rule that would decide without it; none where nothing would")
+    pages = s.IntegerField(help_text="On how many pages")
 
 
 class NearMissInfo(PageRow):
     """A page that one clause would match but for one term."""
 
-    term = s.CharField(help_text="The term that does not hold")
+    term = s.CharField(help_text="What does not hold, in words")
 
 
 class ReachInfo(Measures):
@@ -135,3 +190,8 @@ class ReachInfo(Measures):
     gone = s.IntegerField(help_text="Pages that the saved rule reaches and this one does not")
     pages = ReachPage(many=True, help_text="The first five hundred of each sort")
     nearly = NearMissInfo(many=True, help_text="Pages one term short; fifty at most")
+    terms = TermPlaceInfo(many=True, help_text="The terms that ask about pages; a hundred at most")
+    taken = TakenInfo(many=True, help_text="What it takes over, and from whom")
+    gets = PageRow(allow_null=True, help_text="The first page on which something of it shows")
+    lacks = PageRow(allow_null=True, help_text="The nearest page that it does not reach")
+    tested = ReachPage(allow_null=True, help_text="The page that was asked about")

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import views
+from . import editing, views
 
 urlpatterns = [
     path("sites/<slug:site>/rules", views.RulesView.as_view()),
@@ -14,5 +14,6 @@ urlpatterns = [
     path("sites/<slug:site>/pieces/<slug:piece>/vary", views.VaryPieceView.as_view()),
     path("sites/<slug:site>/pins", views.PinsView.as_view()),
     path("sites/<slug:site>/reaching", views.ReachingView.as_view()),
-    path("sites/<slug:site>/reach", views.ReachView.as_view()),
+    path("sites/<slug:site>/judged", editing.JudgeView.as_view()),
+    path("sites/<slug:site>/reach", editing.ReachView.as_view()),
 ]

@@ -1,22 +1,18 @@
-"""Rules, pins, and how far a rule reaches."""
+"""Rules and pins."""
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from navrel.core.files.reading import read_rule
 from navrel.core.pages.pageset import PageSet
-from navrel.core.questions.edited import EditedReach, reach_of_edited
 from navrel.core.questions.pins import pinned_path
-from navrel.core.questions.reach import Measures, measure, reaches, rule_pages
+from navrel.core.questions.reach import measure, reaches, rule_pages
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.shapes import PathsRequest, PieceInfo, RuleTree
-from navrel.server.api.telling import page_row
 from navrel.server.api.views import (
     IF_MATCH,
     LENS,
@@ -28,7 +24,6 @@ from navrel.server.api.views import (
     made,
     matched_version,
     parsed,
-    read_lens,
     tagged,
 )
 from navrel.server.library.telling import piece_info
@@ -38,9 +33,7 @@ from navrel.wording.pages import PageWords
 
 from . import amending, living, pins, services, shapes
 from .models import Rule
-
-#: Pages of each sort in one answer about reach.
-MOST_REACHED = 500
+from .telling import measures_info
 
 
 class RulesView(SiteView):
@@ -63,7 +56,7 @@ class RulesView(SiteView):
             # One that came after the state was read is told of next time.
             if record.pk in found:
                 rule, reach = found[record.pk]
-                measures = _measures(measure(state.index, state.layout, lens, rule, reach))
+                measures = measures_info(measure(state.index, state.layout, lens, rule, reach))
                 rows.append(
                     {
                         **_saved(record),
@@ -223,53 +216,9 @@ class VaryPieceView(SiteView):
         return made(piece_info(record), f"/api/sites/{site}/pieces/{record.slug}", record.version)
 
 
-class ReachView(SiteView):
-    """How far a rule reaches."""
-
-    @operation("measureReach", request=shapes.ReachRequest, responses=shapes.ReachInfo, errors=[422])
-    def post(self, request: Request, site: str) -> Response:
-        """How far an edited rule would reach, before it is saved. `target` narrows the list to one of its targets."""
-        body = parsed(shapes.ReachRequest, request.data)
-        state = self.draft(site)
-        lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
-        tree = {**body_of(request)["rule"], "name": "edited rule"}
-        edited = replace(read_rule(tree, state.layout.pieces, state.layout.settings), key=body.get("id"))
-        target = known_target(state, body["target"]) if body.get("target") else None
-        return Response(_reach(reach_of_edited(state.index, state.layout, lens, edited, target, MOST_REACHED)))
-
-
 def _made(site: str, record: Rule) -> Response:
     return made(_saved(record), f"/api/sites/{site}/rules/{record.pk}", record.version)
 
 
 def _saved(record: Rule) -> dict[str, Any]:
     return {"id": record.pk, "version": record.version, "position": record.position, "rule": rule_tree(record)}
-
-
-def _measures(found: Measures) -> dict[str, Any]:
-    return {
-        "wins": found.wins,
-        "unplaced": found.unplaced,
-        "by_target": [
-            {"target": str(one.target), "pages": one.seen, "unplaced": one.unplaced, "templates": one.templates}
-            for one in found.by_target
-        ],
-        "lets_in": found.lets_in,
-        "specificity": found.specificity,
-        "specificity_on": found.specificity_on,
-    }
-
-
-def _reach(found: EditedReach) -> dict[str, Any]:
-    return {
-        **_measures(found.measures),
-        "reached": found.reached,
-        "excluded": found.excluded,
-        "new": found.new,
-        "gone": found.gone,
-        "pages": [
-            {**page_row(one.page), "fate": one.fate, "by": one.by, "on": one.on, "new": one.is_new}
-            for one in found.pages
-        ],
-        "nearly": [{**page_row(miss.page), "term": str(miss.term)} for miss in found.nearly],
-    }

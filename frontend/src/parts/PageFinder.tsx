@@ -3,8 +3,8 @@ import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { searchQuery, treeQuery } from "../api/queries";
-import { useSite } from "../parts/site";
-import { useDebounced } from "../parts/useDebounced";
+import { useSite } from "./site";
+import { useDebounced } from "./useDebounced";
 
 const MOST_FOUND = 10;
 
@@ -59,6 +59,7 @@ export function PageFinder({
       renderInput={(params) => (
         <TextField
           {...params}
+          placeholder="Part of a title or a path"
           slotProps={{
             ...params.slotProps,
             htmlInput: {

@@ -1,0 +1,164 @@
+"""What the checks find about one rule while it is being edited, and the change of it that mends each."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from ...cascade.bulk import entry_pages
+from ...index.page_index import PageIndex
+from ...language.query import Clause, Query, Term
+from ...language.visitor import Lens, Visitor
+from ...layout.condition import Condition
+from ...layout.document import SiteDocument
+from ...layout.model import Layout, Rule
+from ...pages.pageset import PageSet
+from ..edited import with_edited
+from ..pins import MAX_PRIORITY
+from . import conditions, winning
+from .finding import Finding, Survey
+
+#: The checks whose findings lead to a single rule and can be worked out without the rest of the site.
+_CHECKS: tuple[Callable[[Survey], Iterator[Finding]], ...] = (
+    conditions.contradictions,
+    conditions.matches_nothing,
+    winning.never_wins,
+    conditions.gone,
+    conditions.schedules,
+    winning.order_alone,
+    winning.said_already,
+)
+
+
+@dataclass(frozen=True)
+class Judgement:
+    """A finding about an edited rule, and the rule that would be found fault with no more; None where none is known."""
+
+    finding: Finding
+    remedy: Rule | None
+
+
+def judge(document: SiteDocument, index: PageIndex, edited: Rule, lens: Lens | None = None) -> list[Judgement]:
+    """What is found about an edited rule in the place of the saved one, or at the top; as `check` finds it.
+
+    Beside that, whether it puts a sidebar on pages where none of its entries shows through the lens.
+    """
+    layout = _around(with_edited(document.layout, edited)[0], edited)
+    lens = lens or Lens(Visitor(accepts=(document.language,)), document.now())
+    survey = Survey(replace(document, layout=layout), index, lens)
+    pointer = survey.rule_pointer(layout.rules.index(edited) + 1)
+    found = [
+        one
+        for check in _CHECKS
+        for one in check(survey)
+        if one.pointer == pointer or one.pointer.startswith(f"{pointer}/")
+    ]
+    return [Judgement(one, _remedy(survey, edited, one)) for one in (*found, *_blank_sidebars(survey, edited, pointer))]
+
+
+def _around(layout: Layout, edited: Rule) -> Layout:
+    """The layout with only those rules that act on what the edited one acts on, and no more than they do there."""
+    targets = {action.target for action in edited.actions}
+    acting = [
+        rule
+        if rule is edited
+        else replace(rule, actions=tuple(action for action in rule.actions if action.target in targets))
+        for rule in layout.rules
+    ]
+    return replace(layout, rules=tuple(rule for rule in acting if rule is edited or rule.actions))
+
+
+def _blank_sidebars(survey: Survey, edited: Rule, pointer: str) -> Iterator[Finding]:
+    """The sidebars that it puts where none of their entries shows."""
+    for number, action in enumerate(edited.actions):
+        piece = survey.layout.pieces.get(action.piece or "")
+        if piece is None or not piece.entries:
+            continue
+        resolved = survey.resolved[action.target]
+        mine = np.array([one.by == edited and piece.slug in one.pieces for one in resolved.outcomes])
+        shown = PageSet.from_mask(mine[resolved.codes])
+        filled = PageSet.union(
+            (entry_pages(survey.index, survey.lens, entry.condition) for entry in piece.entries_on), survey.index.size
+        )
+        if blank := shown - filled:
+            pages, count = survey.some(blank)
+            yield Finding(
+                "blank-sidebar", "warning", f"{pointer}/actions/{number}", piece.name, pages=pages, page_count=count
+            )
+
+
+def _remedy(survey: Survey, edited: Rule, finding: Finding) -> Rule | None:
+    """The edited rule changed in one thing so that the finding is gone."""
+    condition = edited.condition
+    match finding.check:
+        case "no-include":
+            return _on(edited, replace(condition, include=Query((Clause((Term("all"),)),))))
+        case "contradiction" | "no-page-in-clause":
+            kept = tuple(one for one in condition.include.clauses if one != finding.about["clause"])
+            return _on(edited, replace(condition, include=Query(kept))) if kept else None
+        case "no-page-left":
+            return _on(edited, replace(condition, exclude=Query()))
+        case "gone":
+            return _without_gone(edited, finding.about["names"])
+        case "nobody":
+            return _on(edited, replace(condition, visitors_include=Query(), visitors_exclude=Query()))
+        case "never" | "over" | "ends-soon":
+            return _on(edited, replace(condition, schedule=None))
+        case "never-wins" | "action-never-wins" | "order-alone":
+            return _raised(survey, edited, finding)
+        case _:
+            return None
+
+
+def _on(rule: Rule, condition: Condition) -> Rule:
+    return replace(rule, condition=condition)
+
+
+def _without_gone(rule: Rule, names: tuple[str, ...]) -> Rule | None:
+    """The rule without the values that the site does not have; None where its include would be empty then."""
+
+    def kept(query: Query) -> Query:
+        clauses = []
+        for clause in query.clauses:
+            terms = []
+            for term in clause.terms:
+                values = tuple(value for value in term.values if f"{term.fact}:{value.text}" not in names)
+                if values or not term.values:
+                    terms.append(replace(term, values=values))
+                elif not term.negated:
+                    break  # What names nothing that there is holds nowhere, and its clause with it.
+            else:
+                if terms:
+                    clauses.append(Clause(tuple(terms)))
+        return Query(tuple(clauses))
+
+    condition = rule.condition
+    include, visitors = kept(condition.include), kept(condition.visitors_include)
+    if not include or (condition.visitors_include and not visitors):
+        return None  # An empty one of visitors lets everyone in, which is not what was meant.
+    return _on(
+        rule,
+        replace(
+            condition,
+            include=include,
+            exclude=kept(condition.exclude),
+            visitors_include=visitors,
+            visitors_exclude=kept(condition.visitors_exclude),
+        ),
+    )
+
+
+def _raised(survey: Survey, rule: Rule, finding: Finding) -> Rule | None:
+    """The rule with a priority above those that stand in its way; None where that is no help."""
+    above = [one.priority for one in survey.layout.rules if one.name in finding.rules and one is not rule]
+    if not above or max(above) + 1 > MAX_PRIORITY:
+        return None
+    raised = replace(rule, priority=max(max(above), rule.priority) + 1)
+    layout = survey.layout
+    after = replace(layout, rules=tuple(raised if one is rule else one for one in layout.rules))
+    again = Survey(replace(survey.document, layout=after), survey.index, survey.lens)
+    pointer = finding.pointer
+    check = winning.order_alone if finding.check == "order-alone" else winning.never_wins
+    return None if any(one.pointer == pointer and one.about == finding.about for one in check(again)) else raised

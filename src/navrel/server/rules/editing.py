@@ -1,0 +1,71 @@
+"""What is asked about a rule while it is being edited."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from navrel.core.files.reading import read_rule
+from navrel.core.language.visitor import Lens
+from navrel.core.layout.model import Rule
+from navrel.core.questions.checks.judging import judge
+from navrel.core.questions.edited import reach_of_edited
+from navrel.server.api.operations import operation
+from navrel.server.api.paging import Stretch, listing, stretch_parameters
+from navrel.server.api.views import SiteView, body_of, known_target, parsed, read_lens
+from navrel.server.sitestate.state import SiteState
+from navrel.wording.pages import PageWords
+
+from . import shapes
+from .telling import judgement_info, reach_info
+
+#: What the edited rule is called in answers: it may have no name yet, or one that could not be saved.
+EDITED = "This rule"
+#: Pages of each sort in one answer about reach.
+MOST_REACHED = 500
+
+
+class EditedRuleView(SiteView):
+    """Something about a rule as it stands in the editor."""
+
+    def edited(self, request: Request, site: str, body: dict[str, Any]) -> tuple[SiteState, Lens, Rule]:
+        """The draft, the lens, and the rule in the place of the saved one."""
+        state = self.draft(site)
+        lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
+        tree = {**body_of(request)["rule"], "name": EDITED}
+        return state, lens, replace(read_rule(tree, state.layout.pieces, state.layout.settings), key=body.get("id"))
+
+
+class ReachView(EditedRuleView):
+    """How far a rule reaches."""
+
+    @operation("measureReach", request=shapes.ReachRequest, responses=shapes.ReachInfo, errors=[422])
+    def post(self, request: Request, site: str) -> Response:
+        """How far an edited rule would reach, before it is saved. `target` narrows the list to one of its targets."""
+        body = parsed(shapes.ReachRequest, request.data)
+        state, lens, edited = self.edited(request, site, body)
+        target = known_target(state, body["target"]) if body.get("target") else None
+        tested = state.page(body["path"]) if body.get("path") else None
+        found = reach_of_edited(state.index, state.layout, lens, edited, target, MOST_REACHED, tested)
+        return Response(reach_info(found, PageWords(state.document, state.index)))
+
+
+class JudgeView(EditedRuleView):
+    """What the checks find about a rule."""
+
+    @operation(
+        "judgeRule",
+        parameters=stretch_parameters(),
+        request=shapes.EditedRuleRequest,
+        responses=listing(shapes.JudgementInfo),
+        errors=[422],
+    )
+    def post(self, request: Request, site: str) -> Response:
+        """What the checks find about an edited rule before it is saved, each with what one click would do about it."""
+        stretch = Stretch.asked(request)
+        state, lens, edited = self.edited(request, site, parsed(shapes.EditedRuleRequest, request.data))
+        found = judge(state.document, state.index, edited, lens)
+        return Response(stretch.listed([judgement_info(one) for one in stretch.of(found)], len(found)))

@@ -1,0 +1,140 @@
+"""The rule editor: what is wrong with a rule as it is edited, whom it reaches and why, and where to look at it."""
+
+import re
+
+from playwright.sync_api import expect
+
+from .conftest import add_action, choose, settle
+
+
+def reach(page):
+    return page.get_by_role("complementary", name="Reach")
+
+
+def new_rule(page, name):
+    page.get_by_role("link", name="Rules").click()
+    page.get_by_role("button", name=re.compile("^New rule")).click()
+    page.get_by_label("Name of the rule").fill(name)
+
+
+def open_rule(page, name):
+    page.get_by_role("link", name="Rules").click()
+    page.get_by_role("link", name=re.compile(f"^{name}")).click()
+    settle(page)
+
+
+def test_what_is_wrong_is_said_as_it_happens_with_the_click_that_mends_it(page):
+    new_rule(page, "A mended rule")
+    found = page.get_by_role("list", name="What the checks find about it")
+    expect(found).to_contain_text("matches nothing")
+    found.get_by_role("button", name="Apply it to every page").click()
+    expect(page.get_by_label("Include, as text", exact=True)).to_have_value("all")
+    expect(page.get_by_label("Name of the rule")).to_have_value("A mended rule")
+
+    add_action(page)
+    choose(page.get_by_label("Place on the page"), "Header")
+    page.get_by_label("Piece for Header").click()
+    page.get_by_role("option", name=re.compile("Slim header")).click()
+    page.get_by_label("Priority", exact=True).fill("-1000")
+    expect(found).to_contain_text("never wins")
+    page.get_by_label("Not visitors, as text").fill("signed:in,out")
+    expect(found).to_contain_text("lets no visitor in")
+    found.get_by_role("button", name="Let everyone in").click()
+    expect(page.get_by_label("Not visitors, as text")).to_have_value("")
+    found.get_by_role("button", name=re.compile("^Give it priority")).click()
+    expect(found).not_to_be_visible()
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("Saved A mended rule")).to_be_visible()
+
+
+def test_a_topic_has_pages_and_a_listing_and_each_can_be_meant(page):
+    new_rule(page, "Food")
+    include = page.get_by_label("Include, as text", exact=True)
+
+    def which(name):
+        return page.get_by_role("group", name="Which of it").get_by_role("button", name=re.compile(f"^{name}"))
+
+    page.get_by_role("button", name="+ pages").click()
+    editor = page.get_by_role("dialog", name="A new term")
+    editor.get_by_role("button", name="term", exact=True).click()
+    editor.get_by_placeholder("Type to search").fill("food")
+    editor.get_by_role("option", name=re.compile("Food")).first.click()
+    expect(which("its pages")).to_contain_text("6 pages")
+    expect(which("its listing")).to_contain_text("1 page")
+    which("its listing").click()
+    editor.get_by_role("button", name="Done").click()
+    expect(include).to_have_value("term:topic/food | lists:term/topic/food")
+    expect(reach(page).get_by_role("status")).to_contain_text("7pages reached")
+
+    # The listing alone; then a section: below it, itself, or both.
+    page.get_by_role("button", name="lists Food", exact=True).click()
+    page.get_by_role("button", name="Take away", exact=True).click()
+    page.get_by_role("button", name="term Food", exact=True).click()
+    which("its listing").click()
+    which("its pages").click()
+    page.get_by_role("button", name="Done").click()
+    expect(include).to_have_value("lists:term/topic/food")
+    include.fill("within:/tickets")
+    page.get_by_role("button", name="within Tickets /tickets").click()
+    which("its listing").click()
+    page.get_by_role("group", name="Whether it is so").get_by_role("button", name="is not").click()
+    page.get_by_role("button", name="Done").click()
+    expect(include).to_have_value("-under:/tickets")
+    expect(page.get_by_role("button", name="not under Tickets /tickets")).to_be_visible()
+
+
+def test_a_page_is_tested_term_by_term_and_a_term_that_is_pointed_at_lights_its_pages_up(page):
+    open_rule(page, "Quiet checkout")
+    panel = reach(page)
+    expect(panel.get_by_role("region", name="What it takes over")).to_contain_text(
+        "Header taken over from Site header on 7 pages"
+    )
+    panel.get_by_label("Page to test").fill("fares")
+    page.get_by_role("option").filter(has_text="/tickets/fares").click()
+    expect(panel).to_contain_text("✓ yes: in Tickets✗ no: of type checkout")
+    expect(panel).to_contain_text("not reached")
+    page.reload()
+    expect(panel).to_contain_text("✗ no: of type checkout")
+    row = panel.get_by_role("button", name=re.compile("^Booked"))
+    row.click()
+    expect(row).to_have_attribute("aria-expanded", "true")
+    expect(panel).to_contain_text("Header, Footer, Aside end, Template: wins")
+
+    page.get_by_role("button", name="within Tickets /tickets").hover()
+    expect(panel.locator(".reach-page.lit")).to_have_count(6)
+    page.get_by_role("button", name=re.compile("^page Renew your pass")).hover()
+    expect(panel.locator(".reach-page.lit")).to_have_count(1)
+    page.get_by_label("Name of the rule").hover()
+    expect(panel.locator(".reach-page.lit")).to_have_count(0)
+    panel.get_by_role("link", name="See it in Pages").first.click()
+    expect(page).to_have_url(re.compile(r"/pages\?.*path=%2Ftickets%2Ffares"))
+
+
+def test_what_a_rule_does_is_looked_at_for_one_place_or_for_all(page):
+    open_rule(page, "Quiet checkout")
+    page.get_by_label("Include, as text", exact=True).fill("within:/tickets type:checkout | page:/")
+    panel = reach(page)
+    expect(panel).to_contain_text("wins 3 of 4")
+    choose(panel.get_by_label("Place to look at"), "Template")
+    expect(panel).to_contain_text("outranked by Pin: home")
+    choose(panel.get_by_label("Place to look at"), "All it does")
+    expect(panel).to_contain_text("wins 3 of 4")
+
+
+def test_a_page_that_gets_it_is_saved_for_and_looked_at_in_a_click(page):
+    open_rule(page, "Quiet checkout")
+    page.get_by_label("Include, as text", exact=True).fill("page:/about")
+    expect(page.get_by_text("Save, and look at a page that gets it")).to_be_visible()
+    page.get_by_role("button", name="About us", exact=True).click()
+    expect(page).to_have_url(re.compile(r"/preview\?path=%2Fabout"))
+    expect(page.frame_locator("iframe").first.locator("main")).to_be_visible()
+    expect(page.frame_locator("iframe").first.get_by_text("header · Slim header")).to_be_visible()
+
+
+def test_include_and_exclude_change_places(page):
+    open_rule(page, "Quiet checkout")
+    page.get_by_label("Include, as text", exact=True).fill("type:checkout")
+    page.get_by_label("Exclude, as text", exact=True).fill("page:/about")
+    page.get_by_role("button", name="Swap on and not on").click()
+    expect(page.get_by_label("Include, as text", exact=True)).to_have_value("page:/about")
+    expect(page.get_by_label("Exclude, as text", exact=True)).to_have_value("type:checkout")
