@@ -256,7 +256,7 @@ def test_w20_one_page_overrides_two_settings_and_the_others_follow_the_site(page
     # The page list tells the one apart, in a column like any other.
     page.get_by_role("link", name="Pages", exact=True).click()
     page.get_by_role("button", name="Columns").click()
-    page.get_by_role("menuitemcheckbox", name="Measure").click()
+    page.get_by_role("dialog", name="Columns").get_by_label("Measure").click()
     page.keyboard.press("Escape")
     search(page, "page:/about,/contact")
     expect(cell(page, "About us", "Measure")).to_have_attribute("aria-label", "Measure: wide")

@@ -115,7 +115,7 @@ def test_w01_a_footer_from_a_file_then_none_on_articles_on_five_pages_and_on_thr
     bar.get_by_role("button", name="Drop").click()
     pick(page, "Dogs and other animals", "Delays", "Sailing with children")
     bar.get_by_role("button", name="Add to a rule").click()
-    page.get_by_label("Rule to add them to").fill("None")
+    page.get_by_label("Rule to add them to", exact=True).fill("None")
     page.get_by_role("option", name=re.compile("None here footer.*3 pages")).click()
     expect(page.get_by_text("None here reaches 3 more pages. In the draft, not live yet.")).to_be_visible()
     publish(page)

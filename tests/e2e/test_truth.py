@@ -338,7 +338,7 @@ def test_a_rule_is_never_saved_half_made_and_keeps_its_piece_where_it_fits(page)
 
 def test_views_are_found_as_they_were_left(page):
     page.get_by_role("button", name="Columns").click()
-    page.get_by_role("menuitemcheckbox", name="Below header").click()
+    page.get_by_role("dialog", name="Columns").get_by_label("Below header").click()
     page.keyboard.press("Escape")
     search(page, "contact")
     page.get_by_label("Pick Contact").click()

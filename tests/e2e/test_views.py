@@ -197,7 +197,7 @@ def test_the_palette_leads_to_pages_rules_and_pieces_in_spite_of_slips(page):
     page.keyboard.press("Control+k")
     field.fill("rota")
     page.get_by_role("option", name=re.compile("^page The rota")).click()
-    expect(page.get_by_role("complementary", name="Why: Header on /crew/rota")).to_be_visible()
+    expect(page.get_by_role("complementary", name="What /crew/rota gets")).to_be_visible()
     # What was gone to last comes first.
     page.keyboard.press("Control+k")
     expect(page.get_by_role("option").first).to_contain_text("The rota")
@@ -205,6 +205,7 @@ def test_the_palette_leads_to_pages_rules_and_pieces_in_spite_of_slips(page):
     page.keyboard.press("ArrowDown")
     page.keyboard.press("Enter")
     expect(page.get_by_label("Name of the rule")).to_have_value("Quiet checkout")
+    expect(field).to_have_count(0)
     page.keyboard.press("?")
     expect(page.get_by_role("dialog", name="Keys")).to_contain_text("Pick a page and all below it")
 

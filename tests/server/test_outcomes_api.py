@@ -102,3 +102,30 @@ def test_pages_come_into_a_rule_and_go_out_of_it(api):
     assert (refused.status_code, refused.json()["code"]) == (409, "nothing-left")
     reaching = {one["id"]: one["pages"] for one in api.post("reaching", {"paths": ["/about", "/bring-your-bike"]}).json()["items"]}  # fmt: skip
     assert reaching[row["id"]] == 1
+
+
+def test_pages_tell_in_which_targets_they_are_not_the_same_for_everyone(api):
+    found = api.post("unlike", {"paths": ["/tickets/pay", "/nowhere", "/about"]}).json()
+    told = {row["path"]: set(row["targets"]) for row in found["items"]}
+    assert set(told) == {"/tickets/pay", "/about"} and all(row["told"] for row in found["items"])
+    for path, targets in told.items():
+        looks = api.get("looks", path=path).json()["looks"]
+        assert {one["target"] for look in looks for one in look["differs"]} <= targets
+    assert {"header", "footer"} <= told["/tickets/pay"], "the crew get the usual ones"
+    many = api.post("unlike", {"paths": ["/about"] * 150})
+    assert len(many.json()["items"]) == 100
+
+
+def test_a_trace_tells_when_it_changes_by_itself(api):
+    schedule = {"from": "2001-02-03T04:00", "until": "2097-01-01T00:00"}
+    rule = {"name": "A century", "priority": 900, "condition": {"include": "page:/about", "schedule": schedule},
+            "actions": [{"do": "fill", "slot": "header", "piece": "slim-header"}]}  # fmt: skip
+    api.post("rules", rule)
+    now = api.get("trace", path="/about", target="header").json()
+    assert (now["last"], now["next"]) == (None, None), "beyond the horizon"
+    soon = api.get("trace", path="/about", target="header", at="2096-12-01T00:00").json()
+    assert (soon["next"]["at"], soon["next"]["outcome"]["pieces"]) == ("2097-01-01T00:00:00", ["main-header"])
+    later = api.get("trace", path="/about", target="header", at="2097-01-02T00:00").json()
+    assert (later["last"]["at"], later["last"]["outcome"]["pieces"], later["next"]) == (
+        "2097-01-01T00:00:00", ["slim-header"], None,
+    )  # fmt: skip

@@ -146,3 +146,18 @@ def test_locks_tell_their_owner(api, site):
         "It sells.",
     )
     assert api.get("trace", path="/about", target="footer").json()["pin"]["owner"] == ""
+
+
+def test_one_choice_is_pinned_on_several_pages_each_alone_in_one_edit(api):
+    paths = ["/about", "/contact", "/tickets/fares", "/about"]
+    action = {"do": "fill", "slot": "header", "piece": "slim-header"}
+    answer = api.post("pins", {"paths": paths, "action": action})
+    assert (answer.status_code, answer.json()) == (200, {"pages": 3})
+    for path in paths:
+        pin = api.get("trace", path=path, target="header").json()["pin"]
+        assert pin["action"]["piece"] == "slim-header"
+    assert api.get("edits").json()["undo"]
+    refused = api.post("pins", {"paths": ["/about", "/nowhere"], "action": {**action, "piece": "main-header"}})
+    assert refused.status_code == 404
+    pin = api.get("trace", path="/about", target="header").json()["pin"]
+    assert pin["action"]["piece"] == "slim-header", "nothing half done is left"

@@ -363,3 +363,39 @@ def test_what_fits_at_the_caret_is_offered(api):
     assert found["offers"][0] == {"insert": "checkout", "label": "checkout", "about": "", "pages": 6}
     fact = api.post("completion", {"text": "type:check -ki", "caret": 99, "domain": "page"}).json()
     assert [offer["insert"] for offer in fact["offers"]] == ["kind:"]
+
+
+def test_changing_a_rule_is_tried_before_it_is_done(api):
+    rule = Rule.objects.get(name="Quiet checkout")
+    (saved,) = [row for row in api.get("rules").json()["items"] if row["id"] == rule.pk]
+    off = api.post("trial", {"rule": {**saved["rule"], "on": False}, "id": rule.pk}).json()
+    assert off["pages"] == saved["reach"] == len(off["paths"])
+    same = api.post("trial", {"rule": saved["rule"], "id": rule.pk, "position": saved["position"]}).json()
+    assert same == {"pages": 0, "paths": [], "untold": 0}
+    lower = api.post("trial", {"rule": {**saved["rule"], "priority": -900}, "id": rule.pk}).json()
+    assert 0 < lower["pages"] <= off["pages"]
+    assert api.post("trial", {"rule": saved["rule"], "id": 10**6}).status_code == 404
+    assert [row["rule"] for row in api.get("rules").json()["items"] if row["id"] == rule.pk] == [saved["rule"]]
+
+
+def test_the_same_is_done_to_several_rules_in_one_edit(api):
+    rows = [row for row in api.get("rules").json()["items"] if row["pin"] is None][:3]
+    ids = [row["id"] for row in rows]
+
+    def now():
+        return {row["id"]: row["rule"] for row in api.get("rules").json()["items"] if row["id"] in ids}
+
+    before = now()
+    assert api.post("rules/several", {"ids": [*ids, ids[0]], "do": "switch-off"}).json() == {"rules": 3}
+    assert [rule["on"] for rule in now().values()] == [False] * 3
+    edit = api.get("edits").json()["items"][0]
+    assert sorted(edit["parts"]) == sorted(f"rule/{number}" for number in ids)
+    assert api.post("rules/several", {"ids": ids, "do": "switch-off"}).json() == {"rules": 0}
+    assert api.post("rules/several", {"ids": ids, "do": "switch-on"}).json() == {"rules": 3}
+    assert now() == before
+    api.post("rules/several", {"ids": ids[:2], "do": "prioritise", "priority": 33})
+    assert [now()[number].get("priority", 0) for number in ids[:2]] == [33, 33]
+    refused = api.post("rules/several", {"ids": [ids[0], 10**6], "do": "remove"})
+    assert refused.status_code == 404 and set(now()) == set(ids), "nothing half done is left"
+    assert api.post("rules/several", {"ids": ids, "do": "remove"}).json() == {"rules": 3}
+    assert now() == {}

@@ -152,6 +152,28 @@ export const termPagesQuery = (site: string, terms: Shapes["TermTree"][]) =>
     },
   });
 
+/** On how many pages somebody would see a difference, were a rule so. */
+export const trialQuery = (site: string, body: Shapes["TrialRequest"]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "trial", body],
+    retry: false,
+    queryFn: () => answer(api.POST("/api/sites/{site}/trial", { params: { path: { site } }, body })),
+  });
+
+/** In which targets some pages are not the same for everyone at any time. */
+export const unlikeQuery = (site: string, paths: string[]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "unlike", paths],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      items(
+        api.POST("/api/sites/{site}/unlike", {
+          params: { path: { site }, query: { limit: 100 } },
+          body: { paths },
+        }),
+      ),
+  });
+
 /** What the checks find about a rule as it is edited. */
 export const judgedQuery = (site: string, body: Shapes["EditedRuleRequest"]) =>
   queryOptions({

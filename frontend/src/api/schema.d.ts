@@ -773,7 +773,8 @@ export interface paths {
         get?: never;
         /** @description Pin a choice on one page; it replaces what is pinned on the same target. */
         put: operations["pin"];
-        post?: never;
+        /** @description Pin the same choice on several pages, each alone, in one edit. */
+        post: operations["pinAll"];
         /** @description Take what is pinned on a target off a page. */
         delete: operations["unpin"];
         options?: never;
@@ -1010,6 +1011,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/rules/several": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Switch several rules, give them a priority, or remove them, in one edit. */
+        post: operations["changeSeveral"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/schedule": {
         parameters: {
             query?: never;
@@ -1141,6 +1159,40 @@ export interface paths {
         get: operations["getTrace"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/trial": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description On how many pages somebody would see a difference, were a rule so, and stood there. */
+        post: operations["tryRule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/unlike": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description In which targets some pages differ between visitors, or by themselves, from now on. */
+        post: operations["listUnlike"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1503,6 +1555,8 @@ export interface components {
             by: string | null;
             /** @description What it did */
             words: string;
+            /** @description What it touched: `rule/12`, `place/12`, `piece/SLUG`, `site` */
+            parts: string[];
             /** @description Whether it is taken back */
             undone: boolean;
             /** @description Whether it is of a kind that can be undone */
@@ -2535,6 +2589,13 @@ export interface components {
             /** @description The entries asked for, in their order */
             items: components["schemas"]["PieceVersion"][];
         };
+        /** @description One choice for several pages, each alone. */
+        PinAllRequest: {
+            /** @description The pages */
+            paths: string[];
+            /** @description What is to be done on each */
+            action: components["schemas"]["ActionTree"];
+        };
         /** @description What is pinned on this target, and what would stand in the way of a choice here. */
         PinInfo: {
             /** @description The id of the pin's rule; null where nothing is pinned */
@@ -2568,6 +2629,11 @@ export interface components {
             action: components["schemas"]["ActionTree"];
             /** @description Its priority; that of the choice it replaces, or 0, when not given */
             priority?: number | null;
+        };
+        /** @description What was pinned. */
+        PinnedInfo: {
+            /** @description On how many pages */
+            pages: number;
         };
         /** @description A slot through the lens. */
         PlaceInfo: {
@@ -3028,6 +3094,35 @@ export interface components {
             /** @description The settings, in the order in which they are shown */
             items: components["schemas"]["SettingTree"][];
         };
+        /** @description What was done to several rules. */
+        SeveralInfo: {
+            /** @description How many rules are otherwise now */
+            rules: number;
+        };
+        /** @description The same done to several rules. */
+        SeveralRequest: {
+            /** @description Their ids */
+            ids: number[];
+            /**
+             * @description What is done
+             *
+             *     * `switch-on` - switch-on
+             *     * `switch-off` - switch-off
+             *     * `prioritise` - prioritise
+             *     * `remove` - remove
+             */
+            do: components["schemas"]["SeveralRequestDoEnum"];
+            /** @description The priority that they get, where that is done */
+            priority?: number;
+        };
+        /**
+         * @description * `switch-on` - switch-on
+         *     * `switch-off` - switch-off
+         *     * `prioritise` - prioritise
+         *     * `remove` - remove
+         * @enum {string}
+         */
+        SeveralRequestDoEnum: "switch-on" | "switch-off" | "prioritise" | "remove";
         /**
          * @description * `error` - error
          *     * `warning` - warning
@@ -3510,6 +3605,37 @@ export interface components {
             default_template: boolean;
             /** @description Every action on the target, strongest first */
             entries: components["schemas"]["TraceEntry"][];
+            /** @description When it last changed by itself for this visitor; null for not lately */
+            last: components["schemas"]["TurnInfo"] | null;
+            /** @description When it will next; null for not soon */
+            next: components["schemas"]["TurnInfo"] | null;
+        };
+        /** @description What changing a rule would come to. */
+        TrialInfo: {
+            /** @description On how many pages somebody would see a difference at some time */
+            pages: number;
+            /** @description Some of them */
+            paths: string[];
+            /** @description Pages with more combinations of visitors than can be told apart */
+            untold: number;
+        };
+        /** @description A rule as it would be. */
+        TrialRequest: {
+            /** @description The rule as it would be */
+            rule: components["schemas"]["RuleTree"];
+            /** @description The saved rule that it stands for */
+            id: number;
+            /** @description Where it would stand; as now, when not given */
+            position?: number | null;
+        };
+        /** @description A moment at which a target changes by itself. */
+        TurnInfo: {
+            /** @description When, as a local date-time */
+            at: string;
+            /** @description What it comes to on the far side of it */
+            outcome: components["schemas"]["OutcomeInfo"];
+            /** @description Whether it is the widgets of a sidebar that change, not what stands there */
+            inside: boolean;
         };
         /** @description An edit that was undone, or done again. */
         TurnedEdit: {
@@ -3537,6 +3663,23 @@ export interface components {
          * @enum {string}
          */
         TypeEnum: "choice" | "text" | "switch" | "number";
+        /** @description Where a page is not the same for everyone at any time. */
+        UnlikeInfo: {
+            /** @description The path of the page */
+            path: string;
+            /** @description False where there are too many combinations of visitors to tell */
+            told: boolean;
+            /** @description The targets that differ between visitors or times */
+            targets: string[];
+        };
+        UnlikeInfoList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["UnlikeInfo"][];
+        };
         /** @description Something that names a piece. */
         UseInfo: {
             /**
@@ -8401,6 +8544,112 @@ export interface operations {
             };
         };
     };
+    pinAll: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinAllRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PinnedInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     unpin: {
         parameters: {
             query: {
@@ -10102,6 +10351,112 @@ export interface operations {
             };
         };
     };
+    changeSeveral: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeveralRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SeveralInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     readSchedule: {
         parameters: {
             query?: never;
@@ -10891,6 +11246,205 @@ export interface operations {
             };
             /** @description What is asked about is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    tryRule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TrialRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TrialInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listUnlike: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 100 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PathsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnlikeInfoList"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -2,15 +2,16 @@ import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import Chip from "@mui/material/Chip";
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { type ClipboardEvent, useState } from "react";
 import type { Shapes } from "../api/client";
-import { choicesQuery } from "../api/queries";
+import { choicesQuery, treeQuery } from "../api/queries";
+import { knownAndUnknown, pastedPaths } from "../parts/addresses";
 import { Segments } from "../parts/controls";
 import { SearchList } from "../parts/SearchList";
 import { useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { count } from "../parts/words";
-import type { Term, TermTree } from "./terms";
+import { NAMING_PAGES, type Term, type TermTree } from "./terms";
 import { type Half, halvesOf, termsOf, WhichOfIt } from "./WhichOfIt";
 
 const PAGE_FACTS: [string, string][] = [
@@ -67,6 +68,8 @@ export function TokenEditor({ term, domain, onChange }: Props) {
   );
   const [negated, setNegated] = useState(term?.negated ?? false);
   const [text, setText] = useState("");
+  const [unknown, setUnknown] = useState<string[]>([]);
+  const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
   const [halves, setHalves] = useState<Half[]>([]);
   // A fact that has a key, such as a field, keeps it as long as it is that fact.
   const key = term?.fact === fact ? term.key : "";
@@ -92,11 +95,28 @@ export function TokenEditor({ term, domain, onChange }: Props) {
     setText("");
     setHalves([]);
   };
+  /** Addresses that are pasted become values; those that the site has not are named. */
+  const paste = (event: ClipboardEvent) => {
+    const paths = NAMING_PAGES.includes(fact) ? pastedPaths(event.clipboardData.getData("text")) : null;
+    if (!paths) return;
+    event.preventDefault();
+    const known = new Set(tree?.paths);
+    const held = new Set(values.map((value) => value.text));
+    setNames(new Map([...names, ...paths.map((path) => [path, titleOf(path)] as const)]));
+    setValues([...values, ...paths.filter((path) => !held.has(path)).map((path) => ({ text: path }))]);
+    setUnknown(knownAndUnknown(paths, known)[1]);
+  };
+  const titleOf = (path: string) => tree?.titles[tree.paths.indexOf(path)] ?? path;
   const stated = { fact, key, values: fact === "all" ? [] : values, negated };
   const chosen = halves.length ? halves : halvesOf(stated);
   const done = () => ready && onChange(termsOf(stated, chosen));
   return (
-    <div className="popover" role="dialog" aria-label={term ? `Edit ${term.text}` : "A new term"}>
+    <div
+      className="popover"
+      role="dialog"
+      onPaste={paste}
+      aria-label={term ? `Edit ${term.text}` : "A new term"}
+    >
       <div className="facts">
         {facts.map(([name, label]) => (
           <Chip
@@ -162,6 +182,11 @@ export function TokenEditor({ term, domain, onChange }: Props) {
               </>
             )}
           </SearchList>
+          {unknown.length > 0 && (
+            <p className="field-error" role="alert">
+              Not on this site: {unknown.join(", ")}
+            </p>
+          )}
           <WhichOfIt term={stated} halves={chosen} onChange={setHalves} />
         </>
       )}

@@ -51,7 +51,8 @@ export function tokenText(term: Term): string {
   return `${term.negated ? "not " : ""}${fact} ${values.join(" or ")}`;
 }
 
-const NAMING_PAGES = ["page", "within", "under", "child"];
+/** The facts whose values are pages. */
+export const NAMING_PAGES = ["page", "within", "under", "child"];
 
 /** The address that stands beside the title on a token; empty where it names no single page. */
 export function tokenPath(term: Term): string {

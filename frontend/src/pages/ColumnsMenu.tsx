@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
-import Menu from "@mui/material/Menu";
-import MenuItem from "@mui/material/MenuItem";
+import FormControlLabel from "@mui/material/FormControlLabel";
+import Popover from "@mui/material/Popover";
 import { useMemo, useState } from "react";
 import type { Shapes } from "../api/client";
 import { useSite } from "../parts/site";
@@ -27,12 +27,22 @@ export function ColumnsMenu({ names, columns, shown, onChange }: Props) {
   const site = useSite();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const all = ["template", ...site.slots, ...site.settings.map((setting) => `setting:${setting.name}`)];
+  // A column that is put in comes before the first of those that the site has after it.
+  const shownAt = (name: string) => {
+    const after = names.findIndex((known) => all.indexOf(known) > all.indexOf(name));
+    return after < 0 ? names.length : after;
+  };
   const toggle = (name: string) =>
     onChange(
       names.includes(name)
         ? names.filter((known) => known !== name)
-        : all.filter((one) => one === name || names.includes(one)),
+        : names.toSpliced(shownAt(name), 0, name),
     );
+  const move = (name: string, by: number) => {
+    const from = names.indexOf(name);
+    onChange(names.toSpliced(from, 1).toSpliced(from + by, 0, name));
+  };
+  const hidden = all.filter((name) => !names.includes(name));
   return (
     <>
       <Button
@@ -42,34 +52,63 @@ export function ColumnsMenu({ names, columns, shown, onChange }: Props) {
             ? `${count(acting.length, "hidden column has", "hidden columns have")} something on these pages`
             : undefined
         }
-        aria-haspopup="menu"
+        aria-haspopup="dialog"
         onClick={(event) => setAnchor(event.currentTarget)}
       >
         {acting.length ? `Columns, ${acting.length} hidden in use` : "Columns"}
       </Button>
-      <Menu open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        {all.map((name) => (
-          <MenuItem
-            dense
-            key={name}
-            role="menuitemcheckbox"
-            aria-checked={names.includes(name)}
-            onClick={() => toggle(name)}
-          >
-            <Checkbox
-              disableRipple
-              tabIndex={-1}
-              checked={names.includes(name)}
-              slotProps={{ input: { "aria-hidden": true } }}
-            />
-            {targetName(name)}
-            {acting.some((column) => column.target === name) && (
-              <span className="mute">&nbsp;· has something here</span>
-            )}
-          </MenuItem>
-        ))}
-      </Menu>
+      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
+        <div className="popover" role="dialog" aria-label="Columns">
+          <ul className="columns">
+            {[...names, ...hidden].map((name) => (
+              <li key={name} className="row">
+                <FormControlLabel
+                  className="grow"
+                  label={
+                    <>
+                      {targetName(name)}
+                      {acting.some((column) => column.target === name) && (
+                        <span className="mute"> · has something here</span>
+                      )}
+                    </>
+                  }
+                  control={<Checkbox checked={names.includes(name)} onChange={() => toggle(name)} />}
+                />
+                {names.includes(name) && (
+                  <>
+                    <Step name={name} by={-1} off={names[0] === name} onMove={move} />
+                    <Step name={name} by={1} off={names.at(-1) === name} onMove={move} />
+                  </>
+                )}
+              </li>
+            ))}
+          </ul>
+        </div>
+      </Popover>
     </>
+  );
+}
+
+interface StepProps {
+  name: string;
+  by: 1 | -1;
+  off: boolean;
+  onMove: (name: string, by: number) => void;
+}
+
+/** One place to the left or to the right. */
+function Step({ name, by, off, onMove }: StepProps) {
+  const where = by < 0 ? "left" : "right";
+  return (
+    <Button
+      variant="text"
+      disabled={off}
+      sx={{ minWidth: 28 }}
+      aria-label={`${targetName(name)} one column to the ${where}`}
+      onClick={() => onMove(name, by)}
+    >
+      {by < 0 ? "←" : "→"}
+    </Button>
   );
 }
 

@@ -12,12 +12,17 @@ import {
 import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
 import { usePieces } from "../parts/site";
+import { useDebounced } from "../parts/useDebounced";
 import { targetName } from "../parts/words";
+import { ColumnWidth, type Widths } from "./ColumnWidth";
 import { type Ghosts, GridRow, type RowActions } from "./GridRow";
 import { stepFor } from "./keys";
+import { usePinMarks, useUnlike } from "./marks";
 import { ColumnCells } from "./strips";
 import { type Line, sectionOf } from "./tree";
+import { useDragPicking } from "./useDragPicking";
 
+const NO_PATHS: string[] = [];
 const ROW = 27;
 /** The least that the page column and a target's column need, in pixels. */
 const PAGE_WIDTH = 270;
@@ -43,6 +48,15 @@ interface Props {
   onPickAll: (numbers: number[]) => void;
   onChoose: (path: string, target: string) => void;
   onPin: (path: string, target: string) => void;
+  /** Look at a page as a whole. */
+  onOpen: (path: string) => void;
+  /** Pick some pages beside those that are. */
+  onPickThese: (numbers: number[]) => void;
+  /** Whether what is not the same for everyone is marked. */
+  marking: boolean;
+  /** Widths that were drawn, by target, in pixels. */
+  widths: Widths;
+  onWidths: (widths: Widths) => void;
   /** The list itself, for whoever gives the focus back to it. */
   focusOn: RefObject<HTMLDivElement | null>;
 }
@@ -63,6 +77,11 @@ export function Grid({
   onPickAll,
   onChoose,
   onPin,
+  onOpen,
+  onPickThese,
+  marking,
+  widths,
+  onWidths,
   focusOn: scroller,
 }: Props) {
   const { bySlug } = usePieces();
@@ -79,8 +98,21 @@ export function Grid({
   });
   const items = rows.getVirtualItems();
   const top = Math.max(0, Math.ceil(((rows.scrollOffset ?? 0) - 4) / ROW));
-  const template = `minmax(${PAGE_WIDTH}px, 2.6fr) repeat(${columns.length}, minmax(${CELL_WIDTH}px, 1fr))`;
-  const least = PAGE_WIDTH + columns.length * CELL_WIDTH;
+  const drawn = columns.map((column) => widths[column.target]);
+  const template = [
+    `minmax(${PAGE_WIDTH}px, 2.6fr)`,
+    ...drawn.map((width) => (width ? `${width}px` : `minmax(${CELL_WIDTH}px, 1fr)`)),
+  ].join(" ");
+  const least = drawn.reduce<number>((sum, width) => sum + (width ?? CELL_WIDTH), PAGE_WIDTH);
+  const marks = usePinMarks(tree, columns);
+  const inSight = marking
+    ? items.flatMap(({ index }) => {
+        const line = lines[index];
+        return line && !line.closed && !line.group ? [tree.paths[line.number] as string] : [];
+      })
+    : NO_PATHS;
+  const unlike = useUnlike(useDebounced(inSight, 120), marking);
+  const dragging = useDragPicking(lines, onPickThese);
 
   // An address that names a cell leads to it; later choices are made where one already is.
   const [address] = useState(chosen);
@@ -106,7 +138,7 @@ export function Grid({
     const row = reveal === null ? -1 : lines.findIndex((line) => line.number === reveal && !line.group);
     if (row >= 0) rows.scrollToIndex(row, { align: "center" });
   }, [reveal]);
-  const does = useNewest({ onToggle, onPick, onPickAll, onChoose });
+  const does = useNewest({ onToggle, onPick, onPickAll, onChoose, onOpen });
   const actions = useMemo<RowActions>(
     () => ({
       toggle: (line) => does.current.onToggle(line),
@@ -120,6 +152,10 @@ export function Grid({
         does.current.onChoose(path, target);
       },
       light: setLit,
+      open: (row, path) => {
+        setActive({ row, column: 0 });
+        does.current.onOpen(path);
+      },
     }),
     [does],
   );
@@ -156,8 +192,9 @@ export function Grid({
       case "pick-section":
         return onPickAll(sectionOf(line));
       case "open":
-        if (target) onChoose(path, target);
-        else if (line.hasPages) onToggle(line);
+        if (line.group) onToggle(line);
+        else if (target) onChoose(path, target);
+        else onOpen(path);
         return;
       case "pin":
         if (target) onPin(path, target);
@@ -177,6 +214,7 @@ export function Grid({
       tabIndex={0}
       onKeyDown={onKeyDown}
       onMouseLeave={() => setLit(null)}
+      {...dragging.handlers}
     >
       <div role="presentation" style={{ height: rows.getTotalSize(), position: "relative", minWidth: least }}>
         <div className="line head" role="row" aria-rowindex={1} style={{ gridTemplateColumns: template }}>
@@ -184,8 +222,13 @@ export function Grid({
             {head}
           </div>
           {columns.map((column) => (
-            <div role="columnheader" key={column.target}>
-              {targetName(column.target)}
+            <div role="columnheader" key={column.target} style={{ position: "relative" }}>
+              <span className="clip">{targetName(column.target)}</span>
+              <ColumnWidth
+                name={targetName(column.target)}
+                width={widths[column.target]}
+                onChange={(width) => onWidths({ ...widths, [column.target]: width })}
+              />
             </div>
           ))}
         </div>
@@ -203,6 +246,7 @@ export function Grid({
               below={lines[item.index + 1]}
               cells={cells}
               bySlug={bySlug}
+              dragged={dragging.holds(item.index)}
               picked={
                 line.group ? line.group.members.every((one) => picked.has(one)) : picked.has(line.number)
               }
@@ -211,6 +255,8 @@ export function Grid({
               chosen={!line.group && chosen.path === tree.paths[line.number] ? chosen.target : null}
               lit={lit}
               named={item.index === top}
+              marks={line.group ? undefined : marks.get(line.number)}
+              unlike={line.group ? undefined : unlike.get(tree.paths[line.number] as string)}
               actions={actions}
             />
           );

@@ -6,6 +6,7 @@ import { Lock } from "../parts/icons";
 import type { PieceRow } from "../parts/site";
 import { TemplateGlyph } from "../parts/TemplateGlyph";
 import { count, outcomeText, targetName } from "../parts/words";
+import { Mark, type PageMarks } from "./marks";
 import { bandKey, type Cell, type ColumnCells } from "./strips";
 import { type Line, sectionOf } from "./tree";
 
@@ -19,6 +20,8 @@ export interface RowActions {
   pickSection: (line: Line) => void;
   choose: (row: number, column: number, path: string, target: string) => void;
   light: (rule: number | null) => void;
+  /** Look at the page as a whole. */
+  open: (row: number, path: string) => void;
 }
 
 interface RowProps {
@@ -32,6 +35,8 @@ interface RowProps {
   cells: ColumnCells[];
   bySlug: Map<string, PieceRow>;
   picked: boolean;
+  /** Whether it is among the rows that are being drawn over. */
+  dragged: boolean;
   ghost: "added" | "missed" | undefined;
   /** The column of the cell that the arrows stand on, null in another row. */
   active: number | null;
@@ -41,6 +46,10 @@ interface RowProps {
   lit: number | null;
   /** Whether strips that come from above are named here, as it is the first row in sight. */
   named: boolean;
+  /** The choices that the page has of its own, by target. */
+  marks: PageMarks | undefined;
+  /** The targets in which it is not the same for everyone, where that is asked for. */
+  unlike: Set<string> | undefined;
   actions: RowActions;
 }
 
@@ -62,6 +71,8 @@ export const GridRow = memo(function GridRow(props: RowProps) {
         path={path}
         title={line.group?.name ?? (tree.titles[number] as string)}
         about={tree.types[number] || (tree.kinds[number] as string)}
+        opened={props.chosen === ""}
+        dragged={props.dragged}
         picked={props.picked}
         ghost={props.ghost}
         active={props.active === 0}
@@ -73,6 +84,8 @@ export const GridRow = memo(function GridRow(props: RowProps) {
         const first = !reader.joins(props.above, line);
         const target = reader.column.target;
         const by = cell.kind === "one" ? cell.outcome.by : null;
+        const mark = cell.kind === "one" ? props.marks?.get(target) : undefined;
+        const unlike = cell.kind === "one" && props.unlike?.has(target);
         return (
           <div
             role="gridcell"
@@ -93,6 +106,12 @@ export const GridRow = memo(function GridRow(props: RowProps) {
             onClick={() => actions.choose(row, index + 1, path, target)}
           >
             <CellBody cell={cell} named={first || props.named} bySlug={bySlug} />
+            {(mark || unlike) && (
+              <span className="cell-marks">
+                <Mark kind={mark?.kind} about={mark?.about} />
+                {unlike && <Mark kind="unlike" />}
+              </span>
+            )}
           </div>
         );
       })}
@@ -105,6 +124,9 @@ interface PageCellProps {
   path: string;
   title: string;
   about: string;
+  /** Whether it is the page that is looked at as a whole. */
+  opened: boolean;
+  dragged: boolean;
   picked: boolean;
   ghost: "added" | "missed" | undefined;
   active: boolean;
@@ -117,6 +139,8 @@ const PageCell = memo(function PageCell({
   path,
   title,
   about,
+  opened,
+  dragged,
   picked,
   ghost,
   active,
@@ -130,6 +154,8 @@ const PageCell = memo(function PageCell({
     line.group && "group",
     line.dim && "dim",
     active && "active",
+    opened && "opened",
+    dragged && "dragged",
   ]
     .filter(Boolean)
     .join(" ");
@@ -163,7 +189,13 @@ const PageCell = memo(function PageCell({
       ) : (
         <span className="toggle" />
       )}
-      <span className="clip">{title}</span>
+      {/* biome-ignore lint/a11y/noStaticElementInteractions: the grid has the keys; this is their way by pointer */}
+      <span
+        className="clip page-title"
+        onClick={() => (line.group ? actions.toggle(line) : actions.open(row, path))}
+      >
+        {title}
+      </span>
       {ghost && <span className="ghost">{ghost === "added" ? "would come in" : "would be missed"}</span>}
       {line.hasPages && !line.group && (
         <button
@@ -199,11 +231,19 @@ function CellBody({ cell, named, bySlug }: { cell: Cell; named: boolean; bySlug:
   }
   if (cell.outcome.state === "locked") return <Lock />;
   if (!named) return null;
-  const template = bySlug.get(cell.outcome.pieces[0] ?? "");
+  const [first, ...others] = cell.outcome.pieces;
+  const template = bySlug.get(first ?? "");
+  const text = outcomeText(cell.outcome, nameIn(bySlug));
   return (
     <>
       {template?.kind === "template" && <TemplateGlyph piece={template} />}
-      <span className="clip">{outcomeText(cell.outcome, nameIn(bySlug))}</span>
+      {others.length === 0 ? (
+        <span className="clip">{text}</span>
+      ) : (
+        <span className="clip stacked" title={text}>
+          {nameIn(bySlug)(first ?? "") ?? first} <b>+{others.length}</b>
+        </span>
+      )}
     </>
   );
 }
@@ -215,9 +255,17 @@ function colourOf(outcome: Shapes["OutcomeInfo"], bySlug: Map<string, PieceRow>)
   return filler ? (bySlug.get(filler)?.colour ?? "var(--empty)") : undefined;
 }
 
+/** The colours of a strip: where several pieces stand in one place, they lie side by side. */
 function stripStyle(cell: Cell, bySlug: Map<string, PieceRow>) {
   const colour = cell.kind === "one" ? colourOf(cell.outcome, bySlug) : undefined;
-  return colour ? ({ "--s": colour } as CSSProperties) : undefined;
+  if (!colour || cell.kind !== "one") return undefined;
+  const others = cell.outcome.pieces.slice(1, 3).map((slug) => bySlug.get(slug)?.colour ?? "var(--empty)");
+  const [second, third] = others;
+  return {
+    "--s": colour,
+    ...(second && { "--s2": second }),
+    ...(third && { "--s3": third }),
+  } as CSSProperties;
 }
 
 interface Marks {

@@ -2,6 +2,8 @@ import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import { type CSSProperties, type ReactNode, useState } from "react";
 import { Lock } from "../parts/icons";
+import { capital } from "../parts/words";
+import { Mark, type MarkKind, MEANS } from "./marks";
 
 const PIECE = { "--s": "var(--accent)" } as CSSProperties;
 
@@ -20,8 +22,17 @@ const MARKS: [string, ReactNode, string][] = [
     "Winter notice",
     "Decided, but not to be seen: the template of the page has no place for it.",
   ],
+  [
+    "cell first last",
+    <span key="stack" className="stacked">
+      Main header <b>+1</b>
+    </span>,
+    "Several pieces in one place, one below the other: the first is named, the others are counted.",
+  ],
   ["cell lit first last", "Main header", "Under the pointer: all pages that the same rule decides."],
 ];
+
+const KINDS = Object.keys(MEANS) as MarkKind[];
 
 /** What the marks of the list mean. */
 export function Legend() {
@@ -42,6 +53,16 @@ export function Legend() {
                   </div>
                 </dt>
                 <dd>{means}</dd>
+              </div>
+            ))}
+            {KINDS.map((kind) => (
+              <div key={kind}>
+                <dt>
+                  <Mark kind={kind} />
+                </dt>
+                <dd>
+                  {capital(MEANS[kind])}.{kind === "unlike" && " Marked where the lens asks for it."}
+                </dd>
               </div>
             ))}
             <div>

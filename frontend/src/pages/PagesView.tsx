@@ -1,33 +1,43 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useMemo, useRef, useState } from "react";
+import { type ClipboardEvent, useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { ApiError, type Shapes } from "../api/client";
 import { layoutQuery, searchQuery, type Tree, treeQuery } from "../api/queries";
+import { knownAndUnknown, pastedPaths } from "../parts/addresses";
 import { Chooser } from "../parts/controls";
 import { useKept, useLasting } from "../parts/memory";
 import { QueryField } from "../parts/QueryField";
 import { useAddress, useLens, usePieces, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
+import { count } from "../parts/words";
 import { useNewRule } from "../rules/newRuleDraft";
+import { ChooseRule } from "./ChooseRule";
 import { ColumnsMenu } from "./ColumnsMenu";
+import type { Widths } from "./ColumnWidth";
 import { Grid } from "./Grid";
 import { GridFrame } from "./GridFrame";
 import type { Ghosts } from "./GridRow";
 import { GROUPINGS, type Grouping, groupedLines, groupKey, useGroups } from "./groups";
 import { Legend } from "./Legend";
+import { usePinMarks } from "./marks";
 import { actionFor, doingText, type Meant, ruleFor } from "./newRule";
+import { PagePanel } from "./PagePanel";
 import { PickAlike } from "./PickAlike";
 import { PickBar } from "./PickBar";
+import { KeptSearches, Opening } from "./SearchMenu";
 import { TracePanel } from "./TracePanel";
 import { above, type Line, openAtFirst, sectionEnds, visibleLines, wayTo } from "./tree";
 import { usePins } from "./usePins";
+import { useReachOf } from "./useReachOf";
 import "./pages.css";
 
 const USUAL_COLUMNS = ["template", "header", "title", "aside-end", "above-footer", "footer"];
 /** Sections of at most so many pages stand open at first. */
 const OPEN_BELOW = 12;
 const ORDERS = Object.entries(GROUPINGS) as [Grouping, string][];
+/** Pages of which is asked at once how many a rule reaches. */
+const MOST_ASKED = 5000;
 const NO_PAGES: number[] = [];
 const NO_TITLES: string[] = [];
 const NO_COLUMNS: Shapes["TargetColumn"][] = [];
@@ -68,14 +78,30 @@ export function PagesView() {
   const pins = usePins();
   const put = usePut();
   const newRule = useNewRule();
+  const reachOf = useReachOf();
+  const found = useMemo(
+    () => [...(search.found ?? NO_PAGES)].map((number) => tree?.paths[number] as string),
+    [search.found, tree],
+  );
+  const [pasted, setPasted] = useState<{ known: number; unknown: string[] } | null>(null);
+  /** Addresses that are pasted into the search field pick their pages. */
+  const paste = (event: ClipboardEvent) => {
+    const paths = pastedPaths(event.clipboardData.getData("text"));
+    if (!paths || !tree) return;
+    event.preventDefault();
+    const [known, unknown] = knownAndUnknown(paths, new Set(tree.paths));
+    picks.add(known.map((path) => tree.paths.indexOf(path)));
+    setPasted({ known: known.length, unknown });
+  };
   const grid = useRef<HTMLDivElement>(null);
   const queryInput = useRef<HTMLInputElement>(null);
   useHotkeys("/", () => queryInput.current?.focus(), { preventDefault: true, useKey: true });
 
-  const columns = useMemo(
-    () => (layout.data?.columns ?? []).filter((column) => columnNames.includes(column.target)),
-    [layout.data, columnNames],
-  );
+  const columns = useMemo(() => {
+    const known = new Map(layout.data?.columns.map((column) => [column.target, column]));
+    return columnNames.flatMap((name) => known.get(name) ?? []);
+  }, [layout.data, columnNames]);
+  const [widths, setWidths] = useLasting<Widths>("widths", {});
   const path = get("path");
   const target = get("target");
   const toggle = ({ number, group }: Line) => {
@@ -97,10 +123,14 @@ export function PagesView() {
     if (groups) setOpenGroups(allOpen ? [] : groups.map(groupKey));
     else setOpen(allOpen ? [] : ends.map((_, number) => number));
   };
+  const close = () => {
+    set({ path: null, target: null });
+    grid.current?.focus();
+  };
   return (
     <>
       <div className="work">
-        <div className="bar">
+        <div className="bar" onPaste={paste}>
           <QueryField
             label="Find pages"
             placeholder="Type part of a title, or a condition such as type:article term:topic/food"
@@ -120,15 +150,44 @@ export function PagesView() {
             onChange={setColumnNames}
           />
           <Legend />
-          <Button
-            variant="outlined"
-            disabled={!search.condition}
-            title={search.condition ? undefined : "Waits for a condition without search words"}
-            onClick={() => newRule({ name: "", condition: { include: search.condition }, actions: [] })}
-          >
-            Make a rule from this
-          </Button>
+          <KeptSearches text={search.text} onUse={search.setText} />
+          {search.text.trim() !== "" && (
+            <>
+              {search.condition !== "" && found.length > 0 && found.length <= MOST_ASKED && (
+                <Opening name="Add to a rule" about="Add what is found to a rule" outlined>
+                  {() => (
+                    <ChooseRule
+                      label="Rule to add them to"
+                      paths={found}
+                      adding
+                      onChoose={(row) => reachOf.widen(row, search.condition)}
+                    />
+                  )}
+                </Opening>
+              )}
+              <Button
+                variant="outlined"
+                disabled={!search.condition}
+                title={search.condition ? undefined : "Waits for a condition without search words"}
+                onClick={() => newRule({ name: "", condition: { include: search.condition }, actions: [] })}
+              >
+                Make a rule from this
+              </Button>
+            </>
+          )}
         </div>
+        {pasted && (
+          <p className="note-box row" role="status">
+            <span className="grow">
+              Picked {count(pasted.known, "page")} by their addresses.
+              {pasted.unknown.length > 0 && ` Not on this site: ${pasted.unknown.slice(0, 5).join(", ")}`}
+              {pasted.unknown.length > 5 && ` and ${pasted.unknown.length - 5} more`}
+            </span>
+            <Button variant="text" onClick={() => setPasted(null)}>
+              Close
+            </Button>
+          </p>
+        )}
         {layout.isError && <p className="note-box bad">{layout.error.message}</p>}
         {tree?.paths.length === 0 && (
           <div className="column">
@@ -165,6 +224,11 @@ export function PagesView() {
             onToggle={toggle}
             onPick={picks.pick}
             onPickAll={picks.pickAll}
+            onPickThese={picks.add}
+            onOpen={(page) => set({ path: page, target: null })}
+            marking={get("anyone") !== ""}
+            widths={widths}
+            onWidths={setWidths}
             focusOn={grid}
             onChoose={(page, chosen) => set({ path: page, target: chosen })}
             onPin={(page, chosen) => {
@@ -183,6 +247,7 @@ export function PagesView() {
             numbers={picks.picked}
             columns={layout.data?.columns ?? NO_COLUMNS}
             onPut={put}
+            onPin={(action) => pins.pinAll(picks.paths, action)}
             onDo={(meant, action) => newRule(ruleFor(meant, doingText(action), action))}
             onDrop={picks.drop}
             onGhosts={(one) => setGhosts(one && ghostsOf(one))}
@@ -190,16 +255,17 @@ export function PagesView() {
           />
         )}
       </div>
-      {path && target && (
-        <TracePanel
+      {path && !target && tree && layout.data && tree.paths.includes(path) && (
+        <OpenPage
           path={path}
-          target={target}
-          pins={pins}
-          onClose={() => {
-            set({ path: null, target: null });
-            grid.current?.focus();
-          }}
-        >
+          tree={tree}
+          columns={layout.data.columns}
+          onChoose={(chosen) => set({ target: chosen })}
+          onClose={close}
+        />
+      )}
+      {path && target && (
+        <TracePanel path={path} target={target} pins={pins} onClose={close}>
           {tree && layout.data && (
             <PickAlike
               path={path}
@@ -212,6 +278,31 @@ export function PagesView() {
         </TracePanel>
       )}
     </>
+  );
+}
+
+interface OpenPageProps {
+  path: string;
+  tree: Tree;
+  columns: Shapes["TargetColumn"][];
+  onChoose: (target: string) => void;
+  onClose: () => void;
+}
+
+/** The page that is looked at as a whole. */
+function OpenPage({ path, tree, columns, onChoose, onClose }: OpenPageProps) {
+  const number = tree.paths.indexOf(path);
+  const marks = usePinMarks(tree, columns);
+  return (
+    <PagePanel
+      path={path}
+      title={tree.titles[number] ?? path}
+      number={number}
+      columns={columns}
+      marks={marks.get(number)}
+      onChoose={onChoose}
+      onClose={onClose}
+    />
   );
 }
 
@@ -275,7 +366,8 @@ function usePicks(tree: Tree | undefined, lines: Line[]) {
     }
     put(next);
   };
-  return { picked, paths: known, pick, pickAll, drop: () => setPaths([]) };
+  const add = (numbers: number[]) => put(new Set([...picked, ...numbers]));
+  return { picked, paths: known, pick, pickAll, add, drop: () => setPaths([]) };
 }
 
 /** From picked pages to a new rule in the editor. */

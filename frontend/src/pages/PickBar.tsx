@@ -11,7 +11,7 @@ import { SearchList } from "../parts/SearchList";
 import { usePieces, useSite } from "../parts/site";
 import { count, KIND_ORDER, targetName } from "../parts/words";
 import { ChooseRule } from "./ChooseRule";
-import type { Meant } from "./newRule";
+import { actionFor, type Meant } from "./newRule";
 import { standing } from "./standing";
 import { useReachOf } from "./useReachOf";
 
@@ -24,6 +24,8 @@ interface Props {
   columns: Shapes["TargetColumn"][];
   /** Make a rule that puts a piece on the pages that are meant. */
   onPut: (meant: Meant, piece: string) => void;
+  /** Pin a piece on each of the picked pages alone. */
+  onPin: (action: Action) => void;
   /** Make a rule that does something else there. */
   onDo: (meant: Meant, action: Action) => void;
   onDrop: () => void;
@@ -38,14 +40,20 @@ const WAYS = {
   put: (pages: string) => `Put a piece on ${pages}`,
   empty: (pages: string) => `Leave a place empty on ${pages}`,
   set: (pages: string) => `Set a setting on ${pages}`,
+  pin: (pages: string) => `Pin a piece on each of ${pages}`,
   add: (pages: string) => `Add ${pages} to a rule`,
   leaveOut: (pages: string) => `Leave ${pages} out of a rule`,
 } as const;
 type Way = keyof typeof WAYS;
+/** The ways that are about the picked pages themselves, whatever else a condition would reach. */
+const OF_PICKED: Way[] = ["add", "leaveOut", "pin"];
+/** Pages on which a choice is pinned at once; a rule is the better way for more. */
+const MOST_PINNED = 100;
 
 /** What the picked pages have in common, and the way from there to a rule. What is picked is what is meant. */
-export function PickBar({ paths, numbers, columns, onPut, onDo, onDrop, onGhosts, onReveal }: Props) {
+export function PickBar({ paths, numbers, columns, onPut, onPin, onDo, onDrop, onGhosts, onReveal }: Props) {
   const site = useSite();
+  const { bySlug } = usePieces();
   const suggestions = useQuery(suggestionsQuery(site.slug, paths));
   const [wider, setWider] = useState("");
   const [doing, setDoing] = useState<Way | null>(null);
@@ -131,9 +139,14 @@ export function PickBar({ paths, numbers, columns, onPut, onDo, onDrop, onGhosts
           More
         </Button>
         <Menu open={more !== null} anchorEl={more} onClose={() => setMore(null)}>
-          {(["empty", "set", "leaveOut"] as const).map((way) => (
-            <MenuItem dense key={way} onClick={() => open(way)}>
-              {WAYS[way](way === "leaveOut" ? picked : reached)} …
+          {(["empty", "set", "pin", "leaveOut"] as const).map((way) => (
+            <MenuItem
+              dense
+              key={way}
+              disabled={way === "pin" && paths.length > MOST_PINNED}
+              onClick={() => open(way)}
+            >
+              {WAYS[way](OF_PICKED.includes(way) ? picked : reached)} …
             </MenuItem>
           ))}
         </Menu>
@@ -169,7 +182,7 @@ export function PickBar({ paths, numbers, columns, onPut, onDo, onDrop, onGhosts
           <div
             className="popover"
             role="dialog"
-            aria-label={WAYS[doing](doing === "add" || doing === "leaveOut" ? picked : reached)}
+            aria-label={WAYS[doing](OF_PICKED.includes(doing) ? picked : reached)}
           >
             {doing === "put" && (
               <ChoosePiece
@@ -177,6 +190,20 @@ export function PickBar({ paths, numbers, columns, onPut, onDo, onDrop, onGhosts
                 label="Piece to put on these pages"
                 onChoose={(piece) => onPut(meant, piece)}
               />
+            )}
+            {doing === "pin" && (
+              <>
+                <p className="mute">A choice of each page's own, which stays when rules change.</p>
+                <ChoosePiece
+                  kinds={KIND_ORDER}
+                  label="Piece to pin on these pages"
+                  onChoose={(slug) => {
+                    const piece = bySlug.get(slug);
+                    close();
+                    if (piece) onPin(actionFor(piece));
+                  }}
+                />
+              </>
             )}
             {doing === "empty" && (
               <ChooseTarget

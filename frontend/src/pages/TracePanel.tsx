@@ -20,6 +20,7 @@ import { AddHere } from "./AddHere";
 import { Looks } from "./Looks";
 import { PinBox } from "./PinBox";
 import { ReachHere } from "./ReachHere";
+import { RuleHere } from "./RuleHere";
 import type { Pins } from "./usePins";
 import { VaryHere } from "./VaryHere";
 import { WhyNot } from "./WhyNot";
@@ -77,7 +78,7 @@ export function TracePanel({ path, target, pins, onClose, children }: Props) {
               <Button
                 variant="outlined"
                 component={Link}
-                to={linkTo(`rules/${found.outcome.by}`, { target })}
+                to={linkTo(`rules/${found.outcome.by}`, { target, test: path })}
               >
                 Open the rule
               </Button>
@@ -144,11 +145,25 @@ function OutcomeBox({ found }: { found: Shapes["TraceInfo"] }) {
           "no rule decides this here"
         )}
       </div>
+      <Turned turn={found.last} lead="since" tail="before that" />
+      <Turned turn={found.next} lead="until" tail="then" />
       {!found.seated && found.outcome.pieces.length > 0 && (
         <div style={{ color: "var(--warn)" }}>
           Not to be seen: the template of this page has no place for it.
         </div>
       )}
+    </div>
+  );
+}
+
+/** When it changes by itself, and what there is on the other side of that moment. */
+function Turned({ turn, lead, tail }: { turn: Shapes["TurnInfo"] | null; lead: string; tail: string }) {
+  const { bySlug } = usePieces();
+  if (!turn) return null;
+  const other = turn.inside ? "other widgets" : outcomeText(turn.outcome, (slug) => bySlug.get(slug)?.name);
+  return (
+    <div className="mute">
+      {lead} {when(turn.at)}, {tail} {other}
     </div>
   );
 }
@@ -190,6 +205,7 @@ function Rung({
             <b>{entry.name}</b>
           </Link>
           <span className="state">{stateName(entry.state)}</span>
+          <RuleHere id={entry.rule} name={entry.name} />
         </div>
         <div className="mute row">
           <Doing action={entry.action} />

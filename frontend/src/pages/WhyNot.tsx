@@ -1,13 +1,13 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { answer, api, type Shapes } from "../api/client";
+import type { Shapes } from "../api/client";
 import { rulesQuery, whyNotQuery } from "../api/queries";
 import { PieceName } from "../parts/PieceName";
 import { SearchList } from "../parts/SearchList";
 import { useLens, usePieces, useSite } from "../parts/site";
-import { useAct } from "../parts/useAct";
 import { capital, count, targetOf } from "../parts/words";
+import { useChangeRule } from "../rules/useChangeRule";
 
 type Row = Shapes["RuleRow"];
 type Remedy = Shapes["RemedyInfo"];
@@ -78,7 +78,9 @@ interface AnswerProps {
 function Answer({ path, target, rule, onOther }: AnswerProps) {
   const site = useSite();
   const asked = useQuery(whyNotQuery(site.slug, { path, target, rule, ...useLens() }));
-  const mend = useRemedy();
+  const change = useChangeRule();
+  const mend = ({ rule, tree, position, words }: Remedy) =>
+    change(rule, tree, position, `Done: ${words.charAt(0).toLowerCase()}${words.slice(1)}`);
   const found = asked.data;
   return (
     <section className="why-not" aria-label="Why not" aria-busy={asked.isPending}>
@@ -103,22 +105,4 @@ function Answer({ path, target, rule, onOther }: AnswerProps) {
       </Button>
     </section>
   );
-}
-
-/** Carry a remedy out: the changed rule is saved, or moved. */
-function useRemedy() {
-  const site = useSite();
-  const rules = useQuery(rulesQuery(site.slug, useLens())).data;
-  const act = useAct();
-  return ({ rule, tree, position, words }: Remedy) =>
-    act(async () => {
-      const version = rules?.find((row) => row.id === rule)?.version ?? 0;
-      const params = { path: { site: site.slug, number: rule }, header: { "If-Match": `"${version}"` } };
-      await answer(
-        position === null
-          ? api.PUT("/api/sites/{site}/rules/{number}", { params, body: tree })
-          : api.POST("/api/sites/{site}/rules/{number}/position", { params, body: { position } }),
-      );
-      return `Done: ${words.charAt(0).toLowerCase()}${words.slice(1)}. In the draft, not live yet.`;
-    });
 }

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
+import { count } from "../parts/words";
 
 /** Pinning on one page: an ordinary rule for that page alone, changed and taken off where it stands. */
 export function usePins() {
@@ -22,6 +23,14 @@ export function usePins() {
       );
       return `Pinned on ${path}, by the rule ${made.rule.name}. It is in the draft, not live yet.`;
     });
+  const pinAll = (paths: string[], action: Shapes["ActionTree"]) =>
+    act(async () => {
+      const body = { paths, action };
+      const made = await answer(
+        api.POST("/api/sites/{site}/pins", { params: { path: { site: site.slug } }, body }),
+      );
+      return `Pinned on ${count(made.pages, "page")}, each alone. It is in the draft, not live yet.`;
+    });
   const unpin = (path: string, target: string) =>
     act(async () => {
       await api.DELETE("/api/sites/{site}/pins", {
@@ -29,7 +38,7 @@ export function usePins() {
       });
       return `Taken off ${path}. It is in the draft, not live yet.`;
     });
-  return { pinning, setPinning, pin, unpin };
+  return { pinning, setPinning, pin, pinAll, unpin };
 }
 
 export type Pins = ReturnType<typeof usePins>;

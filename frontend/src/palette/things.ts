@@ -65,7 +65,7 @@ export const pagesAsThings = (found: { text: string; label: string }[]): Thing[]
     name: page.label,
     about: page.text,
     to: "pages",
-    params: { path: page.text, target: "header" },
+    params: { path: page.text },
   }));
 
 export const keyOf = (thing: Thing) => `${thing.sort} ${thing.to} ${thing.about} ${thing.name}`;

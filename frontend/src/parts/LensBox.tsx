@@ -1,4 +1,6 @@
 import Button from "@mui/material/Button";
+import Checkbox from "@mui/material/Checkbox";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Shapes } from "../api/client";
 import { lensQuery } from "../api/queries";
@@ -13,7 +15,7 @@ import { useAddress, useLens, useSite } from "./site";
 export default function LensBox() {
   const site = useSite();
   const lens = useLens();
-  const { set } = useAddress();
+  const { get, set } = useAddress();
   const read = useQuery(lensQuery(site.slug, lens));
   const tellError = useTellError();
   const change = async (facts: Shapes["LensFacts"]) => {
@@ -44,6 +46,15 @@ export default function LensBox() {
           Now
         </Button>
       </div>
+      <FormControlLabel
+        label="Mark in the list of pages what is not the same for anyone, at any time"
+        control={
+          <Checkbox
+            checked={get("anyone") !== ""}
+            onChange={(event) => set({ anyone: event.target.checked ? "marked" : null })}
+          />
+        }
+      />
       <Coming />
       <KeptLenses />
       <p className="mute">{lens.at ? "In the time of the site." : "Now. Set a moment to see another."}</p>

@@ -1,13 +1,33 @@
+import {
+  closestCenter,
+  DndContext,
+  type DragEndEvent,
+  KeyboardSensor,
+  PointerSensor,
+  useSensor,
+  useSensors,
+} from "@dnd-kit/core";
+import {
+  arrayMove,
+  SortableContext,
+  sortableKeyboardCoordinates,
+  useSortable,
+  verticalListSortingStrategy,
+} from "@dnd-kit/sortable";
+import { CSS } from "@dnd-kit/utilities";
 import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import { useState } from "react";
 import type { Shapes } from "../api/client";
 import { ChoosePiece } from "../parts/ChoosePiece";
 import { Chooser } from "../parts/controls";
+import { Grip } from "../parts/icons";
 import { PieceName } from "../parts/PieceName";
 import { SettingValue, usualValue } from "../parts/SettingValue";
 import { usePieces, useSite } from "../parts/site";
 import { count, DOES, kindFor, settingOf, targetName, targetOf } from "../parts/words";
+
+import { PlaceMap } from "./PlaceMap";
 
 type Action = Shapes["ActionTree"];
 
@@ -16,6 +36,8 @@ interface Props {
   wins: Map<string, Shapes["TargetMeasures"]>;
   reached: number;
   includes: boolean;
+  /** A page that the rule reaches; the site's first where it reaches none. */
+  path: string;
   problemAt: (pointer: string) => string | undefined;
   onChange: (actions: Action[]) => void;
 }
@@ -23,38 +45,72 @@ interface Props {
 const ADDING = ["prepend", "append"];
 
 /** What a rule does: a line a target. */
-export function Actions({ actions, wins, reached, includes, problemAt, onChange }: Props) {
+export function Actions({ actions, wins, reached, includes, path, problemAt, onChange }: Props) {
   const site = useSite();
   const targets = ["template", ...site.slots, ...site.settings.map((setting) => `setting:${setting.name}`)];
   const change = (place: number, action: Action) =>
     onChange(actions.map((known, at) => (at === place ? action : known)));
+  const sensors = useSensors(
+    useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
+    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+  );
+  // An action is known by its place, and ids begin with 1.
+  const ids = actions.map((_, place) => place + 1);
+  const onDragEnd = ({ active, over }: DragEndEvent) => {
+    if (over) onChange(arrayMove(actions, Number(active.id) - 1, Number(over.id) - 1));
+  };
+  const nameAt = (id: unknown) => {
+    const action = actions[Number(id) - 1];
+    return (action && targetName(targetOf(action))) || "The line";
+  };
+  type Held = { active: { id: unknown }; over: { id: unknown } | null };
+  const announcements = {
+    onDragStart: ({ active }: Pick<Held, "active">) => `Lifted ${nameAt(active.id)}`,
+    onDragOver: ({ active, over }: Held) =>
+      over ? `${nameAt(active.id)} would be line ${over.id}` : undefined,
+    onDragEnd: ({ active, over }: Held) => (over ? `${nameAt(active.id)} is line ${over.id}` : undefined),
+    onDragCancel: ({ active }: Pick<Held, "active">) => `${nameAt(active.id)} stays where it was`,
+  };
   return (
-    <div>
-      {actions.map((action, place) => (
-        <Doing
-          // biome-ignore lint/suspicious/noArrayIndexKey: an action is its place; a rule may state the same twice
-          key={place}
-          action={action}
-          targets={targets}
-          wins={wins.get(targetOf(action))}
-          reached={reached}
-          includes={includes}
-          problem={problemAt(`/actions/${place}`)}
-          onChange={(changed) => change(place, changed)}
-          onRemove={() => onChange(actions.filter((_, at) => at !== place))}
-        />
-      ))}
-      <div style={{ borderTop: "1px solid var(--line)", paddingTop: 8 }}>
+    <DndContext
+      sensors={sensors}
+      collisionDetection={closestCenter}
+      onDragEnd={onDragEnd}
+      accessibility={{ announcements }}
+    >
+      <SortableContext items={ids} strategy={verticalListSortingStrategy}>
+        {actions.map((action, place) => (
+          <Doing
+            // biome-ignore lint/suspicious/noArrayIndexKey: an action is its place; a rule may state the same twice
+            key={place}
+            id={place + 1}
+            action={action}
+            targets={targets}
+            wins={wins.get(targetOf(action))}
+            reached={reached}
+            includes={includes}
+            problem={problemAt(`/actions/${place}`)}
+            onChange={(changed) => change(place, changed)}
+            onRemove={() => onChange(actions.filter((_, at) => at !== place))}
+          />
+        ))}
+      </SortableContext>
+      <div className="row" style={{ borderTop: "1px solid var(--line)", paddingTop: 8 }}>
         <button type="button" className="token add" onClick={() => onChange([...actions, UNSET])}>
           + something
         </button>
+        <PlaceMap path={path} onChoose={(target) => onChange([...actions, blankOn(target)])} />
       </div>
-    </div>
+    </DndContext>
   );
 }
 
 /** An action before anything about it is chosen. */
 const UNSET: Action = { do: "fill", slot: "" };
+
+/** An action on a target before it is chosen what is put there. */
+const blankOn = (target: string): Action =>
+  target === "template" ? { do: "use" } : { do: "fill", slot: target };
 
 /** The action on another target, with what it acts with where that fits there too. */
 function onTarget(
@@ -74,6 +130,7 @@ function onTarget(
 }
 
 interface DoingProps {
+  id: number;
   action: Action;
   targets: string[];
   wins: Shapes["TargetMeasures"] | undefined;
@@ -84,11 +141,24 @@ interface DoingProps {
   onRemove: () => void;
 }
 
-function Doing({ action, targets, wins, reached, includes, problem, onChange, onRemove }: DoingProps) {
+function Doing({ id, action, targets, wins, reached, includes, problem, onChange, onRemove }: DoingProps) {
   const { bySlug } = usePieces();
   const { settings } = useSite();
   const [anchor, setAnchor] = useState<HTMLElement | null>(null);
+  const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id });
   const target = targetOf(action);
+  const held = { ref: setNodeRef, style: { transform: CSS.Translate.toString(transform), transition } };
+  const handle = (
+    <button
+      type="button"
+      className="handle"
+      {...attributes}
+      {...listeners}
+      aria-label={`Move ${targetName(target) || "this line"}, line ${id}`}
+    >
+      <Grip />
+    </button>
+  );
   const piece = action.piece ?? action.template;
   const where = (
     <Chooser
@@ -108,7 +178,8 @@ function Doing({ action, targets, wins, reached, includes, problem, onChange, on
   if (setting)
     return (
       <>
-        <div className="doing">
+        <div className="doing" {...held}>
+          {handle}
           {where}
           <span className="mute">set to</span>
           <SettingValue
@@ -142,7 +213,8 @@ function Doing({ action, targets, wins, reached, includes, problem, onChange, on
   };
   return (
     <>
-      <div className="doing">
+      <div className="doing" {...held}>
+        {handle}
         {where}
         <Chooser
           label={`What to do with ${targetName(target) || "it"}`}

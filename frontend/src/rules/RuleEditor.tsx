@@ -150,17 +150,15 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
               onChange={(event) => edit({ ...tree, priority: Math.trunc(Number(event.target.value)) || 0 })}
             />{" "}
             <PriorityWords priority={tree.priority ?? 0} id={row?.id ?? null} />{" "}
-            {reached?.specificity_on !== "none" && (
-              // It keeps its room while it is worked out, so that nothing below moves under the pointer.
-              <span
-                className="mute"
-                style={{ fontSize: 12.5, whiteSpace: "nowrap", visibility: reached ? undefined : "hidden" }}
-              >
-                specificity{" "}
-                <span className="mono">{specificityText(reached?.specificity ?? [0, 0, 0, 0])}</span> on{" "}
-                {reached?.specificity_on === "all" ? "every page" : "most pages"}
-              </span>
-            )}
+            {/* It keeps its room while it is worked out, so that nothing below moves under the pointer. */}
+            <div className="mute specificity">
+              {reached && reached.specificity_on !== "none" && (
+                <>
+                  specificity <span className="mono">{specificityText(reached.specificity)}</span> on{" "}
+                  {reached.specificity_on === "all" ? "every page" : "most pages"}
+                </>
+              )}
+            </div>
           </Line>
           <FieldError problem={editing.problemAt("/priority")} />
         </section>
@@ -171,6 +169,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
           actions={tree.actions ?? []}
           wins={wins}
           reached={reached?.reached ?? 0}
+          path={(reached?.gets ?? reached?.pages.find((page) => page.standing === "reached"))?.path ?? "/"}
           includes={(tree.condition?.include ?? "") !== ""}
           problemAt={(pointer) => editing.problemUnder(pointer)?.message}
           onChange={(changed) => edit({ ...tree, actions: changed })}

@@ -1,5 +1,6 @@
 import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
+import Checkbox from "@mui/material/Checkbox";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { Grip } from "../parts/icons";
@@ -15,10 +16,13 @@ interface ItemProps {
   unsaved: boolean;
   pages: number;
   findings: Shapes["FindingInfo"][];
+  /** Whether it is one of several that something is done to; null while rules are not picked. */
+  picked: boolean | null;
+  onPick: () => void;
 }
 
 /** A rule of the list: what it acts on, where, for whom, how far it reaches and wins. */
-export function RuleItem({ row, number, chosen, unsaved, pages, findings }: ItemProps) {
+export function RuleItem({ row, number, chosen, unsaved, pages, findings, picked, onPick }: ItemProps) {
   const linkTo = useLinkTo();
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: row.id });
   const on = row.rule.on ?? true;
@@ -31,15 +35,25 @@ export function RuleItem({ row, number, chosen, unsaved, pages, findings }: Item
       className={["rule-item", chosen && "on", !on && "off"].filter(Boolean).join(" ")}
       style={{ transform: CSS.Translate.toString(transform), transition }}
     >
-      <button
-        type="button"
-        className="handle"
-        {...attributes}
-        {...listeners}
-        aria-label={`Move ${row.rule.name}, number ${number}`}
-      >
-        <Grip />
-      </button>
+      {picked === null ? (
+        <button
+          type="button"
+          className="handle"
+          {...attributes}
+          {...listeners}
+          aria-label={`Move ${row.rule.name}, number ${number}`}
+        >
+          <Grip />
+        </button>
+      ) : (
+        <Checkbox
+          size="small"
+          sx={{ padding: 0, alignSelf: "start" }}
+          checked={picked}
+          slotProps={{ input: { "aria-label": `Pick ${row.rule.name}` } }}
+          onChange={onPick}
+        />
+      )}
       <Link
         to={linkTo(`rules/${row.id}`)}
         className="grow plainly"

@@ -2,6 +2,7 @@ import {
   closestCenter,
   DndContext,
   type DragEndEvent,
+  type DragOverEvent,
   KeyboardSensor,
   PointerSensor,
   useSensor,
@@ -9,17 +10,31 @@ import {
 } from "@dnd-kit/core";
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import Button from "@mui/material/Button";
-import { Fragment } from "react";
+import { useQuery } from "@tanstack/react-query";
+import { Fragment, useMemo, useState } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
+import { editsQuery, trialQuery } from "../api/queries";
 import { Chooser, LabelledField } from "../parts/controls";
 import type { DraftEntry } from "../parts/drafts";
 import { useKept } from "../parts/memory";
-import { useLinkTo } from "../parts/site";
+import { useLinkTo, useSite } from "../parts/site";
+import { useDebounced } from "../parts/useDebounced";
 import { count, targetName } from "../parts/words";
-import { bandName, bandsOf, FILTERS, type Filter, fits, inOrder, priorityOf, type Row } from "./bands";
+import {
+  bandName,
+  bandsOf,
+  editorsOf,
+  type Filter,
+  filtersOf,
+  fits,
+  inOrder,
+  priorityOf,
+  type Row,
+} from "./bands";
 import { isNew, useNewRule } from "./newRuleDraft";
 import { RuleItem } from "./RuleItem";
+import { SeveralBar } from "./SeveralBar";
 
 type Finding = Shapes["FindingInfo"];
 
@@ -36,7 +51,6 @@ interface Props {
 }
 
 const NONE: Finding[] = [];
-const FILTER_OPTIONS = Object.entries(FILTERS) as [Filter, string][];
 
 /** The rules as they win, by priority and place, each with its reach and where it wins. */
 export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Props) {
@@ -50,12 +64,16 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
     useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
   );
+  const [several, setSeveral] = useState<Set<number> | null>(null);
+  const [lifted, setLifted] = useState<{ row: Row; over: Row } | null>(null);
+  const edits = useQuery(editsQuery(useSite().slug)).data?.items;
+  const editors = useMemo(() => editorsOf(edits ?? []), [edits]);
   const ordered = inOrder(rules);
   const narrowed = text !== "" || filter !== "all" || target !== "";
   const fitting = ordered.filter(
     (row) =>
       `${row.rule.name} ${row.rule.note} ${row.where}`.toLowerCase().includes(text.toLowerCase()) &&
-      fits(row, filter, findings.get(row.id)?.length ?? 0) &&
+      fits(row, filter, findings.get(row.id)?.length ?? 0, editors.get(row.id)) &&
       (!target || row.by_target.some((one) => one.target === target)),
   );
   const pins = rules.filter((row) => row.pin);
@@ -65,7 +83,10 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
   const places = new Map<unknown, number>(ordered.map((row, at) => [row.id, at]));
   const rowOf = (id: unknown) => ordered[places.get(id) as number] as Row;
   const placeOf = (id: unknown) => (places.get(id) as number) + 1;
+  const onDragOver = ({ active, over }: DragOverEvent) =>
+    setLifted(over && over.id !== active.id ? { row: rowOf(active.id), over: rowOf(over.id) } : null);
   const onDragEnd = ({ active, over }: DragEndEvent) => {
+    setLifted(null);
     if (over && over.id !== active.id) onPlace(rowOf(active.id), rowOf(over.id), placeOf(over.id));
   };
   const where = (id: unknown, over: unknown) => {
@@ -84,6 +105,11 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
       over ? `${named(active.id)} is number ${placeOf(over.id)}${where(active.id, over.id)}` : undefined,
     onDragCancel: ({ active }: { active: { id: unknown } }) => `${named(active.id)} stays where it was`,
   };
+  const toggle = (id: number) => {
+    const next = new Set(several);
+    if (!next.delete(id)) next.add(id);
+    setSeveral(next);
+  };
   const fresh = drafts.filter((draft) => isNew(draft.id));
   const targets = [...new Set(rules.flatMap((row) => row.by_target.map((one) => one.target)))].sort();
   return (
@@ -98,17 +124,27 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
         </Button>
       </div>
       <div className="row" style={{ padding: "0 10px 8px" }}>
-        <Chooser label="Which rules" value={filter} options={FILTER_OPTIONS} onChange={setFilter} />
+        <Chooser label="Which rules" value={filter} options={filtersOf(editors)} onChange={setFilter} />
         <Chooser
           label="Rules that act on"
           value={target}
           options={[["", "on anything"], ...targets.map((name) => [name, targetName(name)] as const)]}
           onChange={setTarget}
         />
+        <Button
+          variant="text"
+          sx={{ minWidth: 0, px: 0.5 }}
+          aria-pressed={several !== null}
+          onClick={() => setSeveral(several ? null : new Set())}
+        >
+          Several
+        </Button>
       </div>
       <DndContext
         sensors={sensors}
         collisionDetection={closestCenter}
+        onDragOver={onDragOver}
+        onDragCancel={() => setLifted(null)}
         onDragEnd={onDragEnd}
         accessibility={{ announcements }}
       >
@@ -168,6 +204,8 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
                           unsaved={drafts.some((draft) => draft.id === String(row.id))}
                           pages={pages}
                           findings={findings.get(row.id) ?? NONE}
+                          picked={several ? several.has(row.id) : null}
+                          onPick={() => toggle(row.id)}
                         />
                       )}
                     </Fragment>
@@ -178,12 +216,36 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
           </div>
         </SortableContext>
       </DndContext>
+      {lifted && <Placed row={lifted.row} over={lifted.over} number={placeOf(lifted.over.id)} />}
+      {several && (
+        <SeveralBar
+          ids={[...several]}
+          all={() => setSeveral(new Set(fitting.map((row) => row.id)))}
+          onClose={() => setSeveral(null)}
+        />
+      )}
       {narrowed && (
         <p className="mute" style={{ padding: "0 10px 10px" }}>
           {count(fitting.length, "rule")} of {rules.length}. Order can be changed when all are shown.
         </p>
       )}
     </nav>
+  );
+}
+
+/** Where a rule that is held would stand, and what that would change, before it is let go. */
+function Placed({ row, over, number }: { row: Row; over: Row; number: number }) {
+  const site = useSite();
+  const priority = priorityOf(over);
+  const rule = { ...row.rule, priority };
+  const asked = useDebounced({ rule, id: row.id, position: over.position }, 120);
+  const found = useQuery(trialQuery(site.slug, asked)).data;
+  return (
+    <p className="placed" role="status">
+      {row.rule.name} as number {number}
+      {priority !== priorityOf(row) && `, with priority ${priority}`}
+      {found ? `: changes ${count(found.pages, "page")}` : " …"}
+    </p>
   );
 }
 

@@ -40,12 +40,39 @@ export const FILTERS = {
   loses: "never winning",
   off: "switched off",
   findings: "with findings",
+  edited: "edited since live",
 } as const;
-export type Filter = keyof typeof FILTERS;
+/** One of these, or `by NAME`: edited by somebody since the site went live. */
+export type Filter = string;
 
-export function fits(row: Row, filter: Filter, findings: number): boolean {
+/** Who edited which rules since the site went live, by the rule's id; what was taken back counts for nothing. */
+export function editorsOf(edits: Shapes["EditRow"][]): Map<number, Set<string>> {
+  const found = new Map<number, Set<string>>();
+  for (const edit of edits) {
+    if (edit.undone) continue;
+    for (const part of edit.parts) {
+      const number = Number(part.match(/^(?:rule|place)\/(\d+)$/)?.[1]);
+      if (number) found.set(number, (found.get(number) ?? new Set()).add(edit.by ?? "the program"));
+    }
+  }
+  return found;
+}
+
+/** What the list can be narrowed to: the usual, then the people who edited something. */
+export function filtersOf(editors: Map<number, Set<string>>): [Filter, string][] {
+  const people = [...new Set([...editors.values()].flatMap((names) => [...names]))].sort();
+  return [
+    ...Object.entries(FILTERS),
+    ...people.map((name): [Filter, string] => [`by ${name}`, `edited by ${name} since live`]),
+  ];
+}
+
+export function fits(row: Row, filter: Filter, findings: number, editors: Set<string> | undefined): boolean {
   const on = row.rule.on ?? true;
+  if (filter.startsWith("by ")) return editors?.has(filter.slice(3)) ?? false;
   switch (filter) {
+    case "edited":
+      return editors !== undefined;
     case "now":
       return on && row.lets_in;
     case "wins":

@@ -101,8 +101,8 @@ class Schedule:
         """The end of the last occurrence that holds a moment."""
         assert self.repeats is not None
         duration = self.repeats.duration
-        began = self.repeats.recurrence.latest(moment, _plus(moment, -duration))
-        end = None if began is None else _plus(began, duration)
+        began = self.repeats.recurrence.latest(moment, plus(moment, -duration))
+        end = None if began is None else plus(began, duration)
         return end if end is not None and end > moment else None
 
     def _joined(self, low: datetime) -> Iterator[Span]:
@@ -112,7 +112,7 @@ class Schedule:
         start = low if end is not None else None
         joined = 0
         for occurrence in self.repeats.recurrence.ascending(low):
-            finish = _plus(occurrence, self.repeats.duration)
+            finish = plus(occurrence, self.repeats.duration)
             if start is None or end is None:
                 start, end = occurrence, finish
             elif occurrence <= end:
@@ -138,10 +138,10 @@ class Schedule:
         if recurrence.until is None:
             return None
         last = recurrence.latest(recurrence.until, start)
-        return None if last is None else _plus(last, self.repeats.duration)
+        return None if last is None else plus(last, self.repeats.duration)
 
 
-def _plus(moment: datetime, duration: timedelta) -> datetime:
+def plus(moment: datetime, duration: timedelta) -> datetime:
     """Clock arithmetic that stops at the ends of the calendar."""
     try:
         return moment + duration
@@ -222,12 +222,12 @@ def _horizon(schedules: tuple[Schedule, ...], since: datetime) -> tuple[datetime
         if schedule.repeats:
             recurrence = schedule.repeats.recurrence
             edges = (recurrence.start, recurrence.until)
-            single += [_plus(edge, schedule.repeats.duration) for edge in edges if edge is not None]
+            single += [plus(edge, schedule.repeats.duration) for edge in edges if edge is not None]
             days = recurrence.period_days
             period = min(lcm(period, days), _MOST_DAYS)
             repeating = True
     lasting = timedelta(days=period if repeating else 0)
-    return _plus(max(single), lasting), lasting
+    return plus(max(single), lasting), lasting
 
 
 def read_moment(text: str, *, what: str = "moment") -> datetime:

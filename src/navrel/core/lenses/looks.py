@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import defaultdict
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime
@@ -146,3 +147,34 @@ def resolve_graded(
 def shown(outcome: Outcome) -> object:
     """What an outcome comes to, whichever rule decided it."""
     return (outcome.state, outcome.pieces, outcome.value)
+
+
+def differing_targets(found: Looks) -> list[Target]:
+    """The targets that come to something else in some of the looks of a page."""
+    first, *others = found.looks
+    return [
+        target
+        for target, outcome in first.outcomes.items()
+        if any(shown(look.outcomes[target]) != shown(outcome) for look in others)
+    ]
+
+
+def changing_sidebars(found: Looks) -> list[str]:
+    """The sidebars that show other widgets in some of the looks of a page, wherever they stand."""
+    shows: dict[str, set[tuple[str, ...]]] = defaultdict(set)
+    for look in found.looks:
+        for slug, widgets in look.entries.items():
+            shows[slug].add(widgets)
+    return sorted(slug for slug, different in shows.items() if len(different) > 1)
+
+
+def differing_inside(found: Looks) -> set[Target]:
+    """The targets that differ, and the slots whose sidebars show other widgets in some of the looks."""
+    changing = set(changing_sidebars(found))
+    slots = {
+        target
+        for look in found.looks
+        for target, outcome in look.outcomes.items()
+        if target.kind == "slot" and not changing.isdisjoint(outcome.pieces)
+    }
+    return {*differing_targets(found), *slots}

@@ -10,6 +10,7 @@ class EditRow(s.Serializer):
     made = s.DateTimeField(help_text="When it was made")
     by = s.CharField(allow_null=True, help_text="Who made it; null for the program itself")
     words = s.CharField(help_text="What it did")
+    parts = s.ListField(child=s.CharField(), help_text="What it touched: `rule/12`, `place/12`, `piece/SLUG`, `site`")
     undone = s.BooleanField(help_text="Whether it is taken back")
     undoable = s.BooleanField(help_text="Whether it is of a kind that can be undone")
     in_the_way = s.CharField(allow_null=True, help_text="The later edit that has to be undone first, in words")

@@ -60,6 +60,7 @@ def _row(one: services.ListedEdit) -> dict[str, Any]:
         "made": edit.made,
         "by": edit.by.get_username() if edit.by else None,
         "words": edit.words,
+        "parts": [part["key"] for part in edit.parts],
         "undone": edit.undone,
         "undoable": bool(edit.parts),
         "in_the_way": one.in_the_way.words if one.in_the_way else None,

@@ -81,6 +81,22 @@ class PinInfo(s.Serializer):
     told = s.BooleanField(help_text="False where there are too many combinations of visitors to tell")
 
 
+class TurnInfo(s.Serializer):
+    """A moment at which a target changes by itself."""
+
+    at = s.CharField(help_text="When, as a local date-time")
+    outcome = OutcomeInfo(help_text="What it comes to on the far side of it")
+    inside = s.BooleanField(help_text="Whether it is the widgets of a sidebar that change, not what stands there")
+
+
+class UnlikeInfo(s.Serializer):
+    """Where a page is not the same for everyone at any time."""
+
+    path = s.CharField(help_text="The path of the page")
+    told = s.BooleanField(help_text="False where there are too many combinations of visitors to tell")
+    targets = s.ListField(child=s.CharField(), help_text="The targets that differ between visitors or times")
+
+
 class TraceInfo(PageRow):
     """Why one target of one page comes to what it does."""
 
@@ -95,6 +111,8 @@ class TraceInfo(PageRow):
     runner_up = s.CharField(allow_null=True, help_text="The name of the next one")
     default_template = s.BooleanField(help_text="Whether it is the site's default template")
     entries = TraceEntry(many=True, help_text="Every action on the target, strongest first")
+    last = TurnInfo(allow_null=True, help_text="When it last changed by itself for this visitor; null for not lately")
+    next = TurnInfo(allow_null=True, help_text="When it will next; null for not soon")
 
 
 class WhyNotRequest(LensedRequest):

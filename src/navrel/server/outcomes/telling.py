@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
@@ -14,11 +13,12 @@ from navrel.core.files.writing import write_action, write_rule
 from navrel.core.language.visitor import Lens
 from navrel.core.language.visitor_terms import print_visitor
 from navrel.core.layout.model import TEMPLATE, Action, Rule, Target
-from navrel.core.lenses.looks import page_looks, shown
+from navrel.core.lenses.looks import changing_sidebars, differing_inside, differing_targets, page_looks
 from navrel.core.lenses.visitors import TooManyCombinations
 from navrel.core.pages.page import LockNote, Page
-from navrel.core.questions.impact import impact
 from navrel.core.questions.pins import Obstacle, Trial, pinned_path, try_pin
+from navrel.core.questions.trial import trial
+from navrel.core.questions.turns import Turn, turns
 from navrel.core.questions.whynot import Remedy, why_not
 from navrel.server.api.telling import outcome_info
 from navrel.server.sitestate.state import SiteState
@@ -85,23 +85,26 @@ def trace_info(found: Trace) -> dict[str, Any]:
     }
 
 
+def turns_info(state: SiteState, page: Page, target: Target, lens: Lens) -> dict[str, Any]:
+    """When a target last changed by itself for the lens's visitor, and when it will next."""
+    found = turns(state.index.tree, state.layout, page, target, lens)
+    return {name: _turn(one) for name, one in found._asdict().items()}
+
+
+def _turn(one: Turn | None) -> dict[str, Any] | None:
+    if one is None:
+        return None
+    return {"at": write_moment(one.moment), "outcome": outcome_info(one.outcome), "inside": one.inside}
+
+
 def looks_info(state: SiteState, page: Page, lens: Lens, since: datetime) -> dict[str, Any]:
     """Every look of a page from a moment on, and which of them is seen through the lens."""
     try:
         found = page_looks(state.index.tree, state.layout, page, since)
     except TooManyCombinations:
         return {"told": False, "seen_until": None, "looks": []}
-    first = found.looks[0]
-    differing = [
-        target
-        for target in first.outcomes
-        if any(shown(look.outcomes[target]) != shown(first.outcomes[target]) for look in found.looks)
-    ]
-    sidebars = sorted(
-        slug
-        for slug in {slug for look in found.looks for slug in look.entries}
-        if len({look.entries[slug] for look in found.looks if slug in look.entries}) > 1
-    )
+    differing = differing_targets(found)
+    sidebars = changing_sidebars(found)
     return {
         "told": True,
         "seen_until": _moment(found.seen_until),
@@ -121,14 +124,27 @@ def looks_info(state: SiteState, page: Page, lens: Lens, since: datetime) -> dic
     }
 
 
+def unlike_info(state: SiteState, page: Page, since: datetime) -> dict[str, Any]:
+    """In which targets a page differs between visitors or times, from a moment on."""
+    try:
+        found = page_looks(state.index.tree, state.layout, page, since)
+    except TooManyCombinations:
+        return {"path": page.path, "told": False, "targets": []}
+    inside = differing_inside(found)
+    return {
+        "path": page.path,
+        "told": True,
+        "targets": [str(target) for target in found.looks[0].outcomes if target in inside],
+    }
+
+
 def why_not_info(state: SiteState, page: Page, lens: Lens, rule: Rule, action: Action) -> dict[str, Any]:
     """Why an action does not show on a page through a lens, and what would change that, with its exact impact."""
     found = why_not(state.index, state.layout, page, lens, rule, action)
     since = state.document.now()
 
     def changed_pages(remedy: Remedy) -> int:
-        after = replace(state.document, layout=remedy.layout)
-        return len(impact(state.document, state.index, after, state.index, since).paths)
+        return len(trial(state.document, state.index, remedy.rule, remedy.position, since).paths)
 
     return {
         "shows": found.shows,

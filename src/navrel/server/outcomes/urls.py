@@ -11,5 +11,6 @@ urlpatterns = [
     path("sites/<slug:site>/looks", views.LooksView.as_view()),
     path("sites/<slug:site>/places", views.PlacesView.as_view()),
     path("sites/<slug:site>/trace", views.TraceView.as_view()),
+    path("sites/<slug:site>/unlike", views.UnlikeView.as_view()),
     path("sites/<slug:site>/why-not", views.WhyNotView.as_view()),
 ]

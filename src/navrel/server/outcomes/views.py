@@ -23,6 +23,7 @@ from navrel.core.questions.reach import templates_with
 from navrel.server.api.errors import Missing, ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
+from navrel.server.api.shapes import PathsRequest
 from navrel.server.api.telling import outcome_info, page_row
 from navrel.server.api.views import (
     IF_NONE_MATCH,
@@ -39,8 +40,10 @@ from navrel.server.api.views import (
 
 from . import shapes
 from .findings import finding_info, findings
-from .telling import acts_for_somebody, looks_info, pin_info, trace_info, why_not_info
+from .telling import acts_for_somebody, looks_info, pin_info, trace_info, turns_info, unlike_info, why_not_info
 
+#: Pages whose looks are compared in one answer: as many as stand in sight.
+MOST_UNLIKE = 100
 #: How far ahead is looked for what changes, in days: when nothing is said, and at the most.
 USUAL_DAYS = 42
 MOST_DAYS = 3660
@@ -153,6 +156,26 @@ class BoundariesView(SiteView):
         return Response(stretch.listed(rows, len(found)))
 
 
+class UnlikeView(SiteView):
+    """What is not the same for everyone at any time."""
+
+    @operation(
+        "listUnlike",
+        parameters=stretch_parameters(MOST_UNLIKE),
+        request=PathsRequest,
+        responses=listing(shapes.UnlikeInfo),
+        errors=[422],
+    )
+    def post(self, request: Request, site: str) -> Response:
+        """In which targets some pages differ between visitors, or by themselves, from now on."""
+        state = self.draft(site)
+        stretch = Stretch.asked(request, MOST_UNLIKE)
+        paths = [path for path in parsed(PathsRequest, request.data)["paths"] if path in state.index.tree.numbers]
+        since = state.document.now()
+        rows = [unlike_info(state, state.page(path), since) for path in stretch.of(paths)]
+        return Response(stretch.listed(rows, len(paths)))
+
+
 class FindingsView(SiteView):
     """What the checks find."""
 
@@ -186,6 +209,7 @@ class TraceView(SiteView):
                 "alone": not any(acts_for_somebody(state, page, entry) for entry in found[target].entries[1:]),
                 "templates": templates_with(state.layout, target.name) if target.kind == "slot" else [],
                 "pin": pin_info(state, page, target),
+                **turns_info(state, page, target, lens),
             }
         )
 

@@ -13,6 +13,8 @@ from navrel.core.language.visitor import Lens
 from navrel.core.layout.model import Rule
 from navrel.core.questions.checks.judging import judge
 from navrel.core.questions.edited import reach_of_edited
+from navrel.core.questions.trial import trial
+from navrel.server.api.errors import Missing
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import SiteView, body_of, known_target, parsed, read_lens
@@ -20,7 +22,7 @@ from navrel.server.sitestate.state import SiteState
 from navrel.wording.pages import PageWords
 
 from . import shapes
-from .telling import judgement_info, reach_info
+from .telling import judgement_info, reach_info, trial_info
 
 #: What the edited rule is called in answers: it may have no name yet, or one that could not be saved.
 EDITED = "This rule"
@@ -69,3 +71,20 @@ class JudgeView(EditedRuleView):
         state, lens, edited = self.edited(request, site, parsed(shapes.EditedRuleRequest, request.data))
         found = judge(state.document, state.index, edited, lens)
         return Response(stretch.listed([judgement_info(one) for one in stretch.of(found)], len(found)))
+
+
+class TrialView(SiteView):
+    """What changing a rule would come to."""
+
+    @operation("tryRule", request=shapes.TrialRequest, responses=shapes.TrialInfo, errors=[422])
+    def post(self, request: Request, site: str) -> Response:
+        """On how many pages somebody would see a difference, were a rule so, and stood there."""
+        body = parsed(shapes.TrialRequest, request.data)
+        state = self.draft(site)
+        saved = next((rule for rule in state.layout.rules if rule.key == body["id"]), None)
+        if saved is None:
+            raise Missing("no-rule", "There is no such rule")
+        tree = {**body_of(request)["rule"], "name": saved.name}
+        changed = replace(read_rule(tree, state.layout.pieces, state.layout.settings), key=saved.key)
+        found = trial(state.document, state.index, changed, body.get("position"), state.document.now())
+        return Response(trial_info(found))

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import replace
 from typing import Any
 
@@ -27,6 +28,15 @@ def pin(site_slug: str, path: str, action_tree: dict[str, Any], priority: int | 
     """
     with editing(site_slug, by) as site:
         return pin_locked(site, path, action_tree, priority)
+
+
+def pin_all(site_slug: str, paths: Iterable[str], action_tree: dict[str, Any], *, by: Any = None) -> int:
+    """Pin the same choice on several pages, each alone, in one edit; returns on how many."""
+    with editing(site_slug, by) as site:
+        wanted = list(dict.fromkeys(paths))
+        for path in wanted:
+            pin_locked(site, path, action_tree, None)
+    return len(wanted)
 
 
 def pin_locked(site: Site, path: str, action_tree: dict[str, Any], priority: int | None) -> Rule:

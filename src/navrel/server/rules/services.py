@@ -85,6 +85,31 @@ def change_locked(site: Site, number: int, tree: dict[str, Any]) -> Rule:
     return record
 
 
+def change_several(site_slug: str, numbers: Sequence[int], changes: dict[str, Any], *, by: Any = None) -> int:
+    """Give several rules the same switch or priority, in one edit; returns how many were otherwise. Raises Missing."""
+    changed = 0
+    with editing(site_slug, by) as site:
+        for number in dict.fromkeys(numbers):
+            tree = rule_tree(find_rule(site_slug, number))
+            if any(tree.get(key, _USUAL[key]) != value for key, value in changes.items()):
+                change_locked(site, number, {**tree, **changes})
+                changed += 1
+    return changed
+
+
+#: What a rule's tree leaves out.
+_USUAL = {"on": True, "priority": 0}
+
+
+def remove_several(site_slug: str, numbers: Sequence[int], *, by: Any = None) -> int:
+    """Remove several rules, in one edit; returns how many. Raises Missing."""
+    wanted = list(dict.fromkeys(numbers))
+    with editing(site_slug, by) as site:
+        for number in wanted:
+            remove_locked(site, number)
+    return len(wanted)
+
+
 def copy_rule(site_slug: str, number: int, *, by: Any = None) -> Rule:
     """A copy of a rule right below it, switched off, so that nothing changes before it is looked at."""
     with editing(site_slug, by) as site:

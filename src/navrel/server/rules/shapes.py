@@ -58,6 +58,22 @@ class ReachingInfo(s.Serializer):
     pages = s.IntegerField(help_text="How many of the pages its include matches and its exclude does not")
 
 
+class SeveralRequest(s.Serializer):
+    """The same done to several rules."""
+
+    ids = s.ListField(child=s.IntegerField(), min_length=1, max_length=500, help_text="Their ids")
+    do = s.ChoiceField(choices=["switch-on", "switch-off", "prioritise", "remove"], help_text="What is done")
+    priority = s.IntegerField(
+        required=False, min_value=-1000, max_value=1000, help_text="The priority that they get, where that is done"
+    )
+
+
+class SeveralInfo(s.Serializer):
+    """What was done to several rules."""
+
+    rules = s.IntegerField(help_text="How many rules are otherwise now")
+
+
 class MoveRequest(s.Serializer):
     """Where a rule is to stand."""
 
@@ -98,6 +114,19 @@ class PinRequest(s.Serializer):
     )  # fmt: skip
 
 
+class PinAllRequest(s.Serializer):
+    """One choice for several pages, each alone."""
+
+    paths = s.ListField(child=s.CharField(max_length=1000), min_length=1, max_length=100, help_text="The pages")
+    action = ActionTree(help_text="What is to be done on each")
+
+
+class PinnedInfo(s.Serializer):
+    """What was pinned."""
+
+    pages = s.IntegerField(help_text="On how many pages")
+
+
 class EditedRuleRequest(LensedRequest):
     """A rule that is being edited."""
 
@@ -130,6 +159,24 @@ class JudgementInfo(s.Serializer):
     why = s.CharField(help_text="Why")
     mend = s.CharField(help_text="How to mend it")
     mending = MendingInfo(allow_null=True, help_text="What one click would do about it; none where there are choices")
+
+
+class TrialRequest(s.Serializer):
+    """A rule as it would be."""
+
+    rule = RuleTree(help_text="The rule as it would be")
+    id = s.IntegerField(help_text="The saved rule that it stands for")
+    position = s.IntegerField(
+        required=False, allow_null=True, min_value=1, help_text="Where it would stand; as now, when not given"
+    )
+
+
+class TrialInfo(s.Serializer):
+    """What changing a rule would come to."""
+
+    pages = s.IntegerField(help_text="On how many pages somebody would see a difference at some time")
+    paths = s.ListField(child=s.CharField(), help_text="Some of them")
+    untold = s.IntegerField(help_text="Pages with more combinations of visitors than can be told apart")
 
 
 class FateInfo(s.Serializer):

@@ -8,7 +8,8 @@ from navrel.core.files.writing import write_rule
 from navrel.core.questions.checks.judging import Judgement
 from navrel.core.questions.edited import EditedReach, PageFate
 from navrel.core.questions.reach import Measures
-from navrel.server.api.telling import page_row
+from navrel.core.questions.shifts import Impact
+from navrel.server.api.telling import MOST_PATHS, page_row
 from navrel.wording.findings import finding_words, mended_words
 from navrel.wording.pages import PageWords
 
@@ -79,3 +80,8 @@ def judgement_info(one: Judgement) -> dict[str, Any]:
         if one.remedy
         else None,
     }
+
+
+def trial_info(found: Impact) -> dict[str, Any]:
+    """What a change would come to: how many pages would differ, and some of them."""
+    return {"pages": len(found.paths), "paths": sorted(found.paths)[:MOST_PATHS], "untold": len(found.untold)}

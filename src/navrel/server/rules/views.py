@@ -75,6 +75,21 @@ class RulesView(SiteView):
         return _made(site, services.make_rule(site, body_of(request), by=request.user))
 
 
+class SeveralRulesView(SiteView):
+    """Several rules at once."""
+
+    @operation("changeSeveral", request=shapes.SeveralRequest, responses=shapes.SeveralInfo, errors=[409, 422])
+    def post(self, request: Request, site: str) -> Response:
+        """Switch several rules, give them a priority, or remove them, in one edit."""
+        body = parsed(shapes.SeveralRequest, request.data)
+        if body["do"] == "remove":
+            return Response({"rules": services.remove_several(site, body["ids"], by=request.user)})
+        changes: dict[str, Any] = {"on": body["do"] == "switch-on"}
+        if body["do"] == "prioritise":
+            changes = {"priority": body.get("priority", 0)}
+        return Response({"rules": services.change_several(site, body["ids"], changes, by=request.user)})
+
+
 class RuleView(SiteView):
     """One rule."""
 
@@ -184,6 +199,13 @@ class PinsView(SiteView):
         action = body_of(request)["action"]
         record = pins.pin(site, body["path"], action, body.get("priority"), by=request.user)
         return tagged(_saved(record), record.version)
+
+    @operation("pinAll", request=shapes.PinAllRequest, responses=shapes.PinnedInfo, errors=[409, 422])
+    def post(self, request: Request, site: str) -> Response:
+        """Pin the same choice on several pages, each alone, in one edit."""
+        body = parsed(shapes.PinAllRequest, request.data)
+        pages = pins.pin_all(site, body["paths"], body_of(request)["action"], by=request.user)
+        return Response({"pages": pages})
 
     @operation("unpin", parameters=[PATH, TARGET], responses={204: None}, errors=[422])
     def delete(self, request: Request, site: str) -> Response:

@@ -1,0 +1,76 @@
+import Button from "@mui/material/Button";
+import { useQuery } from "@tanstack/react-query";
+import { Link } from "react-router";
+import type { Shapes } from "../api/client";
+import { rulesQuery, unlikeQuery } from "../api/queries";
+import { PieceName } from "../parts/PieceName";
+import { useLens, useLinkTo, useSite } from "../parts/site";
+import { outcomeText, targetName } from "../parts/words";
+import { Looks } from "./Looks";
+import { Mark, type PageMarks } from "./marks";
+
+interface Props {
+  path: string;
+  title: string;
+  /** Its number in the tree. */
+  number: number;
+  columns: Shapes["TargetColumn"][];
+  marks: PageMarks | undefined;
+  onChoose: (target: string) => void;
+  onClose: () => void;
+}
+
+/** A whole page: what each of its targets comes to through the lens, by which rule, and its looks. */
+export function PagePanel({ path, title, number, columns, marks, onChoose, onClose }: Props) {
+  const site = useSite();
+  const linkTo = useLinkTo();
+  const rules = useQuery(rulesQuery(site.slug, useLens())).data;
+  const unlike = useQuery(unlikeQuery(site.slug, [path])).data?.[0];
+  const nameOf = new Map(rules?.map((row) => [row.id, row.rule.name]));
+  const told = columns.map((column) => ({
+    target: column.target,
+    outcome: column.outcomes[column.codes[number] ?? 0] as Shapes["OutcomeInfo"],
+    seated: !column.unseated.includes(number),
+  }));
+  return (
+    <aside className="side" aria-label={`What ${path} gets`}>
+      <div className="row">
+        <span className="mute grow">Page</span>
+        <Button variant="text" color="inherit" onClick={onClose} aria-label="Close the page">
+          Close
+        </Button>
+      </div>
+      <h2>{title}</h2>
+      <p className="mono mute">{path}</p>
+      <table className="page-gets">
+        <caption className="visually-hidden">What it gets</caption>
+        <tbody>
+          {told.map(({ target, outcome, seated }) => (
+            <tr key={target}>
+              <th scope="row">
+                <button type="button" className="as-link" onClick={() => onChoose(target)}>
+                  {targetName(target)}
+                </button>
+              </th>
+              <td>
+                {outcome.pieces.length ? (
+                  outcome.pieces.map((slug) => <PieceName key={slug} slug={slug} />)
+                ) : (
+                  <span className="mute">{outcomeText(outcome, () => undefined)}</span>
+                )}
+                {!seated && outcome.pieces.length > 0 && <span className="warn"> no place here</span>}
+                <Mark kind={marks?.get(target)?.kind} about={marks?.get(target)?.about} />
+                {unlike?.targets.includes(target) && <Mark kind="unlike" />}
+                {outcome.by !== null && <span className="mute by">by {nameOf.get(outcome.by) ?? "…"}</span>}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <Button variant="outlined" component={Link} to={linkTo("preview", { path })}>
+        Look at the page
+      </Button>
+      <Looks path={path} />
+    </aside>
+  );
+}

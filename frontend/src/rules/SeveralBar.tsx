@@ -1,0 +1,78 @@
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useState } from "react";
+import { answer, api, type Shapes } from "../api/client";
+import { useSite } from "../parts/site";
+import { useAct } from "../parts/useAct";
+import { count } from "../parts/words";
+
+type Doing = Shapes["SeveralRequest"]["do"];
+
+const DONE: Record<Doing, string> = {
+  "switch-on": "Switched on",
+  "switch-off": "Switched off",
+  prioritise: "Gave a priority to",
+  remove: "Removed",
+};
+
+interface Props {
+  ids: number[];
+  all: () => void;
+  onClose: () => void;
+}
+
+/** The same done to several rules at once, as one edit that is undone at once. */
+export function SeveralBar({ ids, all, onClose }: Props) {
+  const site = useSite();
+  const act = useAct();
+  const [priority, setPriority] = useState(0);
+  const run = (what: Doing) =>
+    act(async () => {
+      const params = { path: { site: site.slug } };
+      const body = { ids, do: what, priority };
+      const done = await answer(api.POST("/api/sites/{site}/rules/several", { params, body }));
+      if (what === "remove") onClose();
+      return `${DONE[what]} ${count(done.rules, "rule")}. In the draft, not live yet.`;
+    });
+  const doing = (what: Doing, name: string) => (
+    <Button
+      key={what}
+      variant="outlined"
+      size="small"
+      color={what === "remove" ? "error" : "primary"}
+      disabled={ids.length === 0}
+      title={ids.length ? undefined : "Waits for rules that are picked"}
+      onClick={() => run(what)}
+    >
+      {name}
+    </Button>
+  );
+  return (
+    <section className="several" aria-label="Several rules">
+      <div className="row">
+        <b className="grow">{count(ids.length, "rule")} picked</b>
+        <Button variant="text" size="small" onClick={all}>
+          All shown
+        </Button>
+        <Button variant="text" size="small" color="inherit" onClick={onClose}>
+          Close
+        </Button>
+      </div>
+      <div className="row">
+        {doing("switch-on", "On")}
+        {doing("switch-off", "Off")}
+        {doing("remove", "Remove")}
+      </div>
+      <div className="row">
+        <TextField
+          type="number"
+          sx={{ width: 84 }}
+          value={priority}
+          slotProps={{ htmlInput: { "aria-label": "Priority for them", min: -1000, max: 1000 } }}
+          onChange={(event) => setPriority(Math.trunc(Number(event.target.value)) || 0)}
+        />
+        {doing("prioritise", "Give this priority")}
+      </div>
+    </section>
+  );
+}
