@@ -196,12 +196,19 @@ def search(page: Page, text: str) -> None:
 
 @pytest.fixture(scope="session")
 def axe():
-    """Run axe-core on a window: the serious findings, each with the elements concerned. Frames are left out."""
+    """Run axe-core on a window: the serious findings, each with the elements concerned. Frames are left out.
+
+    ``colours``: look for weak contrast alone.
+    """
     source = (HERE.parents[1] / "frontend" / "node_modules" / "axe-core" / "axe.min.js").read_text()
 
-    def findings(window: Page) -> list[str]:
-        window.evaluate(source)
-        found = window.evaluate("axe.run({exclude: ['iframe']}, {iframes: false})")
+    def findings(window: Page, *, colours: bool = False) -> list[str]:
+        if not window.evaluate("'axe' in globalThis"):
+            window.evaluate(source)
+        options = {"iframes": False, "resultTypes": ["violations"]} | (
+            {"runOnly": ["color-contrast"]} if colours else {}
+        )
+        found = window.evaluate("(options) => axe.run({exclude: ['iframe']}, options)", options)
         return [
             f"{one['id']}: {', '.join(' '.join(node['target']) for node in one['nodes'][:3])}"
             for one in found["violations"]
