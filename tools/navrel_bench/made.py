@@ -5,6 +5,7 @@ from __future__ import annotations
 import random
 from datetime import date, timedelta
 from pathlib import Path
+from typing import Any
 
 from navrel.core.pages.page import Page
 
@@ -38,6 +39,35 @@ def made_pages(count: int, seed: int = 7) -> list[Page]:
             )
         )
     return pages
+
+
+def made_rules(pages: list[Page], count: int, seed: int = 3) -> list[dict[str, Any]]:
+    """So many rules over made pages, with pieces of the demo site, as in the layout file."""
+    dice = random.Random(seed)  # noqa: S311
+    found = []
+    for number in range(count):
+        section = dice.choice(pages).path.rpartition("/")[0] or "/p1"
+        include = dice.choice(
+            (
+                f"within:{section}",
+                f"type:{dice.choice(TYPES[:-1])} author:{dice.choice(AUTHORS)}",
+                f"term:topic/{dice.choice(TERMS)} words:>{dice.randrange(100, 800)}",
+                f"page:{dice.choice(pages).path}",
+            )
+        )
+        condition: dict[str, Any] = {"include": include}
+        if number % 6 == 0:
+            condition["visitors"] = {"include": dice.choice(("role:crew", "device:phone"))}
+        action = dice.choice(
+            (
+                {"do": "fill", "slot": "header", "piece": dice.choice(("main-header", "slim-header"))},
+                {"do": "fill", "slot": "footer", "piece": "site-footer"},
+                {"do": "empty", "slot": "aside-end"},
+                {"do": "append", "slot": "above-footer", "piece": "winter-notice"},
+            )
+        )
+        found.append({"name": f"Made rule {number}", "priority": -10, "condition": condition, "actions": [action]})
+    return found
 
 
 def write_folder(pages: list[Page], folder: Path) -> None:

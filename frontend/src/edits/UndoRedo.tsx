@@ -1,8 +1,8 @@
 import IconButton from "@mui/material/IconButton";
 import Tooltip from "@mui/material/Tooltip";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
 import { answer, api, type Shapes } from "../api/client";
+import { useCommand } from "../parts/commands";
 import { RedoSign, UndoSign } from "../parts/icons";
 import { useMessage, useTellError } from "../parts/messages";
 import { useRefresh, useSite } from "../parts/site";
@@ -68,8 +68,8 @@ export function UndoRedo() {
     const next = waiting.current.shift();
     if (next) (next === "undo" ? undo : redo)?.go();
   }, [busy, undo, redo]);
-  useHotkeys("mod+z", () => press("undo"), { preventDefault: true }, [press]);
-  useHotkeys("mod+shift+z, mod+y", () => press("redo"), { preventDefault: true }, [press]);
+  useCommand("Undo", "Ctrl Z", () => press("undo"), { hotkey: "mod+z" });
+  useCommand("Redo", "Ctrl Shift Z", () => press("redo"), { hotkey: "mod+shift+z, mod+y" });
   return (
     <span className="row" style={{ gap: 0 }}>
       <StepButton name="Undo" keys="Ctrl-Z" step={undo} sign={<UndoSign />} />

@@ -236,7 +236,7 @@ export function Grid({
           const line = lines[item.index] as Line;
           return (
             <GridRow
-              key={line.group ? `group ${line.number}` : line.number}
+              key={line.group ? `group ${line.group.name} ${line.number}` : line.number}
               row={item.index}
               top={item.start}
               template={template}

@@ -1,10 +1,10 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { type ClipboardEvent, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
 import { ApiError, type Shapes } from "../api/client";
 import { layoutQuery, searchQuery, type Tree, treeQuery } from "../api/queries";
 import { knownAndUnknown, pastedPaths } from "../parts/addresses";
+import { useCommand } from "../parts/commands";
 import { Chooser } from "../parts/controls";
 import { useKept, useLasting } from "../parts/memory";
 import { QueryField } from "../parts/QueryField";
@@ -27,7 +27,16 @@ import { PickAlike } from "./PickAlike";
 import { PickBar } from "./PickBar";
 import { KeptSearches, Opening } from "./SearchMenu";
 import { TracePanel } from "./TracePanel";
-import { above, type Line, openAtFirst, sectionEnds, visibleLines, wayTo } from "./tree";
+import {
+  above,
+  folderKeys,
+  foldersOf,
+  type Line,
+  openAtFirst,
+  sectionEnds,
+  visibleLines,
+  wayTo,
+} from "./tree";
 import { usePins } from "./usePins";
 import { useReachOf } from "./useReachOf";
 import "./pages.css";
@@ -52,12 +61,13 @@ export function PagesView() {
   const layout = useQuery(layoutQuery(site.slug, site.version, lens));
   const [columnNames, setColumnNames] = useLasting("columns", USUAL_COLUMNS);
   const ends = useMemo(() => (tree ? sectionEnds(tree.depths) : []), [tree]);
+  const folders = useMemo(() => (tree ? foldersOf(tree, ends) : undefined), [tree, ends]);
   const [address] = useState(get("path"));
   const [open, setOpen] = useKept<number[] | null>(`open-${site.inventory_version}`, null);
   const opened = useMemo(() => {
-    const first = tree ? openAtFirst(tree, ends, OPEN_BELOW, address) : new Set<number>();
-    return open ? new Set([...open, ...(tree ? wayTo(tree, ends, address) : [])]) : first;
-  }, [open, tree, ends, address]);
+    const first = tree ? openAtFirst(tree, ends, OPEN_BELOW, address, folders) : new Set<number>();
+    return open ? new Set([...open, ...(tree ? wayTo(tree, ends, address, folders) : [])]) : first;
+  }, [open, tree, ends, address, folders]);
   const search = useSearch(site.slug);
   const [grouping, setGrouping] = useLasting<Grouping>("grouping", "tree");
   const [openGroups, setOpenGroups] = useKept<string[]>(`groups-${grouping}`, []);
@@ -68,12 +78,12 @@ export function PagesView() {
   const lines = useMemo(() => {
     if (!tree) return [];
     if (groups) return groupedLines(groups, new Set(openGroups), search.found);
-    if (!ghosts) return visibleLines(tree, ends, opened, search.found);
+    if (!ghosts) return visibleLines(tree, ends, opened, search.found, folders);
     // What a condition would add is shown also where its section is closed, or a search left it out.
     const ghostly = new Set(ghosts.keys());
     const seen = search.found && new Set([...search.found, ...ghostly]);
-    return visibleLines(tree, ends, new Set([...opened, ...above(tree.depths, ghostly)]), seen);
-  }, [tree, ends, opened, search.found, ghosts, groups, openGroups]);
+    return visibleLines(tree, ends, new Set([...opened, ...above(tree.depths, ghostly)]), seen, folders);
+  }, [tree, ends, folders, opened, search.found, ghosts, groups, openGroups]);
   const picks = usePicks(tree, lines);
   const pins = usePins();
   const put = usePut();
@@ -95,7 +105,7 @@ export function PagesView() {
   };
   const grid = useRef<HTMLDivElement>(null);
   const queryInput = useRef<HTMLInputElement>(null);
-  useHotkeys("/", () => queryInput.current?.focus(), { preventDefault: true, useKey: true });
+  useCommand("Find pages", "/", () => queryInput.current?.focus());
 
   const columns = useMemo(() => {
     const known = new Map(layout.data?.columns.map((column) => [column.target, column]));
@@ -104,8 +114,8 @@ export function PagesView() {
   const [widths, setWidths] = useLasting<Widths>("widths", {});
   const path = get("path");
   const target = get("target");
-  const toggle = ({ number, group }: Line) => {
-    if (group) {
+  const toggle = ({ number, group, folder }: Line) => {
+    if (group && folder === undefined) {
       const key = groupKey(group);
       setOpenGroups(
         openGroups.includes(key) ? openGroups.filter((one) => one !== key) : [...openGroups, key],
@@ -113,15 +123,18 @@ export function PagesView() {
       return;
     }
     const next = new Set(opened);
-    if (!next.delete(number)) next.add(number);
+    const section = folder ?? number;
+    if (!next.delete(section)) next.add(section);
     setOpen([...next]);
   };
   const allOpen = groups
     ? groups.every((group) => openGroups.includes(groupKey(group)))
-    : tree && ends.every((end, number) => end - number === 1 || opened.has(number));
+    : tree &&
+      ends.every((end, number) => end - number === 1 || opened.has(number)) &&
+      folderKeys(folders).every((key) => opened.has(key));
   const toggleAll = () => {
     if (groups) setOpenGroups(allOpen ? [] : groups.map(groupKey));
-    else setOpen(allOpen ? [] : ends.map((_, number) => number));
+    else setOpen(allOpen ? [] : [...ends.map((_, number) => number), ...folderKeys(folders)]);
   };
   const close = () => {
     set({ path: null, target: null });

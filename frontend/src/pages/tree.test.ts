@@ -2,7 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
 import { ColumnCells } from "./strips";
-import { openAtFirst, sectionEnds, visibleLines } from "./tree";
+import { folderKeys, foldersOf, openAtFirst, sectionEnds, visibleLines, wayTo } from "./tree";
 
 /** / with /a (/a/b, /a/c), /d and /e (/e/f). */
 const TREE: Tree = {
@@ -87,5 +87,47 @@ describe("the strips", () => {
       ],
     });
     expect(cells.at(lines[3] as never)).toMatchObject({ kind: "one", outcome: { state: "empty" } });
+  });
+});
+
+describe("sections without a page", () => {
+  const tree: Tree = {
+    paths: ["/", "/a", "/old/x/1", "/old/x/2", "/old/y", "/b/c", "/a9"],
+    titles: ["Home", "A", "One", "Two", "Y", "C", "A9"],
+    kinds: Array(7).fill("single"),
+    types: Array(7).fill(""),
+    depths: [0, 1, 1, 1, 1, 1, 1],
+  };
+  const ends = sectionEnds(tree.depths);
+  const folders = foldersOf(tree, ends);
+  const lines = (open: number[], found: number[] | null = null) =>
+    visibleLines(tree, ends, new Set(open), found && new Set(found), folders).map(
+      (line) =>
+        `${" ".repeat(line.depth)}${line.group ? `${line.group.name} ${line.group.members}` : line.number}`,
+    );
+
+  it("stand as folders where two pages or more share them, the outer ones first", () => {
+    expect([...folders].map(([first, made]) => [first, made.map((one) => one.path)])).toEqual([
+      [2, ["/old", "/old/x"]],
+    ]);
+    expect(lines([])).toEqual(["0", "1", "/old 2,3,4", "5", "6"]);
+    const [outer, inner] = folderKeys(folders) as [number, number];
+    expect(lines([outer])).toEqual(["0", "1", "/old 2,3,4", " /old/x 2,3", " 4", "5", "6"]);
+    expect(lines([outer, inner])).toEqual([
+      "0",
+      "1",
+      "/old 2,3,4",
+      " /old/x 2,3",
+      "  2",
+      "  3",
+      " 4",
+      "5",
+      "6",
+    ]);
+  });
+
+  it("open to what is found and to the page that an address names", () => {
+    expect(lines([], [3])).toEqual(["0", "/old 3", " /old/x 3", "  3"]);
+    expect(wayTo(tree, ends, "/old/x/2", folders)).toEqual([0, ...folderKeys(folders)]);
   });
 });

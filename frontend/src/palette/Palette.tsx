@@ -1,6 +1,8 @@
 import Dialog from "@mui/material/Dialog";
 import { lazy, Suspense, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
+import { useCommand } from "../parts/commands";
+import { useNewRule } from "../rules/newRuleDraft";
 import { KEYS } from "./keys";
 import "./palette.css";
 
@@ -11,7 +13,9 @@ const Things = lazy(() => import("./ThingList"));
 export function Palette() {
   const [open, setOpen] = useState<"palette" | "keys" | null>(null);
   useHotkeys("mod+k", () => setOpen("palette"), { preventDefault: true, enableOnFormTags: true });
-  useHotkeys("?", () => setOpen("keys"), { useKey: true });
+  useCommand("Show every key", "?", () => setOpen("keys"));
+  const newRule = useNewRule();
+  useCommand("New rule", "N", () => newRule({ name: "", condition: { include: "" }, actions: [] }));
   const close = () => setOpen(null);
   return (
     <>
@@ -21,7 +25,7 @@ export function Palette() {
         slotProps={{ paper: { className: "palette", "aria-label": "Go to" } }}
       >
         <Suspense>
-          <Things onDone={close} onKeys={() => setOpen("keys")} />
+          <Things onDone={close} />
         </Suspense>
       </Dialog>
       <Dialog open={open === "keys"} onClose={close} slotProps={{ paper: { "aria-label": "Keys" } }}>

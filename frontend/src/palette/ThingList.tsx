@@ -2,22 +2,21 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { choicesQuery, findingsQuery, revisionsQuery, rulesQuery } from "../api/queries";
+import { commandsNow } from "../parts/commands";
 import { useLasting } from "../parts/memory";
 import { SearchList } from "../parts/SearchList";
 import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
-import { finderOf, keyOf, pagesAsThings, type Thing, thingsOf } from "./things";
+import { commandsAsThings, finderOf, keyOf, pagesAsThings, type Thing, thingsOf } from "./things";
 
 /** Things of each sort that are offered at a time, and those gone to last. */
 const MOST_PAGES = 6;
 const MOST_OTHERS = 9;
 const MOST_RECENT = 8;
-const MOST_AT_FIRST = 18;
-
-const SHOW_KEYS: Thing = { sort: "keys", name: "Keys", about: "every key of the application (?)", to: "" };
+const MOST_AT_FIRST = 26;
 
 /** What the palette offers for what is typed: those gone to last first, then views, before anything is. */
-export default function Things({ onDone, onKeys }: { onDone: () => void; onKeys: () => void }) {
+export default function Things({ onDone }: { onDone: () => void }) {
   const site = useSite();
   const navigate = useNavigate();
   const linkTo = useLinkTo();
@@ -32,20 +31,19 @@ export default function Things({ onDone, onKeys }: { onDone: () => void; onKeys:
   const findings = useQuery(findingsQuery(site.slug)).data;
   const revisions = useQuery(revisionsQuery(site.slug)).data;
   const { list } = usePieces();
+  // Those of the views that stand while it opens; it lies over them.
+  const [commands] = useState(() => commandsAsThings(commandsNow()));
   const things = useMemo(
-    () => [...thingsOf(rules ?? [], list, findings ?? [], revisions ?? []), SHOW_KEYS],
-    [rules, list, findings, revisions],
+    () => [...thingsOf(rules ?? [], list, findings ?? [], revisions ?? []), ...commands],
+    [rules, list, findings, revisions, commands],
   );
   const find = useMemo(() => finderOf(things), [things]);
   const offered = typed
     ? [...find(typed, MOST_OTHERS), ...pagesAsThings(pages ?? []).slice(0, MOST_PAGES)]
-    : [...recent, ...things.filter((one) => one.sort === "view" || one === SHOW_KEYS)].slice(
-        0,
-        MOST_AT_FIRST,
-      );
+    : [...recent, ...commands, ...things.filter((one) => one.sort === "view")].slice(0, MOST_AT_FIRST);
   const go = (thing: Thing) => {
     onDone();
-    if (thing === SHOW_KEYS) return onKeys();
+    if (thing.run) return thing.run();
     setRecent([thing, ...recent.filter((one) => keyOf(one) !== keyOf(thing))].slice(0, MOST_RECENT));
     navigate(linkTo(thing.to, thing.params));
   };

@@ -1,5 +1,6 @@
 import Fuse from "fuse.js";
 import type { Shapes } from "../api/client";
+import type { Command } from "../parts/commands";
 import type { PieceRow } from "../parts/site";
 
 /** Something that the palette leads to. */
@@ -11,6 +12,8 @@ export interface Thing {
   /** The view and its parameters. */
   to: string;
   params?: Record<string, string>;
+  /** What is done instead of going somewhere. */
+  run?: () => void;
 }
 
 const VIEWS: Thing[] = [
@@ -57,6 +60,10 @@ export function thingsOf(
     })),
   ];
 }
+
+/** What can be done in the views that stand now, as things; the key stands beside each. */
+export const commandsAsThings = (commands: Command[]): Thing[] =>
+  commands.map(({ name, keys, run }) => ({ sort: "do", name, about: keys, to: "", run }));
 
 /** The pages that a search found, as things. */
 export const pagesAsThings = (found: { text: string; label: string }[]): Thing[] =>

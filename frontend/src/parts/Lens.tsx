@@ -3,8 +3,8 @@ import ButtonGroup from "@mui/material/ButtonGroup";
 import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
 import { lazy, Suspense, useRef, useState } from "react";
-import { useHotkeys } from "react-hotkeys-hook";
 import { lensQuery } from "../api/queries";
+import { useCommand } from "./commands";
 import { useLens, useSite } from "./site";
 import { when } from "./words";
 
@@ -18,7 +18,7 @@ export function Lens() {
   const read = useQuery(lensQuery(site.slug, lens));
   const anchor = useRef<HTMLDivElement>(null);
   const [open, setOpen] = useState(false);
-  useHotkeys("l", () => setOpen(true), { useKey: true });
+  useCommand("Change the lens", "L", () => setOpen(true));
   const words = read.data?.words ?? [];
   const segment = (key: string, text: string) => (
     <Button

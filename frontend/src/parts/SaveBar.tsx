@@ -1,4 +1,5 @@
 import Button from "@mui/material/Button";
+import { useCommand } from "./commands";
 import type { Editing } from "./useDraft";
 
 interface Props<T extends { name: string }> {
@@ -22,6 +23,11 @@ export function SaveBar<T extends { name: string }>({
   onDrop,
 }: Props<T>) {
   const { changed, busy, error } = editing;
+  useCommand(`Save the ${what}`, "Ctrl S", onSave, {
+    hotkey: "mod+s",
+    whileTyping: true,
+    enabled: (changed || isNew) && !busy && waits === "",
+  });
   if (!changed && !isNew) return null;
   const state = isNew ? `New ${what}, not saved yet` : "Edited, not saved yet";
   const wrong = error ? [error.message, error.detail].filter(Boolean).join(". ") : "";
@@ -33,7 +39,7 @@ export function SaveBar<T extends { name: string }>({
       <Button variant="text" color="inherit" onClick={onDrop}>
         {isNew ? "Drop it" : "Back to saved"}
       </Button>
-      <Button variant="contained" disabled={busy || waits !== ""} title={waits || undefined} onClick={onSave}>
+      <Button variant="contained" disabled={busy || waits !== ""} title={waits || "Ctrl S"} onClick={onSave}>
         Save {what}
       </Button>
     </div>

@@ -101,6 +101,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
           <PlainField
             className="name"
             label="Name of the rule"
+            autoFocus={row === null}
             placeholder="Name the rule"
             value={tree.name}
             error={Boolean(editing.problemAt("/name"))}
