@@ -120,6 +120,10 @@ const palette = (colours: Colours) => ({
   divider: colours.line,
 });
 
+/** Whether the person asks for less motion (Media Queries Level 5): then nothing fades, slides or spreads. */
+const STILL = window.matchMedia?.("(prefers-reduced-motion: reduce)").matches ?? false;
+const still = STILL ? { defaultProps: { transitionDuration: 0 } } : {};
+
 /** MUI's parts in our look: dense, flat, the words as they are written. */
 export const theme = createTheme({
   cssVariables: { colorSchemeSelector: "media" },
@@ -130,7 +134,13 @@ export const theme = createTheme({
     button: { textTransform: "none", fontWeight: 600 },
   },
   shape: { borderRadius: 5 },
+  ...(STILL && { transitions: { create: () => "none" } }),
   components: {
+    MuiButtonBase: { defaultProps: { disableRipple: STILL } },
+    MuiPopover: still,
+    MuiMenu: still,
+    MuiDialog: still,
+    MuiCollapse: STILL ? { defaultProps: { timeout: 0 } } : {},
     MuiButton: {
       defaultProps: { size: "small", disableElevation: true },
       styleOverrides: { root: { whiteSpace: "nowrap" } },

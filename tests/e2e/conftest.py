@@ -15,6 +15,16 @@ HERE = Path(__file__).parent
 expect.set_options(timeout=15_000)
 
 
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Try a browser's test a second time: on an overloaded machine a click that meets a moving view can be lost.
+
+    What is wrong fails twice.
+    """
+    for item in items:
+        if item.path.is_relative_to(HERE):
+            item.add_marker(pytest.mark.flaky(reruns=1))
+
+
 @pytest.fixture(scope="session")
 def served():
     with rehearse(f"navrel_e2e_{os.environ.get('PYTEST_XDIST_WORKER', 'main')}") as stage:
@@ -76,7 +86,10 @@ def signed_in(served: Stage, browser: Browser):
 def page(demo: Stage, browser: Browser, signed_in):
     """A signed-in window on the page list of the demo site. A script error fails the test."""
     context = browser.new_context(
-        viewport={"width": 1280, "height": 800}, base_url=demo.application, storage_state=signed_in
+        viewport={"width": 1280, "height": 800},
+        base_url=demo.application,
+        storage_state=signed_in,
+        reduced_motion="reduce",
     )
     window = context.new_page()
     errors: list[str] = []
@@ -101,6 +114,7 @@ def beside(page: Page) -> Page:
         viewport=page.viewport_size,
         base_url=page.evaluate("location.origin"),
         storage_state={"cookies": page.context.storage_state()["cookies"]},
+        reduced_motion="reduce",
     ).new_page()
 
 

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .conftest import add_action, cell, choose, search, set_moment
+from .conftest import add_action, cell, choose, search, set_moment, settle
 
 
 def new_rule(page, name, include, *actions):
@@ -50,6 +50,7 @@ def save_piece(page, name):
 
 def publish(page):
     page.get_by_role("link", name="Publish").click()
+    settle(page)
     page.get_by_role("button", name=re.compile(r"^Publish \d")).click()
     expect(page.get_by_text(re.compile(r"Revision \d+ is live"))).to_be_visible()
 

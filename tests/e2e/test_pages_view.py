@@ -203,3 +203,21 @@ def test_several_pieces_in_one_place_are_counted(page):
     page.get_by_role("link", name="Pages", exact=True).click()
     search(page, "page:/about")
     expect(cell(page, "About us", "Above footer")).to_contain_text("Winter notice +1")
+
+
+def test_a_piece_that_no_rule_brings_says_so_and_is_pinned_from_there(page):
+    page.goto("/marrowick/pieces/main-header")
+    page.get_by_role("button", name="Copy", exact=True).click()
+    page.get_by_label("Name of the copy").fill("Bare header")
+    page.get_by_role("button", name="Make the copy").click()
+    expect(page.get_by_label("Name of the piece")).to_have_value("Bare header")
+    page.get_by_role("link", name="Pages", exact=True).click()
+    search(page, "page:/about")
+    cell(page, "About us", "Header").click()
+    page.get_by_role("button", name="Ask about a rule or a piece").click()
+    page.get_by_label("Rule or piece to ask about", exact=True).fill("bare")
+    page.get_by_role("option", name=re.compile("no rule puts it here")).click()
+    said = page.get_by_role("region", name="Why not")
+    expect(said).to_contain_text("No rule puts “Bare header” into header.")
+    said.get_by_role("button", name="Pin it here").click()
+    expect(cell(page, "About us", "Header")).to_have_attribute("aria-label", "Header: Bare header")

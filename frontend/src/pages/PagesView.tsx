@@ -1,15 +1,14 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { type ClipboardEvent, useCallback, useEffect, useMemo, useRef, useState } from "react";
-import { ApiError, type Shapes } from "../api/client";
-import { layoutQuery, searchQuery, type Tree, treeQuery } from "../api/queries";
+import { type ClipboardEvent, useCallback, useMemo, useRef, useState } from "react";
+import type { Shapes } from "../api/client";
+import { layoutQuery, type Tree, treeQuery } from "../api/queries";
 import { knownAndUnknown, pastedPaths } from "../parts/addresses";
 import { useCommand } from "../parts/commands";
 import { Chooser } from "../parts/controls";
 import { useKept, useLasting } from "../parts/memory";
 import { QueryField } from "../parts/QueryField";
 import { useAddress, useLens, usePieces, useSite } from "../parts/site";
-import { useDebounced } from "../parts/useDebounced";
 import { count } from "../parts/words";
 import { useNewRule } from "../rules/newRuleDraft";
 import { ChooseRule } from "./ChooseRule";
@@ -37,8 +36,10 @@ import {
   visibleLines,
   wayTo,
 } from "./tree";
+import { usePicks } from "./usePicks";
 import { usePins } from "./usePins";
 import { useReachOf } from "./useReachOf";
+import { useSearch } from "./useSearch";
 import "./pages.css";
 
 const USUAL_COLUMNS = ["template", "header", "title", "aside-end", "above-footer", "footer"];
@@ -325,62 +326,6 @@ function ghostsOf(one: Shapes["SuggestionInfo"]): Ghosts {
     ...one.added.map((number) => [number, "added"] as const),
     ...one.missed.map((number) => [number, "missed"] as const),
   ]);
-}
-
-/** The search field: its text lives in the address; what it finds comes from the server. */
-function useSearch(site: string) {
-  const { get, set } = useAddress();
-  const [text, setText] = useState(get("q"));
-  const rested = useDebounced(text, 60);
-  useEffect(() => {
-    set({ q: rested.trim() || null });
-  }, [rested, set]);
-  const asked = rested.trim();
-  const result = useQuery({ ...searchQuery(site, asked), enabled: asked !== "" });
-  const problem = asked && result.error instanceof ApiError ? result.error.of("query") : undefined;
-  const numbers = asked && result.data && !problem ? result.data.numbers : null;
-  const found = useMemo(() => (numbers ? new Set(numbers.length ? numbers : NO_PAGES) : null), [numbers]);
-  const condition = asked && result.data && !problem ? result.data.condition : "";
-  return { text, setText, found, problem, condition };
-}
-
-/** Picked rows; with Shift everything from the row picked last. They stay picked while other views are looked at. */
-function usePicks(tree: Tree | undefined, lines: Line[]) {
-  const [paths, setPaths] = useKept<string[]>("picked", []);
-  const last = useRef<number | null>(null);
-  const picked = useMemo(() => {
-    if (!tree || paths.length === 0) return new Set<number>();
-    const wanted = new Set(paths);
-    return new Set(tree.paths.flatMap((path, number) => (wanted.has(path) ? [number] : [])));
-  }, [tree, paths]);
-  const put = (next: Set<number>) =>
-    setPaths([...next].sort((a, b) => a - b).map((number) => tree?.paths[number] as string));
-  const pick = (number: number, upTo: boolean) => {
-    const visible = lines.map((line) => line.number);
-    const next = new Set(picked);
-    const from = last.current === null ? -1 : visible.indexOf(last.current);
-    const to = visible.indexOf(number);
-    if (upTo && from >= 0 && to >= 0) {
-      for (const between of visible.slice(Math.min(from, to), Math.max(from, to) + 1)) next.add(between);
-    } else if (!next.delete(number)) {
-      next.add(number);
-    }
-    last.current = number;
-    put(next);
-  };
-  const known = useMemo(() => [...picked].map((number) => tree?.paths[number] as string), [picked, tree]);
-  /** Pick all of some pages beside those that are; where they all are already, drop them. */
-  const pickAll = (numbers: number[]) => {
-    const next = new Set(picked);
-    const all = numbers.every((number) => next.has(number));
-    for (const number of numbers) {
-      if (all) next.delete(number);
-      else next.add(number);
-    }
-    put(next);
-  };
-  const add = (numbers: number[]) => put(new Set([...picked, ...numbers]));
-  return { picked, paths: known, pick, pickAll, add, drop: () => setPaths([]) };
 }
 
 /** From picked pages to a new rule in the editor. */

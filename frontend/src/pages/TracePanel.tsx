@@ -91,7 +91,7 @@ export function TracePanel({ path, target, pins, onClose, children }: Props) {
             </Button>
           </div>
           {children}
-          <WhyNot key={`${path} ${target}`} path={path} target={target} />
+          <WhyNot key={`${path} ${target}`} path={path} target={target} pins={pins} />
           <Looks path={path} />
         </>
       )}

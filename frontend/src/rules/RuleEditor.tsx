@@ -234,7 +234,13 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
           saved={row !== null}
           onTarget={(target) => set({ target })}
         >
-          <Judged found={judged} onMend={(mended) => edit((newest) => ({ ...mended, name: newest.name }))} />
+          <Judged
+            found={judged}
+            // What mends a rule changes where it applies, or how strong it is; the lines of what it does stay.
+            onMend={({ condition = {}, priority = 0 }) =>
+              edit((newest) => ({ ...newest, condition, priority }))
+            }
+          />
         </ReachPanel>
       )}
     </>
