@@ -273,6 +273,12 @@ def test_w17_one_widget_more_beside_one_page_and_the_sidebar_swapped_on_another(
     page.get_by_role("button", name="at the top").click()
     page.get_by_role("option", name=re.compile("^Wind line")).click()
     expect(page.get_by_text(re.compile("^Pinned on /help/wind"))).to_be_visible()
+    # Between two that stand there: in the sidebar, above one of its widgets, on this page alone.
+    panel = why(page, "/help/dogs", "aside-end")
+    panel.get_by_role("button", name="Add a widget here").click()
+    choose(page.get_by_label("Above which widget"), "above Call us in Help desk")
+    page.get_by_role("option", name=re.compile("^Wind line")).click()
+    expect(page.get_by_text("Put Wind line into Help desk, on /help/dogs alone")).to_be_visible()
     panel = why(page, "/help/cars", "aside-end")
     panel.get_by_role("button", name="Pin a sidebar").click()
     page.get_by_role("option", name=re.compile("^Timetables")).click()
@@ -282,8 +288,11 @@ def test_w17_one_widget_more_beside_one_page_and_the_sidebar_swapped_on_another(
     assert [one.get_attribute("data-piece") for one in shown.all()] == ["wind-line", "help-desk"]
     shown = public("/help/cars").locator("[data-slot=aside-end] > [data-piece]")
     assert [one.get_attribute("data-piece") for one in shown.all()] == ["timetables"]
-    shown = public("/help/dogs").locator("[data-slot=aside-end] > [data-piece]")
-    assert [one.get_attribute("data-piece") for one in shown.all()] == ["help-desk"]
+    for path, widgets in (("/help/dogs", ["wind-line", "call-us"]), ("/help/delays", ["call-us"])):
+        shown = public(path).locator("[data-slot=aside-end] > [data-piece]")
+        assert [one.get_attribute("data-piece") for one in shown.all()] == ["help-desk"]
+        inside = [one.get_attribute("data-piece") for one in shown.locator("[data-piece]").all()]
+        assert [slug for slug in inside if slug in widgets or slug == "wind-line"] == widgets, path
     # For a section: on its pages, on its listing, or on both.
     new_rule(page, "Wind for food", "page:/about", ("Aside end", "add after", "Wind line"))
     wind = "[data-slot=aside-end] > [data-piece=wind-line]"

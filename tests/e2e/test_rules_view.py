@@ -86,9 +86,7 @@ def test_a_topic_has_pages_and_a_listing_and_each_can_be_meant(page):
 def test_a_page_is_tested_term_by_term_and_a_term_that_is_pointed_at_lights_its_pages_up(page):
     open_rule(page, "Quiet checkout")
     panel = reach(page)
-    expect(panel.get_by_role("region", name="What it takes over")).to_contain_text(
-        "Header taken over from Site header on 7 pages"
-    )
+    expect(panel.get_by_role("region", name="What it takes over")).to_contain_text("Header from Site header on 7 pages")
     panel.get_by_label("Page to test").fill("fares")
     page.get_by_role("option").filter(has_text="/tickets/fares").click()
     expect(panel).to_contain_text("✓ yes: in Tickets✗ no: of type checkout")

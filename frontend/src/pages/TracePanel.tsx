@@ -83,7 +83,9 @@ export function TracePanel({ path, target, pins, onClose, children }: Props) {
                 Open the rule
               </Button>
             )}
-            {takesWidgets(found) && <AddHere path={path} target={target} pins={pins} />}
+            {takesWidgets(found) && (
+              <AddHere path={path} target={target} standing={found.outcome.pieces} pins={pins} />
+            )}
             {shared(found) && <VaryHere slug={shared(found) as string} path={path} target={target} />}
             {!found.pin.locked && <ReachHere path={path} decider={found.outcome.by} />}
             <Button variant="outlined" component={Link} to={linkTo("preview", { path })}>

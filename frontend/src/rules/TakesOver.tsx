@@ -7,9 +7,10 @@ export function TakesOver({ taken }: { taken: Shapes["TakenInfo"][] }) {
   const targets = [...new Set(taken.map((one) => one.target))];
   return (
     <section className="takes-over" aria-label="What it takes over">
+      <span className="mute">Through this lens it takes over</span>
       {targets.map((target) => (
         <div key={target}>
-          <span className="mute">{targetName(target)} taken over from</span>{" "}
+          {targetName(target)} <span className="mute">from</span>{" "}
           {taken
             .filter((one) => one.target === target)
             .map(({ rule, pages }) => `${rule ?? nobody(target)} on ${count(pages, "page")}`)
