@@ -165,7 +165,7 @@ def _reach(window: Page, name: str, goal: float, where: str) -> Iterator[tuple[s
     window.get_by_role("status").filter(has_text="reached").wait_for()
     found = []
     for number in range(RUNS * 2):
-        action = _TYPE % f"words:>={100 + 40 * number}"
+        action = _TYPE % ("words:>=100" if number % 2 else "type:article")
         found.append(window.evaluate(_UNTIL, {"action": action, "holds": _TOLD}))
     window.get_by_role("button", name="Back to saved").click()
     found.sort()

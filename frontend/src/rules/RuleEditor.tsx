@@ -44,6 +44,9 @@ const TEXT_LABELS: Record<ConditionPart["key"], string> = {
   visitorsExclude: "Not visitors",
 };
 
+/** How long what is typed rests before its reach is asked for, and then before it is judged, in milliseconds. */
+const REST = 30;
+const JUDGED_AFTER = 250;
 const BLANK: RuleTree = { name: "", condition: { include: "" }, actions: [] };
 
 /** A rule as a sentence of tokens and as text, with its reach beside it. */
@@ -84,10 +87,10 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
   const actions = (tree.actions ?? []).filter((action) => !isHalfMade(action));
   const halfMade = (tree.actions ?? []).length - actions.length;
   const waits = halfMade ? `Waits: ${count(halfMade, "line")} of what it does not complete yet` : "";
-  const asked = useDebounced({ tree: { ...tree, actions }, target: get("target"), path: get("test") }, 80);
+  const asked = useDebounced({ tree: { ...tree, actions }, target: get("target"), path: get("test") }, REST);
   const edited = { rule: asked.tree, id: row?.id ?? null, ...lens };
   const reach = useQuery(reachQuery(site.slug, { ...edited, target: asked.target, path: asked.path }));
-  const judged = useQuery(judgedQuery(site.slug, useDebounced(edited, 250))).data ?? [];
+  const judged = useQuery(judgedQuery(site.slug, useDebounced(edited, JUDGED_AFTER))).data ?? [];
   const reached = reach.data && !reach.isError ? reach.data : null;
   const wins = new Map(reached?.by_target.map((one) => [one.target, one]) ?? []);
   const targets = [...new Set(actions.map(targetOf))];

@@ -11,7 +11,7 @@ import {
 import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { Fragment, useMemo, useState } from "react";
+import { Fragment, memo, useMemo, useState } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { editsQuery, trialQuery } from "../api/queries";
@@ -53,7 +53,7 @@ interface Props {
 const NONE: Finding[] = [];
 
 /** The rules as they win, by priority and place, each with its reach and where it wins. */
-export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Props) {
+export const RuleList = memo(function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Props) {
   const newRule = useNewRule();
   const linkTo = useLinkTo();
   const [text, setText] = useKept("rules-text", "");
@@ -231,7 +231,7 @@ export function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Pr
       )}
     </nav>
   );
-}
+});
 
 /** Where a rule that is held would stand, and what that would change, before it is let go. */
 function Placed({ row, over, number }: { row: Row; over: Row; number: number }) {

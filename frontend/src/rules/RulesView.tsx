@@ -6,6 +6,7 @@ import { findingsQuery, rulesQuery } from "../api/queries";
 import { useDraftList } from "../parts/drafts";
 import { useLens, useLinkTo, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
+import { useSteady, useSteadyCall } from "../parts/useSteady";
 import { priorityOf, type Row } from "./bands";
 import { isNew } from "./newRuleDraft";
 import { RuleEditor } from "./RuleEditor";
@@ -29,20 +30,21 @@ export function RulesView() {
   const navigate = useNavigate();
   const linkTo = useLinkTo();
   const act = useAct();
-  const drafts = useDraftList().filter((draft) => draft.kind === "rule");
+  const drafts = useSteady(useDraftList().filter((draft) => draft.kind === "rule"));
   const inSite = { path: { site: site.slug } };
   const versionOf = (id: number) => ({
     "If-Match": `"${rules.data?.find((rule) => rule.id === id)?.version ?? 0}"`,
   });
 
-  const place = (row: Row, over: Row, number: number) =>
+  const place = useSteadyCall((row: Row, over: Row, number: number) =>
     act(async () => {
       const params = { path: { site: site.slug, number: row.id }, header: versionOf(row.id) };
       const body = { position: over.position, priority: priorityOf(over) };
       const moved = await answer(api.POST("/api/sites/{site}/rules/{number}/position", { params, body }));
       const priority = priorityOf(row) === body.priority ? "" : `, with priority ${body.priority}`;
       return `${moved.rule.name} is now number ${number}${priority}`;
-    });
+    }),
+  );
   const copy = (id: number) =>
     act(async () => {
       const params = { path: { ...inSite.path, number: id } };
