@@ -1,6 +1,7 @@
 """Whole jobs by somebody who has a keyboard and nothing else."""
 
 import re
+from collections.abc import Callable
 
 from playwright.sync_api import Locator, Page, expect
 
@@ -9,6 +10,7 @@ from .test_jobs import has_footer
 from .test_pieces import made_of, write_file
 
 MOST_STEPS = 400
+MOST_VISITS = 30
 
 
 class Hands:
@@ -99,6 +101,11 @@ class Hands:
         self.to(self.page.get_by_role("grid"))
 
 
+def comes(seen: Callable[[], bool]) -> bool:
+    """Whether something is seen on the published site within some visits: keys are faster than its servers may be."""
+    return any(seen() for _ in range(MOST_VISITS))
+
+
 def test_w01_by_keyboard_alone(page, public, tmp_path):
     hands = Hands(page)
     parts = (
@@ -148,8 +155,9 @@ def test_w01_by_keyboard_alone(page, public, tmp_path):
     hands.write("None here")
     hands.save_rule()
     hands.publish()
-    assert "Every harbour" in public("/about").locator("footer").inner_text()
-    assert not any(has_footer(public(path)) for path in ("/help/wind", "/help/children", "/journal/two-keepers"))
+    assert comes(lambda: "Every harbour" in public("/about").locator("footer").inner_text())
+    without = ("/help/wind", "/help/children", "/journal/two-keepers")
+    assert comes(lambda: not any(has_footer(public(path)) for path in without))
 
     # Three more pages for the rule, from the list, and a copy of it for another.
     hands.command("Pages")
@@ -171,7 +179,8 @@ def test_w01_by_keyboard_alone(page, public, tmp_path):
     hands.press("Space")
     hands.save_rule()
     hands.publish()
-    assert not any(has_footer(public(path)) for path in ("/about", "/contact", "/accessibility", "/routes"))
+    without = ("/about", "/contact", "/accessibility", "/routes")
+    assert comes(lambda: not any(has_footer(public(path)) for path in without))
     assert has_footer(public("/harbours"))
 
 
