@@ -178,8 +178,8 @@ def test_w01_by_keyboard_alone(page, public, tmp_path):
     hands.press("Space")
     hands.save_rule()
     hands.publish()
-    without = ("/about", "/contact", "/accessibility", "/routes")
-    assert comes(lambda: not any(has_footer(public(path)) for path in without))
+    later = ("/about", "/contact", "/accessibility", "/routes")
+    assert comes(lambda: not any(has_footer(public(path)) for path in later))
     assert has_footer(public("/harbours"))
 
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useId, useState } from "react";
 import type { Problem } from "../api/client";
-import { scheduleQuery } from "../api/queries";
+import { scheduleQuery } from "../api/ruleQueries";
 import { useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import type { Condition } from "./condition";

@@ -1,7 +1,7 @@
 import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, type ReactNode, useState } from "react";
-import { readQueryQuery } from "../api/queries";
+import { readQueryQuery } from "../api/ruleQueries";
 import { useTellError } from "../parts/messages";
 import { useSite } from "../parts/site";
 import { TokenEditor } from "./TokenEditor";

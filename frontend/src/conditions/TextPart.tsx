@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Shapes } from "../api/client";
-import { readQueryQuery } from "../api/queries";
+import { readQueryQuery } from "../api/ruleQueries";
 import { QueryField } from "../parts/QueryField";
 import { useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";

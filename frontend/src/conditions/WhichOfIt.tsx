@@ -1,7 +1,7 @@
 import ToggleButton from "@mui/material/ToggleButton";
 import ToggleButtonGroup from "@mui/material/ToggleButtonGroup";
 import { useQuery } from "@tanstack/react-query";
-import { termPagesQuery } from "../api/queries";
+import { termPagesQuery } from "../api/ruleQueries";
 import { useSite } from "../parts/site";
 import { count } from "../parts/words";
 import type { TermTree } from "./terms";

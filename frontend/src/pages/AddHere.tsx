@@ -1,9 +1,8 @@
-import Button from "@mui/material/Button";
-import Popover from "@mui/material/Popover";
 import { useState } from "react";
 import { answer, api } from "../api/client";
 import { ChoosePiece } from "../parts/ChoosePiece";
 import { Chooser, Segments } from "../parts/controls";
+import { Opening } from "../parts/Opening";
 import { type PieceRow, usePieces, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { kindFor, targetName } from "../parts/words";
@@ -30,7 +29,6 @@ interface Between {
 export function AddHere({ path, target, standing, pins }: Props) {
   const { bySlug } = usePieces();
   const insert = useInsert();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const [edge, setEdge] = useState<Edge>("append");
   const [above, setAbove] = useState("");
   const usual = kindFor(target);
@@ -47,18 +45,14 @@ export function AddHere({ path, target, standing, pins }: Props) {
     return `above ${bySlug.get(slug)?.name ?? slug} in ${sidebar.name}`;
   };
   const choose = (piece: string) => {
-    setAnchor(null);
     const between = places.get(above);
     if (between) insert(between, path, piece);
     else pins.pin(path, { do: edge, slot: target, piece }, null);
   };
   return (
-    <>
-      <Button variant="outlined" aria-haspopup="dialog" onClick={(event) => setAnchor(event.currentTarget)}>
-        Add a widget here
-      </Button>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        <div className="popover" role="dialog" aria-label={`Add to ${targetName(target)} on ${path}`}>
+    <Opening text="Add a widget here" variant="outlined" about={`Add to ${targetName(target)} on ${path}`}>
+      {(close) => (
+        <>
           <p className="mute">For this page alone; what stands there stays.</p>
           <div className="row">
             <Segments
@@ -80,10 +74,17 @@ export function AddHere({ path, target, standing, pins }: Props) {
               />
             )}
           </div>
-          <ChoosePiece kinds={kinds} label="Widget to add" onChoose={choose} />
-        </div>
-      </Popover>
-    </>
+          <ChoosePiece
+            kinds={kinds}
+            label="Widget to add"
+            onChoose={(piece) => {
+              close();
+              choose(piece);
+            }}
+          />
+        </>
+      )}
+    </Opening>
   );
 }
 

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Shapes } from "../api/client";
-import { reachingQuery, rulesQuery } from "../api/queries";
+import { reachingQuery, rulesQuery } from "../api/ruleQueries";
 import { SearchList } from "../parts/SearchList";
 import { useLens, useSite } from "../parts/site";
 import { count, targetName } from "../parts/words";

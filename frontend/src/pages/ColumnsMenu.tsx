@@ -1,9 +1,9 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import Popover from "@mui/material/Popover";
-import { useMemo, useState } from "react";
+import { useMemo } from "react";
 import type { Shapes } from "../api/client";
+import { Opening } from "../parts/Opening";
 import { useSite } from "../parts/site";
 import { count, targetName } from "../parts/words";
 
@@ -25,7 +25,6 @@ export function ColumnsMenu({ names, columns, shown, onChange }: Props) {
     [columns, names, shown],
   );
   const site = useSite();
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   const all = ["template", ...site.slots, ...site.settings.map((setting) => `setting:${setting.name}`)];
   // A column that is put in comes before the first of those that the site has after it.
   const shownAt = (name: string) => {
@@ -44,48 +43,42 @@ export function ColumnsMenu({ names, columns, shown, onChange }: Props) {
   };
   const hidden = all.filter((name) => !names.includes(name));
   return (
-    <>
-      <Button
-        variant="text"
-        title={
-          acting.length
-            ? `${count(acting.length, "hidden column has", "hidden columns have")} something on these pages`
-            : undefined
-        }
-        aria-haspopup="dialog"
-        onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        {acting.length ? `Columns, ${acting.length} hidden in use` : "Columns"}
-      </Button>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        <div className="popover" role="dialog" aria-label="Columns">
-          <ul className="columns">
-            {[...names, ...hidden].map((name) => (
-              <li key={name} className="row">
-                <FormControlLabel
-                  className="grow"
-                  label={
-                    <>
-                      {targetName(name)}
-                      {acting.some((column) => column.target === name) && (
-                        <span className="mute"> · has something here</span>
-                      )}
-                    </>
-                  }
-                  control={<Checkbox checked={names.includes(name)} onChange={() => toggle(name)} />}
-                />
-                {names.includes(name) && (
+    <Opening
+      text={acting.length ? `Columns, ${acting.length} hidden in use` : "Columns"}
+      about="Columns"
+      title={
+        acting.length
+          ? `${count(acting.length, "hidden column has", "hidden columns have")} something on these pages`
+          : undefined
+      }
+    >
+      {() => (
+        <ul className="columns">
+          {[...names, ...hidden].map((name) => (
+            <li key={name} className="row">
+              <FormControlLabel
+                className="grow"
+                label={
                   <>
-                    <Step name={name} by={-1} off={names[0] === name} onMove={move} />
-                    <Step name={name} by={1} off={names.at(-1) === name} onMove={move} />
+                    {targetName(name)}
+                    {acting.some((column) => column.target === name) && (
+                      <span className="mute"> · has something here</span>
+                    )}
                   </>
-                )}
-              </li>
-            ))}
-          </ul>
-        </div>
-      </Popover>
-    </>
+                }
+                control={<Checkbox checked={names.includes(name)} onChange={() => toggle(name)} />}
+              />
+              {names.includes(name) && (
+                <>
+                  <Step name={name} by={-1} off={names[0] === name} onMove={move} />
+                  <Step name={name} by={1} off={names.at(-1) === name} onMove={move} />
+                </>
+              )}
+            </li>
+          ))}
+        </ul>
+      )}
+    </Opening>
   );
 }
 

@@ -1,23 +1,15 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import {
-  type KeyboardEvent,
-  type ReactNode,
-  type RefObject,
-  useEffect,
-  useLayoutEffect,
-  useMemo,
-  useRef,
-  useState,
-} from "react";
+import { type KeyboardEvent, type ReactNode, type RefObject, useEffect, useMemo, useState } from "react";
 import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
 import { usePieces } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
+import { useNewest } from "../parts/useSteady";
 import { targetName } from "../parts/words";
 import { ColumnWidth, type Widths } from "./ColumnWidth";
 import { type Ghosts, GridRow, type RowActions } from "./GridRow";
 import { stepFor } from "./keys";
-import { usePinMarks, useUnlike } from "./marks";
+import { type PageMarks, useUnlike } from "./marks";
 import { ColumnCells } from "./strips";
 import { type Line, sectionOf } from "./tree";
 import { useDragPicking } from "./useDragPicking";
@@ -52,6 +44,8 @@ interface Props {
   onOpen: (path: string) => void;
   /** Pick some pages beside those that are. */
   onPickThese: (numbers: number[]) => void;
+  /** The choices that pages have of their own, by the page's number. */
+  marks: Map<number, PageMarks>;
   /** Whether what is not the same for everyone is marked. */
   marking: boolean;
   /** Widths that were drawn, by target, in pixels. */
@@ -79,6 +73,7 @@ export function Grid({
   onPin,
   onOpen,
   onPickThese,
+  marks,
   marking,
   widths,
   onWidths,
@@ -104,7 +99,6 @@ export function Grid({
     ...drawn.map((width) => (width ? `${width}px` : `minmax(${CELL_WIDTH}px, 1fr)`)),
   ].join(" ");
   const least = drawn.reduce<number>((sum, width) => sum + (width ?? CELL_WIDTH), PAGE_WIDTH);
-  const marks = usePinMarks(tree, columns);
   const inSight = marking
     ? items.flatMap(({ index }) => {
         const line = lines[index];
@@ -269,13 +263,4 @@ export function Grid({
 /** Scroll a list sideways until the cell that was chosen is seen beside the column of pages. */
 function bringIntoSight(list: HTMLElement) {
   list.querySelector(".cell.chosen")?.scrollIntoView({ block: "nearest", inline: "nearest" });
-}
-
-/** The newest of a value that changes with every redraw, for functions that stay the same. */
-function useNewest<T>(value: T): RefObject<T> {
-  const newest = useRef(value);
-  useLayoutEffect(() => {
-    newest.current = value;
-  });
-  return newest;
 }

@@ -1,7 +1,6 @@
-import Button from "@mui/material/Button";
-import Popover from "@mui/material/Popover";
-import { type CSSProperties, type ReactNode, useState } from "react";
+import type { CSSProperties, ReactNode } from "react";
 import { Lock } from "../parts/icons";
+import { Opening } from "../parts/Opening";
 import { capital } from "../parts/words";
 import { Mark, type MarkKind, MEANS } from "./marks";
 
@@ -36,47 +35,41 @@ const KINDS = Object.keys(MEANS) as MarkKind[];
 
 /** What the marks of the list mean. */
 export function Legend() {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
   return (
-    <>
-      <Button variant="text" aria-haspopup="dialog" onClick={(event) => setAnchor(event.currentTarget)}>
-        Legend
-      </Button>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={() => setAnchor(null)}>
-        <div className="popover" role="dialog" aria-label="Legend">
-          <dl className="legend">
-            {MARKS.map(([marks, shown, means]) => (
-              <div key={means} className="grid">
-                <dt className="line">
-                  <div className={marks} style={marks.includes("unset") ? undefined : PIECE}>
-                    {shown}
-                  </div>
-                </dt>
-                <dd>{means}</dd>
-              </div>
-            ))}
-            {KINDS.map((kind) => (
-              <div key={kind}>
-                <dt>
-                  <Mark kind={kind} />
-                </dt>
-                <dd>
-                  {capital(MEANS[kind])}.{kind === "unlike" && " Marked where the lens asks for it."}
-                </dd>
-              </div>
-            ))}
-            <div>
-              <dt>
-                <span className="mix">
-                  <i style={{ flex: 3, background: "var(--accent)" }} />
-                  <i className="hatched" style={{ flex: 1 }} />
-                </span>
+    <Opening text="Legend" about="Legend">
+      {() => (
+        <dl className="legend">
+          {MARKS.map(([marks, shown, means]) => (
+            <div key={means} className="grid">
+              <dt className="line">
+                <div className={marks} style={marks.includes("unset") ? undefined : PIECE}>
+                  {shown}
+                </div>
               </dt>
-              <dd>A closed section, or a group: what its pages get, in proportion.</dd>
+              <dd>{means}</dd>
             </div>
-          </dl>
-        </div>
-      </Popover>
-    </>
+          ))}
+          {KINDS.map((kind) => (
+            <div key={kind}>
+              <dt>
+                <Mark kind={kind} />
+              </dt>
+              <dd>
+                {capital(MEANS[kind])}.{kind === "unlike" && " Marked where the lens asks for it."}
+              </dd>
+            </div>
+          ))}
+          <div>
+            <dt>
+              <span className="mix">
+                <i style={{ flex: 3, background: "var(--accent)" }} />
+                <i className="hatched" style={{ flex: 1 }} />
+              </span>
+            </dt>
+            <dd>A closed section, or a group: what its pages get, in proportion.</dd>
+          </div>
+        </dl>
+      )}
+    </Opening>
   );
 }

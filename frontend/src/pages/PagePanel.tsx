@@ -2,12 +2,14 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
-import { rulesQuery, unlikeQuery } from "../api/queries";
+import { unlikeQuery } from "../api/queries";
+import { rulesQuery } from "../api/ruleQueries";
 import { PieceName } from "../parts/PieceName";
 import { useLens, useLinkTo, useSite } from "../parts/site";
 import { outcomeText, targetName } from "../parts/words";
 import { Looks } from "./Looks";
 import { Mark, type PageMarks } from "./marks";
+import "./trace.css";
 
 interface Props {
   path: string;

@@ -7,6 +7,7 @@ import { knownAndUnknown, pastedPaths } from "../parts/addresses";
 import { useCommand } from "../parts/commands";
 import { Chooser } from "../parts/controls";
 import { useKept, useLasting } from "../parts/memory";
+import { Opening } from "../parts/Opening";
 import { QueryField } from "../parts/QueryField";
 import { useAddress, useLens, usePieces, useSite } from "../parts/site";
 import { count } from "../parts/words";
@@ -18,13 +19,14 @@ import { Grid } from "./Grid";
 import { GridFrame } from "./GridFrame";
 import type { Ghosts } from "./GridRow";
 import { GROUPINGS, type Grouping, groupedLines, groupKey, useGroups } from "./groups";
+import { KeptSearches } from "./KeptSearches";
 import { Legend } from "./Legend";
 import { usePinMarks } from "./marks";
 import { actionFor, doingText, type Meant, ruleFor } from "./newRule";
 import { PagePanel } from "./PagePanel";
 import { PickAlike } from "./PickAlike";
 import { PickBar } from "./PickBar";
-import { KeptSearches, Opening } from "./SearchMenu";
+
 import { TracePanel } from "./TracePanel";
 import {
   above,
@@ -48,7 +50,6 @@ const OPEN_BELOW = 12;
 const ORDERS = Object.entries(GROUPINGS) as [Grouping, string][];
 /** Pages of which is asked at once how many a rule reaches. */
 const MOST_ASKED = 5000;
-const NO_PAGES: number[] = [];
 const NO_TITLES: string[] = [];
 const NO_COLUMNS: Shapes["TargetColumn"][] = [];
 
@@ -89,19 +90,15 @@ export function PagesView() {
   const pins = usePins();
   const put = usePut();
   const newRule = useNewRule();
-  const reachOf = useReachOf();
-  const found = useMemo(
-    () => [...(search.found ?? NO_PAGES)].map((number) => tree?.paths[number] as string),
-    [search.found, tree],
-  );
   const [pasted, setPasted] = useState<{ known: number; unknown: string[] } | null>(null);
   /** Addresses that are pasted into the search field pick their pages. */
   const paste = (event: ClipboardEvent) => {
     const paths = pastedPaths(event.clipboardData.getData("text"));
     if (!paths || !tree) return;
     event.preventDefault();
-    const [known, unknown] = knownAndUnknown(paths, new Set(tree.paths));
-    picks.add(known.map((path) => tree.paths.indexOf(path)));
+    const numbers = new Map(tree.paths.map((path, number) => [path, number]));
+    const [known, unknown] = knownAndUnknown(paths, numbers);
+    picks.add(known.map((path) => numbers.get(path) as number));
     setPasted({ known: known.length, unknown });
   };
   const grid = useRef<HTMLDivElement>(null);
@@ -115,6 +112,9 @@ export function PagesView() {
   const [widths, setWidths] = useLasting<Widths>("widths", {});
   const path = get("path");
   const target = get("target");
+  const marks = usePinMarks(tree, layout.data?.columns ?? NO_COLUMNS);
+  /** The page that is looked at as a whole. */
+  const shown = tree && path && !target ? tree.paths.indexOf(path) : -1;
   const toggle = ({ number, group, folder }: Line) => {
     if (group && folder === undefined) {
       const key = groupKey(group);
@@ -167,17 +167,8 @@ export function PagesView() {
           <KeptSearches text={search.text} onUse={search.setText} />
           {search.text.trim() !== "" && (
             <>
-              {search.condition !== "" && found.length > 0 && found.length <= MOST_ASKED && (
-                <Opening name="Add to a rule" about="Add what is found to a rule" outlined>
-                  {() => (
-                    <ChooseRule
-                      label="Rule to add them to"
-                      paths={found}
-                      adding
-                      onChoose={(row) => reachOf.widen(row, search.condition)}
-                    />
-                  )}
-                </Opening>
+              {search.condition !== "" && search.found && isSome(search.found) && (
+                <AddFound tree={tree} found={search.found} condition={search.condition} />
               )}
               <Button
                 variant="outlined"
@@ -240,6 +231,7 @@ export function PagesView() {
             onPickAll={picks.pickAll}
             onPickThese={picks.add}
             onOpen={(page) => set({ path: page, target: null })}
+            marks={marks}
             marking={get("anyone") !== ""}
             widths={widths}
             onWidths={setWidths}
@@ -269,11 +261,13 @@ export function PagesView() {
           />
         )}
       </div>
-      {path && !target && tree && layout.data && tree.paths.includes(path) && (
-        <OpenPage
+      {tree && layout.data && shown >= 0 && (
+        <PagePanel
           path={path}
-          tree={tree}
+          title={tree.titles[shown] ?? path}
+          number={shown}
           columns={layout.data.columns}
+          marks={marks.get(shown)}
           onChoose={(chosen) => set({ target: chosen })}
           onClose={close}
         />
@@ -295,28 +289,29 @@ export function PagesView() {
   );
 }
 
-interface OpenPageProps {
-  path: string;
-  tree: Tree;
-  columns: Shapes["TargetColumn"][];
-  onChoose: (target: string) => void;
-  onClose: () => void;
+/** Whether something was found, and not more than is asked about at once. */
+const isSome = (found: Set<number>) => found.size > 0 && found.size <= MOST_ASKED;
+
+interface AddFoundProps {
+  tree: Tree | undefined;
+  found: Set<number>;
+  condition: string;
 }
 
-/** The page that is looked at as a whole. */
-function OpenPage({ path, tree, columns, onChoose, onClose }: OpenPageProps) {
-  const number = tree.paths.indexOf(path);
-  const marks = usePinMarks(tree, columns);
+/** What a search finds given to a rule that is there: it opens with the condition beside its own. */
+function AddFound({ tree, found, condition }: AddFoundProps) {
+  const reachOf = useReachOf();
   return (
-    <PagePanel
-      path={path}
-      title={tree.titles[number] ?? path}
-      number={number}
-      columns={columns}
-      marks={marks.get(number)}
-      onChoose={onChoose}
-      onClose={onClose}
-    />
+    <Opening text="Add to a rule" variant="outlined" about="Add what is found to a rule">
+      {() => (
+        <ChooseRule
+          label="Rule to add them to"
+          paths={[...found].map((number) => tree?.paths[number] as string)}
+          adding
+          onChoose={(row) => reachOf.widen(row, condition)}
+        />
+      )}
+    </Opening>
   );
 }
 

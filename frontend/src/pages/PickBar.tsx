@@ -5,7 +5,7 @@ import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import type { Shapes } from "../api/client";
-import { suggestionsQuery } from "../api/queries";
+import { suggestionsQuery } from "../api/ruleQueries";
 import { ChoosePiece } from "../parts/ChoosePiece";
 import { SearchList } from "../parts/SearchList";
 import { usePieces, useSite } from "../parts/site";
@@ -14,6 +14,7 @@ import { ChooseRule } from "./ChooseRule";
 import { actionFor, type Meant } from "./newRule";
 import { standing } from "./standing";
 import { useReachOf } from "./useReachOf";
+import "./picking.css";
 
 type Suggestion = Shapes["SuggestionInfo"];
 type Action = Shapes["ActionTree"];

@@ -1,10 +1,10 @@
 import Button from "@mui/material/Button";
-import Popover from "@mui/material/Popover";
-import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Shapes } from "../api/client";
-import { rulesQuery, trialQuery } from "../api/queries";
+import { rulesQuery, trialQuery } from "../api/ruleQueries";
+import { PriorityField } from "../parts/controls";
+import { Opening } from "../parts/Opening";
 import { useLens, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { count } from "../parts/words";
@@ -14,25 +14,10 @@ type Row = Shapes["RuleRow"];
 
 /** A rule switched off, or given another priority, from where it is met; what else that changes is told before. */
 export function RuleHere({ id, name }: { id: number; name: string }) {
-  const [anchor, setAnchor] = useState<HTMLElement | null>(null);
-  const close = () => setAnchor(null);
   return (
-    <>
-      <Button
-        variant="text"
-        size="small"
-        aria-haspopup="dialog"
-        aria-label={`Change ${name}`}
-        onClick={(event) => setAnchor(event.currentTarget)}
-      >
-        Change
-      </Button>
-      <Popover open={anchor !== null} anchorEl={anchor} onClose={close}>
-        <div className="popover rule-here" role="dialog" aria-label={`Change ${name}`}>
-          <Changes id={id} onDone={close} />
-        </div>
-      </Popover>
-    </>
+    <Opening text="Change" size="small" aria-label={`Change ${name}`} about={`Change ${name}`}>
+      {(close) => <Changes id={id} onDone={close} />}
+    </Opening>
   );
 }
 
@@ -56,7 +41,7 @@ function ChangesOf({ row, onDone }: { row: Row; onDone: () => void }) {
     change(row.id, tree, null, said);
   };
   return (
-    <>
+    <div className="rule-here">
       <b>{row.rule.name}</b>
       <div className="row">
         <Button
@@ -68,13 +53,7 @@ function ChangesOf({ row, onDone }: { row: Row; onDone: () => void }) {
         <WouldChange row={row} tree={turned} />
       </div>
       <div className="row">
-        <TextField
-          type="number"
-          sx={{ width: 84 }}
-          value={priority}
-          slotProps={{ htmlInput: { "aria-label": `Priority of ${row.rule.name}`, min: -1000, max: 1000 } }}
-          onChange={(event) => setPriority(Math.trunc(Number(event.target.value)) || 0)}
-        />
+        <PriorityField label={`Priority of ${row.rule.name}`} value={priority} onChange={setPriority} />
         <Button
           variant="outlined"
           disabled={priority === saved}
@@ -85,7 +64,7 @@ function ChangesOf({ row, onDone }: { row: Row; onDone: () => void }) {
         </Button>
         {raised.priority !== saved && <WouldChange row={row} tree={raised} />}
       </div>
-    </>
+    </div>
   );
 }
 

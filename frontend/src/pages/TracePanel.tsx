@@ -24,6 +24,7 @@ import { RuleHere } from "./RuleHere";
 import type { Pins } from "./usePins";
 import { VaryHere } from "./VaryHere";
 import { WhyNot } from "./WhyNot";
+import "./trace.css";
 
 interface Props {
   path: string;

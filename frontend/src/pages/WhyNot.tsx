@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Shapes } from "../api/client";
-import { rulesQuery, whyNotQuery } from "../api/queries";
+import { rulesQuery, whyNotQuery } from "../api/ruleQueries";
 import { PieceName } from "../parts/PieceName";
 import { SearchList } from "../parts/SearchList";
 import { type PieceRow, useLens, usePieces, useSite } from "../parts/site";

@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Shapes } from "../api/client";
-import type { Tree } from "../api/queries";
-import { rulesQuery, unlikeQuery } from "../api/queries";
+import { type Tree, unlikeQuery } from "../api/queries";
+import { rulesQuery } from "../api/ruleQueries";
 import { useLens, useSite } from "../parts/site";
 import { targetOf } from "../parts/words";
 
@@ -70,11 +70,7 @@ export function usePinMarks(tree: Tree | undefined, columns: Column[]): Map<numb
 }
 
 /** The same, worked out. A pin that is off, or not for the lens, says nothing here. */
-export function pinMarks(
-  paths: string[],
-  rules: Shapes["RuleRow"][],
-  columns: Column[],
-): Map<number, PageMarks> {
+function pinMarks(paths: string[], rules: Shapes["RuleRow"][], columns: Column[]): Map<number, PageMarks> {
   const pins = rules.filter((row) => row.pin !== null && (row.rule.on ?? true) && row.lets_in);
   const numbers = new Map(pins.length ? paths.map((path, number) => [path, number]) : []);
   const named = new Map(rules.map((row) => [row.id, row.rule.name]));

@@ -65,7 +65,9 @@ export function foldersOf(tree: Tree, ends: number[]): Map<number, Folder[]> {
   tree.depths.forEach((depth, number) => {
     open.length = depth;
     const parent = open.at(-1) ?? -1;
-    below.set(parent, [...(below.get(parent) ?? []), number]);
+    const siblings = below.get(parent);
+    if (siblings) siblings.push(number);
+    else below.set(parent, [number]);
     open.push(number);
   });
   for (const [parent, pages] of below) {

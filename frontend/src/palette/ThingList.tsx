@@ -1,7 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import { choicesQuery, findingsQuery, revisionsQuery, rulesQuery } from "../api/queries";
+import { findingsQuery, revisionsQuery } from "../api/queries";
+import { choicesQuery, rulesQuery } from "../api/ruleQueries";
 import { commandsNow } from "../parts/commands";
 import { useLasting } from "../parts/memory";
 import { SearchList } from "../parts/SearchList";

@@ -3,7 +3,7 @@ import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, type KeyboardEvent, type ReactNode, type Ref, useId, useRef, useState } from "react";
 import type { Shapes } from "../api/client";
-import { completionQuery } from "../api/queries";
+import { completionQuery } from "../api/ruleQueries";
 import { useSite } from "./site";
 import { useDebounced } from "./useDebounced";
 import { count } from "./words";

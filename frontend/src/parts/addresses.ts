@@ -23,6 +23,9 @@ function pathOf(address: string): string | null {
 }
 
 /** Pasted paths, parted into those that the site has and those that it has not. */
-export function knownAndUnknown(paths: string[], known: ReadonlySet<string>): [string[], string[]] {
+export function knownAndUnknown(
+  paths: string[],
+  known: { has: (path: string) => boolean },
+): [string[], string[]] {
   return [paths.filter((path) => known.has(path)), paths.filter((path) => !known.has(path))];
 }

@@ -1,5 +1,6 @@
-import { useEffect, useRef } from "react";
+import { useEffect } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
+import { useSteadyCall } from "./useSteady";
 
 /** Something that can be done now, with the key that does it. */
 export interface Command {
@@ -33,11 +34,8 @@ export function useCommand(
   run: () => void,
   { hotkey, whileTyping = false, enabled = true }: Options = {},
 ) {
-  const newest = useRef(run);
-  useEffect(() => {
-    newest.current = run;
-  });
-  useHotkeys(hotkey ?? keys.toLowerCase(), () => newest.current(), {
+  const steady = useSteadyCall(run);
+  useHotkeys(hotkey ?? keys.toLowerCase(), steady, {
     preventDefault: true,
     enabled,
     enableOnFormTags: whileTyping,
@@ -49,9 +47,9 @@ export function useCommand(
   });
   useEffect(() => {
     if (!enabled) return;
-    standing.set(name, { name, keys, run: () => newest.current() });
+    standing.set(name, { name, keys, run: steady });
     return () => {
       standing.delete(name);
     };
-  }, [name, keys, enabled]);
+  }, [name, keys, enabled, steady]);
 }

@@ -117,3 +117,22 @@ export function LabelledField({ label, value, onChange, mono, type, rows, placeh
     />
   );
 }
+
+interface PriorityProps {
+  label: string;
+  value: number;
+  onChange: (priority: number) => void;
+}
+
+/** The priority of a rule: a whole number. */
+export function PriorityField({ label, value, onChange }: PriorityProps) {
+  return (
+    <TextField
+      type="number"
+      sx={{ width: 84 }}
+      value={value}
+      slotProps={{ htmlInput: { "aria-label": label, min: -1000, max: 1000 } }}
+      onChange={(event) => onChange(Math.trunc(Number(event.target.value)) || 0)}
+    />
+  );
+}

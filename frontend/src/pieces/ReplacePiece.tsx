@@ -3,7 +3,7 @@ import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../api/client";
-import { rulesQuery } from "../api/queries";
+import { rulesQuery } from "../api/ruleQueries";
 import { ChoosePiece } from "../parts/ChoosePiece";
 import { Segments } from "../parts/controls";
 import { useMessage, useTellError } from "../parts/messages";

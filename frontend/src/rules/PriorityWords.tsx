@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { rulesQuery } from "../api/queries";
+import { rulesQuery } from "../api/ruleQueries";
 import { useLens, useSite } from "../parts/site";
 import { inOrder, priorityOf } from "./bands";
 

@@ -1,11 +1,11 @@
 import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
-import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import type { Shapes } from "../api/client";
-import { judgedQuery, reachQuery } from "../api/queries";
+import { judgedQuery, reachQuery } from "../api/ruleQueries";
+import { FindingsAbout } from "../checks/FindingsAbout";
 import { ConditionSentence, type PointedAt } from "../conditions/ConditionSentence";
 import { CONDITION_PARTS, type ConditionPart, withTexts } from "../conditions/condition";
 import { FieldError } from "../conditions/FieldError";
@@ -13,7 +13,7 @@ import { InForce } from "../conditions/InForce";
 import { Line } from "../conditions/Sentence";
 import { TextPart } from "../conditions/TextPart";
 import { ConflictBox } from "../parts/ConflictBox";
-import { PlainField } from "../parts/controls";
+import { PlainField, PriorityField } from "../parts/controls";
 import { useMessage } from "../parts/messages";
 import { SaveBar } from "../parts/SaveBar";
 import { useAddress, useLens, useLinkTo, useSite } from "../parts/site";
@@ -21,7 +21,6 @@ import { useDebounced } from "../parts/useDebounced";
 import { useDraft } from "../parts/useDraft";
 import { count, specificityText, targetOf } from "../parts/words";
 import { Actions } from "./Actions";
-import { Judged } from "./Judged";
 import { PriorityWords } from "./PriorityWords";
 import { ReachPanel } from "./ReachPanel";
 import { RemoveRule } from "./RemoveRule";
@@ -84,6 +83,9 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
   // A token's text comes from the server, so that other edits may have come before it.
   const setParts = (texts: [ConditionPart, string][]) =>
     edit((newest) => ({ ...newest, condition: withTexts(newest.condition, texts) }));
+  // What mends a rule changes where it applies, or how strong it is; the lines of what it does stay.
+  const mend = ({ condition = {}, priority = 0 }: RuleTree) =>
+    edit((newest) => ({ ...newest, condition, priority }));
   const actions = (tree.actions ?? []).filter((action) => !isHalfMade(action));
   const halfMade = (tree.actions ?? []).length - actions.length;
   const waits = halfMade ? `Waits: ${count(halfMade, "line")} of what it does not complete yet` : "";
@@ -146,12 +148,10 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
             }
           />
           <Line lead="at priority">
-            <TextField
-              type="number"
-              sx={{ width: 84 }}
+            <PriorityField
+              label="Priority"
               value={tree.priority ?? 0}
-              slotProps={{ htmlInput: { "aria-label": "Priority", min: -1000, max: 1000 } }}
-              onChange={(event) => edit({ ...tree, priority: Math.trunc(Number(event.target.value)) || 0 })}
+              onChange={(priority) => edit({ ...tree, priority })}
             />{" "}
             <PriorityWords priority={tree.priority ?? 0} id={row?.id ?? null} />{" "}
             {/* It keeps its room while it is worked out, so that nothing below moves under the pointer. */}
@@ -237,13 +237,15 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
           saved={row !== null}
           onTarget={(target) => set({ target })}
         >
-          <Judged
-            found={judged}
-            // What mends a rule changes where it applies, or how strong it is; the lines of what it does stay.
-            onMend={({ condition = {}, priority = 0 }) =>
-              edit((newest) => ({ ...newest, condition, priority }))
+          <FindingsAbout findings={judged}>
+            {({ mending }) =>
+              mending && (
+                <Button size="small" onClick={() => mend(mending.tree)}>
+                  {mending.words}
+                </Button>
+              )
             }
-          />
+          </FindingsAbout>
         </ReachPanel>
       )}
     </>

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
+import { PriorityField } from "../parts/controls";
 import { useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { count } from "../parts/words";
@@ -64,13 +64,7 @@ export function SeveralBar({ ids, all, onClose }: Props) {
         {doing("remove", "Remove")}
       </div>
       <div className="row">
-        <TextField
-          type="number"
-          sx={{ width: 84 }}
-          value={priority}
-          slotProps={{ htmlInput: { "aria-label": "Priority for them", min: -1000, max: 1000 } }}
-          onChange={(event) => setPriority(Math.trunc(Number(event.target.value)) || 0)}
-        />
+        <PriorityField label="Priority for them" value={priority} onChange={setPriority} />
         {doing("prioritise", "Give this priority")}
       </div>
     </section>

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { answer, api } from "../api/client";
-import { rulesQuery } from "../api/queries";
+import { rulesQuery } from "../api/ruleQueries";
 import { useLens, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import type { RuleTree } from "./ruleTree";

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from ..index.page_index import PageIndex
 from ..language.visitor import Lens
 from ..layout.condition import Condition
-from ..layout.model import TEMPLATE, Action, Layout, Rule, Target
+from ..layout.model import TEMPLATE, Action, Layout, Piece, Rule, Target
 from ..pages.pageset import Codes, PageSet, Words, combine
 from .conditions import Specificity, Unmet, weigh_audience
 from .plain import Outcome, Stack, decided_outcome, stacked, standard_targets, undecided_outcome
@@ -306,6 +306,11 @@ def _held_codes(found: TargetOutcomes, holding: Container[str]) -> Codes | None:
     numbers: dict[tuple[str, ...], int] = {}
     codes: Codes = np.array([numbers.setdefault(one, len(numbers)) for one in held], dtype=np.int32)[found.codes]
     return codes
+
+
+def filled_pages(index: PageIndex, lens: Lens, sidebar: Piece) -> PageSet:
+    """The pages on which some entry of a sidebar shows through a lens, wherever the sidebar stands."""
+    return PageSet.union((entry_pages(index, lens, entry.condition) for entry in sidebar.entries_on), index.size)
 
 
 def entry_pages(index: PageIndex, lens: Lens, condition: Condition) -> PageSet:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal, NamedTuple
 
+from ..cascade.conditions import Unmet, weigh_page
 from ..cascade.lookup import PageResolver
 from ..cascade.plain import Trace
 from ..cascade.strength import Decisive
@@ -92,7 +93,7 @@ def reach_of_edited(
     before = rule_pages(index, saved) if saved else reach.pages
     new, gone = reach.pages - before, before - reach.pages
     targets = tuple(dict.fromkeys(action.target for action in edited.actions))
-    chosen = (target,) if target in targets and target else targets
+    chosen = (target,) if target and target in targets else targets
     excluded, count = excluded_pages(index, edited, most)
     taken_out = {one.page.path for one in excluded}
     terms = term_places(edited.condition)
@@ -107,13 +108,10 @@ def reach_of_edited(
         return PageFate(page, standing, clause, holds=holding.on(index.tree.numbers[page.path]))
 
     def tell(page: Page) -> PageFate:
-        number = index.tree.numbers[page.path]
-        if number in reach.pages:
-            return of(number)
-        clause = next((one for one in edited.condition.exclude.clauses if number in index.clause(one)), None)
-        if clause is not None and number in index.query(edited.condition.include):
-            return not_reached(page, "excluded", str(clause))
-        return not_reached(page, "not-included")
+        weighed = weigh_page(index.tree, page, edited.condition)
+        if isinstance(weighed, Unmet):
+            return not_reached(page, "excluded" if weighed.clause else "not-included", weighed.clause)
+        return of(index.tree.numbers[page.path])
 
     nearly = near_misses(index, edited.condition.include)
     return EditedReach(

@@ -56,8 +56,14 @@ def turns(tree: PageTree, layout: Layout, page: Page, target: Target, lens: Lens
     if not schedules:
         return Turns(None, None)
 
+    known: dict[tuple[bool, ...], tuple[object, Outcome]] = {}
+
     def at(moment: datetime) -> tuple[object, Outcome]:
-        return _state(tree, near, page, target, replace(lens, moment=moment))
+        # All that a moment changes is which schedules hold, and these come in few combinations.
+        holding = tuple(schedule.holds(moment) for schedule in schedules)
+        if holding not in known:
+            known[holding] = _state(tree, near, page, target, replace(lens, moment=moment))
+        return known[holding]
 
     return Turns(_last(schedules, lens.moment, at), _next(schedules, lens.moment, at))
 

@@ -37,8 +37,7 @@ class EditedRuleView(SiteView):
         """The draft, the lens, and the rule in the place of the saved one."""
         state = self.draft(site)
         lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
-        tree = {**body_of(request)["rule"], "name": EDITED}
-        return state, lens, replace(read_rule(tree, state.layout.pieces, state.layout.settings), key=body.get("id"))
+        return state, lens, _read(state, body_of(request)["rule"], EDITED, body.get("id"))
 
 
 class ReachView(EditedRuleView):
@@ -84,7 +83,11 @@ class TrialView(SiteView):
         saved = next((rule for rule in state.layout.rules if rule.key == body["id"]), None)
         if saved is None:
             raise Missing("no-rule", "There is no such rule")
-        tree = {**body_of(request)["rule"], "name": saved.name}
-        changed = replace(read_rule(tree, state.layout.pieces, state.layout.settings), key=saved.key)
+        changed = _read(state, body_of(request)["rule"], saved.name, saved.key)
         found = trial(state.document, state.index, changed, body.get("position"), state.document.now())
         return Response(trial_info(found))
+
+
+def _read(state: SiteState, tree: dict[str, Any], name: str, key: int | None) -> Rule:
+    """A rule that was sent, called and known by what it stands for."""
+    return replace(read_rule({**tree, "name": name}, state.layout.pieces, state.layout.settings), key=key)

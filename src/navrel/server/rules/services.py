@@ -20,6 +20,8 @@ from navrel.server.sitestate.records import names_on_shelf, rule_tree, stated_na
 from .models import Rule
 
 MAX_RULES = 2000
+#: What a rule's tree leaves out.
+_USUAL = {"on": True, "priority": 0}
 
 
 def find_rule(site_slug: str, number: int) -> Rule:
@@ -95,10 +97,6 @@ def change_several(site_slug: str, numbers: Sequence[int], changes: dict[str, An
                 change_locked(site, number, {**tree, **changes})
                 changed += 1
     return changed
-
-
-#: What a rule's tree leaves out.
-_USUAL = {"on": True, "priority": 0}
 
 
 def remove_several(site_slug: str, numbers: Sequence[int], *, by: Any = None) -> int:

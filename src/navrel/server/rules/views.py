@@ -84,9 +84,8 @@ class SeveralRulesView(SiteView):
         body = parsed(shapes.SeveralRequest, request.data)
         if body["do"] == "remove":
             return Response({"rules": services.remove_several(site, body["ids"], by=request.user)})
-        changes: dict[str, Any] = {"on": body["do"] == "switch-on"}
-        if body["do"] == "prioritise":
-            changes = {"priority": body.get("priority", 0)}
+        prioritised = body["do"] == "prioritise"
+        changes = {"priority": body.get("priority", 0)} if prioritised else {"on": body["do"] == "switch-on"}
         return Response({"rules": services.change_several(site, body["ids"], changes, by=request.user)})
 
 

@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from ...cascade.bulk import entry_pages
+from ...cascade.bulk import filled_pages
 from ...index.page_index import PageIndex
 from ...language.query import Clause, Query, Term
-from ...language.visitor import Lens, Visitor
+from ...language.visitor import Lens
 from ...layout.condition import Condition
 from ...layout.document import SiteDocument
 from ...layout.model import Layout, Rule
@@ -40,13 +40,12 @@ class Judgement:
     remedy: Rule | None
 
 
-def judge(document: SiteDocument, index: PageIndex, edited: Rule, lens: Lens | None = None) -> list[Judgement]:
+def judge(document: SiteDocument, index: PageIndex, edited: Rule, lens: Lens) -> list[Judgement]:
     """What is found about an edited rule in the place of the saved one, or at the top; as `check` finds it.
 
     Beside that, whether it puts a sidebar on pages where none of its entries shows through the lens.
     """
     layout = _around(with_edited(document.layout, edited)[0], edited)
-    lens = lens or Lens(Visitor(accepts=(document.language,)), document.now())
     survey = Survey(replace(document, layout=layout), index, lens)
     pointer = survey.rule_pointer(layout.rules.index(edited) + 1)
     found = [
@@ -79,10 +78,7 @@ def _blank_sidebars(survey: Survey, edited: Rule, pointer: str) -> Iterator[Find
         resolved = survey.resolved[action.target]
         mine = np.array([one.by == edited and piece.slug in one.pieces for one in resolved.outcomes])
         shown = PageSet.from_mask(mine[resolved.codes])
-        filled = PageSet.union(
-            (entry_pages(survey.index, survey.lens, entry.condition) for entry in piece.entries_on), survey.index.size
-        )
-        if blank := shown - filled:
+        if blank := shown - filled_pages(survey.index, survey.lens, piece):
             pages, count = survey.some(blank)
             yield Finding(
                 "blank-sidebar", "warning", f"{pointer}/actions/{number}", piece.name, pages=pages, page_count=count
@@ -91,63 +87,60 @@ def _blank_sidebars(survey: Survey, edited: Rule, pointer: str) -> Iterator[Find
 
 def _remedy(survey: Survey, edited: Rule, finding: Finding) -> Rule | None:
     """The edited rule changed in one thing so that the finding is gone."""
-    condition = edited.condition
+    if finding.check in ("never-wins", "action-never-wins", "order-alone"):
+        return _raised(survey, edited, finding)
+    condition = _mended(edited.condition, finding)
+    return replace(edited, condition=condition) if condition else None
+
+
+def _mended(condition: Condition, finding: Finding) -> Condition | None:
+    """The condition in which a finding is gone; None where there is more than one way to that."""
     match finding.check:
         case "no-include":
-            return _on(edited, replace(condition, include=Query((Clause((Term("all"),)),))))
+            return replace(condition, include=Query((Clause((Term("all"),)),)))
         case "contradiction" | "no-page-in-clause":
             kept = tuple(one for one in condition.include.clauses if one != finding.about["clause"])
-            return _on(edited, replace(condition, include=Query(kept))) if kept else None
+            return replace(condition, include=Query(kept)) if kept else None
         case "no-page-left":
-            return _on(edited, replace(condition, exclude=Query()))
+            return replace(condition, exclude=Query())
         case "gone":
-            return _without_gone(edited, finding.about["names"])
+            return _without_gone(condition, finding.about["names"])
         case "nobody":
-            return _on(edited, replace(condition, visitors_include=Query(), visitors_exclude=Query()))
+            return replace(condition, visitors_include=Query(), visitors_exclude=Query())
         case "never" | "over" | "ends-soon":
-            return _on(edited, replace(condition, schedule=None))
-        case "never-wins" | "action-never-wins" | "order-alone":
-            return _raised(survey, edited, finding)
-        case _:
-            return None
+            return replace(condition, schedule=None)
+    return None
 
 
-def _on(rule: Rule, condition: Condition) -> Rule:
-    return replace(rule, condition=condition)
-
-
-def _without_gone(rule: Rule, names: tuple[str, ...]) -> Rule | None:
-    """The rule without the values that the site does not have; None where its include would be empty then."""
-
-    def kept(query: Query) -> Query:
-        clauses = []
-        for clause in query.clauses:
-            terms = []
-            for term in clause.terms:
-                values = tuple(value for value in term.values if f"{term.fact}:{value.text}" not in names)
-                if values or not term.values:
-                    terms.append(replace(term, values=values))
-                elif not term.negated:
-                    break  # What names nothing that there is holds nowhere, and its clause with it.
-            else:
-                if terms:
-                    clauses.append(Clause(tuple(terms)))
-        return Query(tuple(clauses))
-
-    condition = rule.condition
-    include, visitors = kept(condition.include), kept(condition.visitors_include)
+def _without_gone(condition: Condition, names: tuple[str, ...]) -> Condition | None:
+    """The condition without the values that the site does not have; None where it would come to mean something else."""
+    include, visitors = (_known(query, names) for query in (condition.include, condition.visitors_include))
     if not include or (condition.visitors_include and not visitors):
         return None  # An empty one of visitors lets everyone in, which is not what was meant.
-    return _on(
-        rule,
-        replace(
-            condition,
-            include=include,
-            exclude=kept(condition.exclude),
-            visitors_include=visitors,
-            visitors_exclude=kept(condition.visitors_exclude),
-        ),
+    return replace(
+        condition,
+        include=include,
+        exclude=_known(condition.exclude, names),
+        visitors_include=visitors,
+        visitors_exclude=_known(condition.visitors_exclude, names),
     )
+
+
+def _known(query: Query, names: tuple[str, ...]) -> Query:
+    """The query without some values. A term that has none left goes; one that asks for them takes its clause along."""
+    clauses = []
+    for clause in query.clauses:
+        terms = [_known_values(term, names) for term in clause.terms]
+        if all(kept or term.negated for term, kept in zip(clause.terms, terms, strict=True)) and any(terms):
+            clauses.append(Clause(tuple(filter(None, terms))))
+    return Query(tuple(clauses))
+
+
+def _known_values(term: Term, names: tuple[str, ...]) -> Term | None:
+    if not term.values:
+        return term
+    values = tuple(value for value in term.values if f"{term.fact}:{value.text}" not in names)
+    return replace(term, values=values) if values else None
 
 
 def _raised(survey: Survey, rule: Rule, finding: Finding) -> Rule | None:
@@ -159,6 +152,6 @@ def _raised(survey: Survey, rule: Rule, finding: Finding) -> Rule | None:
     layout = survey.layout
     after = replace(layout, rules=tuple(raised if one is rule else one for one in layout.rules))
     again = Survey(replace(survey.document, layout=after), survey.index, survey.lens)
-    pointer = finding.pointer
     check = winning.order_alone if finding.check == "order-alone" else winning.never_wins
-    return None if any(one.pointer == pointer and one.about == finding.about for one in check(again)) else raised
+    same = any(one.pointer == finding.pointer and one.about == finding.about for one in check(again))
+    return None if same else raised

@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from ...cascade.bulk import TargetOutcomes, entry_pages, resolve_all, unseated_pages
+from ...cascade.bulk import TargetOutcomes, filled_pages, resolve_all, unseated_pages
 from ...cascade.plain import Outcome
 from ...language.visitor import Lens
 from ...layout.condition import Audience
@@ -110,10 +110,9 @@ def blank_sidebars(survey: Survey) -> Iterator[Finding]:
     for piece in survey.layout.pieces.values():
         if not piece.entries or piece.slug not in survey.places:
             continue
-        filled = PageSet.union(
-            (entry_pages(survey.index, survey.lens, entry.condition) for entry in piece.entries_on), survey.index.size
+        blank = PageSet.union(survey.places[piece.slug], survey.index.size) - filled_pages(
+            survey.index, survey.lens, piece
         )
-        blank = PageSet.union(survey.places[piece.slug], survey.index.size) - filled
         if blank:
             some, count = survey.some(blank)
             yield Finding(
