@@ -330,13 +330,15 @@ def test_links_to_pages_that_are_not_there_are_told_with_where_they_show():
         {"type": "links", "links": [{"text": "a", "href": "/"}, {"text": "b", "href": "/lost?x=1"}]},
         {"type": "button", "href": "https://else.example/gone"},
         {"type": "button", "href": "#here"},
-    ]
+        {"type": "markup", "code": "<a href='/nowhere'>x</a><a href=\"{{ page.path }}\">y</a>"
+                                   '{% item {"type": "button", "href": "/missed"} %}'},
+    ]  # fmt: skip
     note = {"slug": "note", "kind": "widget", "name": "Note", "content": {"items": items}}
     pieces = [note if piece["slug"] == "note" else piece for piece in PIECES]
     (found,) = [one for one in findings(rule("r", "all", add("above-footer", "note")), pieces=pieces)
                 if one.check == "dead-link" and one.subject == "Note"]  # fmt: skip
-    assert found.about["paths"] == ("/gone", "/lost")
-    assert finding_words(found).what == "“Note” leads to /gone and 1 more, where there is no page"
+    assert found.about["paths"] == ("/gone", "/lost", "/nowhere", "/missed")
+    assert finding_words(found).what == "“Note” leads to /gone and 3 more, where there is no page"
     assert found.page_count == 7
 
 

@@ -2,16 +2,19 @@
 
 import pytest
 from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from navrel.core.cascade.plain import resolve_page
 from navrel.core.cascade.seating import seated_slots
 from navrel.core.errors import DocumentError
 from navrel.core.files.reading import read_document
 from navrel.core.index.page_index import PageIndex
+from navrel.core.layout.asked import asked_in, asking
 from navrel.core.layout.contents import (
     items_at,
     loop_through,
     menus_in,
+    menus_told_in,
     pieces_in,
     renamed,
     slots_in,
@@ -38,6 +41,39 @@ def test_items_are_found_wherever_they_stand_with_their_pointers():
     ]  # fmt: skip
     assert (pieces_in(CONTENT), slots_in(CONTENT), menus_in(CONTENT)) == (("call", "note"), ("corner",), ("main",))
     assert [at for at, _ in items_at({"items": [EMBED]})] == ["/items/0"]
+
+
+ASKING = {
+    "items": [
+        {
+            "type": "markup",
+            "code": """<p>
+{% item {"type": "slot", "name": "corner"} %}{%- item {"type": "piece", "piece": "call"}-%}
+{% comment %}{% item {"type": "piece", "piece": "never"} %}{% endcomment %}{% item {"type": "piece", "piece": }%}
+{% item {"type": "slides", "pieces": ["call", "note"], "label": "100 %\\u007d"} %}{{ menus.sail_on }}
+{% item {"type": "menu", "menu": "main"} %}</p>""",
+        }
+    ]
+}
+
+
+def test_items_that_markup_asks_for_are_followed_like_any_other():
+    assert [at for at, _ in items_at(ASKING)] == ["/items/0", *["/items/0/code"] * 4]
+    assert (pieces_in(ASKING), slots_in(ASKING), menus_in(ASKING)) == (("call", "note"), ("corner",), ("main",))
+    assert menus_told_in(ASKING) == {"sail-on"}
+    assert ASKING["items"][0]["code"] == renamed(ASKING, {"other": "name"})["items"][0]["code"]
+    left = without_piece(renamed(ASKING, {"call": "ring"}), "ring")
+    assert pieces_in(left) == ("note",)
+    code = left["items"][0]["code"]
+    assert "100 %\\u007d" in code
+    assert '"piece": "never"' in code
+    assert '"piece": "call"' not in code
+
+
+@given(st.recursive(st.text() | st.integers() | st.booleans(), lambda inner: st.lists(inner, max_size=3), max_leaves=5))
+def test_any_item_is_asked_for_so_that_it_is_read_again(value):
+    item = {"type": "text", "text": value}
+    assert asked_in(f"{{{{ page.title }}}}{asking(item)}%}}") == (item,)
 
 
 @pytest.mark.parametrize(

@@ -741,6 +741,27 @@ def test_a_piece_is_turned_into_markup_and_written_on_with_its_mistakes_marked(p
     expect(footer.get_by_role("link", name="Privacy")).to_be_visible()
 
 
+def test_what_markup_is_not_told_of_it_asks_for_as_an_item(page, public):
+    page.goto("/marrowick/pieces/booking-strip")
+    page.get_by_role("button", name="Into markup").click()
+    expect(page.get_by_role("button", name=re.compile("^Markup: "))).to_have_count(3)
+    expect(page.get_by_role("button", name=re.compile("^Opening hours"))).to_have_count(0)
+    page.get_by_role("button", name=re.compile("^Markup: .*hours")).click()
+    code = page.get_by_role("textbox", name="Markup: markup")
+    code.click()
+    page.keyboard.press("Control+End")
+    page.keyboard.press("Enter")
+    page.keyboard.insert_text('{% item {"type": "clock"} %}')
+    expect(page.get_by_text("item clock, type: an item is one of").first).to_be_visible()
+    page.keyboard.press("Control+z")
+    page.keyboard.insert_text('{% item {"type": "languages", "label": "Read in"} %}')
+    save_piece(page, "Booking strip")
+    publish(page)
+    strip = public("/").locator("[data-piece=booking-strip]")
+    expect(strip.locator(".hours .heading")).to_have_text("Ticket hall")
+    expect(strip.get_by_role("navigation", name="Read in")).to_be_visible()
+
+
 def test_a_piece_is_replaced_on_some_pages_by_a_rule_that_is_seen_first(page, public):
     page.goto("/marrowick/pieces/site-footer")
     page.get_by_role("button", name="Replace …").click()

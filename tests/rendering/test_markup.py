@@ -1,16 +1,18 @@
 """Markup: what it is told, what it may ask for, and that everything in it comes to an end."""
 
 import json
+from dataclasses import replace
 from datetime import datetime
+from pathlib import Path
 
 import html5lib
 import pytest
 
 from navrel.core.errors import DocumentError
-from navrel.core.files.reading import read_document
+from navrel.core.files.reading import json_tree, read_document
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens, Visitor
-from navrel.rendering.items.content import check_content
+from navrel.rendering.items.content import check_content, rows_of
 from navrel.rendering.items.registry import ITEMS
 from navrel.rendering.markup.css import BadStyles, check_styles, name_of_styles, scoped
 from navrel.rendering.markup.drawing import problem_of_markup
@@ -18,6 +20,7 @@ from navrel.rendering.markup.html import clean_markup
 from navrel.rendering.page import Source, draw_page, draw_piece
 from navrel.rendering.turning import turned
 
+DEMO = Path(__file__).parents[2] / "demo" / "layout.json"
 NOW = datetime(2026, 12, 4, 12, 0)
 LENS = Lens(Visitor("in", frozenset({"crew"}), "phone"), NOW)
 
@@ -187,29 +190,114 @@ TURNED = [
 ]
 
 
+def of_content(source, content):
+    """The same site with another content of its one piece."""
+    return site(pieces=[
+        {"slug": "plain", "kind": "template", "slots": ["header", "footer", "title"]},
+        {"slug": "one", "kind": "footer", "content": json.loads(json.dumps(content))},
+    ])  # fmt: skip
+
+
+def types_in(content):
+    return [item["type"] for row in content["rows"] for cell in row["cells"] for item in cell["items"]]
+
+
 def test_a_piece_turned_into_markup_says_the_same_and_goes_on_following_the_site():
     source = site(*TURNED)
     content = source.document.layout.pieces["one"].content
     found = turned(content, source.document, source.index, LENS)
-    assert found.stays == ("Month calendar",)
-    check_content("footer", found.content)
-    (row,) = found.content["rows"]
-    kinds = [item["type"] for item in row["cells"][0]["items"]]
-    assert kinds == ["markup", "calendar", "markup"]
-    other = site(pieces=[
-        {"slug": "plain", "kind": "template", "slots": ["header", "footer", "title"]},
-        {"slug": "one", "kind": "footer", "content": json.loads(json.dumps(found.content))},
-    ])  # fmt: skip
+    check_content("footer", found)
+    assert types_in(found) == ["markup", "markup"]
+    other = of_content(source, found)
     for path in ("/journal/rye", "/"):
         before, after = (draw_page(one, one.index.tree.page(path), "", LENS).html for one in (source, other))
-        for said in ("Marrowick Ferries", "2026", "{{ page }} {% x %}", "Tea", "Go"):
+        for said in ("Marrowick Ferries", "2026", "{{ page }} {% x %}", "Tea", "April 2026", "Go"):
             assert said in before and said in after, said
         assert ("<strong>Aurora</strong>" in after) == (path == "/journal/rye")
         html5lib.HTMLParser(strict=True).parse(after)
 
 
-def test_every_type_of_item_can_be_turned_or_stays():
+def test_every_type_of_item_is_turned_into_markup():
     for kind in ITEMS.values():
         source = site()
         found = turned({"items": [{"type": kind.type}]}, source.document, source.index, LENS)
-        check_content("footer", found.content)
+        check_content("footer", found)
+        assert types_in(found) == ["markup"], kind.type
+
+
+def said(html):
+    """What a page says: its words, where its links lead, its pictures, and what of it is styled."""
+    tree = html5lib.parse(html, namespaceHTMLElements=False)
+    links = [link.get("href") for link in tree.iter("a")]
+    pictures = [picture.get("srcset") for picture in tree.iter("img")]
+    styled = {one.get("class", "") for one in tree.iter()} - {"markup"}
+    return " ".join(" ".join(tree.find("body").itertext()).split()), links, pictures, styled
+
+
+@pytest.mark.parametrize("kind", ["header", "footer", "title", "widget"])
+def test_every_piece_of_the_demo_says_the_same_as_markup(kind):
+    document = read_document(json_tree(DEMO.read_bytes()))
+    pieces = {
+        slug: replace(piece, content=turned(piece.content, document, PageIndex(document.tree()), LENS))
+        if piece.kind == kind else piece
+        for slug, piece in document.layout.pieces.items()
+    }  # fmt: skip
+    written = replace(document, layout=replace(document.layout, pieces=pieces))
+    one, other = (Source(each, PageIndex(each.tree())) for each in (document, written))
+    for page in one.index.tree.pages[::9]:
+        assert said(draw_page(other, page, "", LENS).html) == said(draw_page(one, page, "", LENS).html), page.path
+    for piece in pieces.values():
+        check_content(piece.kind, piece.content)
+        assert "markup" in types_in({"rows": rows_of(piece.content)}) or piece.kind != kind or not piece.content
+
+
+ASKS = '{% item {"type": "newest", "query": "page:/journal/tea", "heading": "Read"} %}'
+
+
+@pytest.mark.parametrize(
+    ("code", "shown"),
+    [
+        (ASKS, 1),
+        ("{% for i in (1..3) %}" + ASKS + "{% endfor %}", 3),
+        ("{% if page.type == 'event' %}" + ASKS + "{% endif %}<p>no</p>", 0),
+        # Only where an element may stand, and only what is asked for.
+        (f"<p title='{ASKS}'>x</p>", 0),
+        (f"<textarea name='t'>{ASKS}</textarea>", 0),
+        ("{% comment %}" + ASKS + "{% endcomment %}<p>no</p>", 0),
+        ("<asked-item is='{&quot;type&quot;: &quot;calendar&quot;}'></asked-item><p>no</p>", 0),
+        (ASKS + "<asked-item is='[]'>more</asked-item>", 1),
+    ],
+)
+def test_markup_asks_for_items_where_elements_may_stand(code, shown):
+    html = drawn(code)
+    assert problem_of_markup(code) == ""
+    assert html.count('<a href="/journal/tea">Tea</a>') == shown
+    assert 'class="calendar"' not in html
+
+
+@pytest.mark.parametrize(
+    ("code", "message"),
+    [
+        ("{% item %}", "line 1: an item is an object in JSON: expecting value at column 1 of it"),
+        ("<p>\n{% item {'type': 'calendar'} %}", "line 2: an item is an object in JSON: expecting property name"),
+        ('{% item {"type": 4} %}', "line 1: an item is an object with a type"),
+        ("{% item " + "[" * 9000 + " %}", "line 1: this is nested too deep"),
+        ('{% item {"type": NaN} %}', "line 1: NaN is not JSON"),
+        ('{% item {"type": "clock"} %}', "item clock, type: an item is one of logo"),
+        ('{% item {"type": "calendar", "query": "typo:x"} %}', "item calendar, query: "),
+        ('{% item {"type": "markup", "code": "x"} %}', "markup asks for items, not for more markup"),
+        (ASKS * 60, "a piece holds at most 60 items"),
+    ],
+)
+def test_a_wrong_item_in_markup_is_told_with_its_place(code, message):
+    with pytest.raises(DocumentError) as caught:
+        check_content("footer", {"items": [{"type": "markup", "code": code}]})
+    assert message in str(caught.value.problems[0].message)
+
+
+def test_markup_draws_no_more_items_than_a_piece_holds():
+    code = "{% for i in (1..61) %}" + ASKS + "{% endfor %}"
+    assert "Tea" not in drawn(code)
+    source = site({"type": "markup", "code": code})
+    piece, page = source.document.layout.pieces["one"], source.index.tree.page("/journal/rye")
+    assert "Draws nothing: markup draws at most 60 items" in draw_piece(source, piece, page, LENS, marked=True)

@@ -3652,8 +3652,6 @@ export interface components {
             content: {
                 [key: string]: unknown;
             };
-            /** @description The items that stay, as markup cannot say the same, by name */
-            stays: string[];
         };
         /**
          * @description * `choice` - choice

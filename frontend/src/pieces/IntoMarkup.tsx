@@ -9,7 +9,7 @@ interface Props {
   onTurned: (content: Shapes["TurnedPiece"]["content"]) => void;
 }
 
-/** The items of a piece as markup, to go on writing it; what markup cannot say the same stays an item. */
+/** The items of a piece as markup, to go on writing it. */
 export function IntoMarkup({ tree, onTurned }: Props) {
   const site = useSite();
   const tell = useMessage();
@@ -23,8 +23,7 @@ export function IntoMarkup({ tree, onTurned }: Props) {
         }),
       );
       onTurned(made.content);
-      const stays = made.stays.join(", ");
-      tell(`Turned into markup, not saved yet.${stays && ` These stay items: ${stays}.`}`);
+      tell("Turned into markup, not saved yet.");
     } catch (error) {
       tellError(error);
     }

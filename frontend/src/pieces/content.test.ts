@@ -1,5 +1,16 @@
 import { expect, test } from "vitest";
-import { itemAt, moved, oneStep, pointerOf, removed, rowsOf, spotsOf, withCells, withRows } from "./content";
+import {
+  itemAt,
+  moved,
+  oneStep,
+  pointerOf,
+  removed,
+  rowsOf,
+  showsMenu,
+  spotsOf,
+  withCells,
+  withRows,
+} from "./content";
 import type { PieceTree } from "./tree";
 
 const item = (text: string) => ({ type: "text", text });
@@ -62,4 +73,13 @@ test("an item that is not there changes nothing", () => {
   const rows = rowsOf(columns);
   expect(moved(rows, { row: 3, cell: 0, item: 0 }, { row: 0, cell: 0, item: 0 }).rows).toBe(rows);
   expect(removed(rows, { row: 0, cell: 0, item: 9 })[0]?.cells[0]?.items).toEqual([item("a")]);
+});
+
+test("a menu is shown by an item, by one that markup asks for, and by its name in markup", () => {
+  const markup = (code: string) => ({ type: "markup", code });
+  expect(showsMenu({ type: "menu", menu: "sail-on" }, "sail-on")).toBe(true);
+  expect(showsMenu(markup('{% item {"type": "menu", "menu": "sail-on"} %}'), "sail-on")).toBe(true);
+  expect(showsMenu(markup("{% for one in menus.sail_on %}"), "sail-on")).toBe(true);
+  expect(showsMenu(markup("{{ menus['sail_on'] }}"), "sail-on")).toBe(true);
+  expect(showsMenu(markup("menus.sail_on_more, menus.other"), "sail-on")).toBe(false);
 });

@@ -77,6 +77,12 @@ export function spotsOf(rows: Row[]): { spot: Spot; item: Item }[] {
   );
 }
 
+/** Whether an item shows a menu of the site. Markup asks for an item that does, or names it, with underscores. */
+export function showsMenu(item: Item, slug: string): boolean {
+  const named = new RegExp(`\\bmenus\\W+${slug.replaceAll("-", "_")}\\b|"menu":\\s*"${slug}"`);
+  return item.menu === slug || (typeof item.code === "string" && named.test(item.code));
+}
+
 export function itemAt(rows: Row[], spot: Spot | null): Item | undefined {
   return spot ? rows[spot.row]?.cells[spot.cell]?.items[spot.item] : undefined;
 }

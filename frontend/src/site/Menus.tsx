@@ -10,7 +10,7 @@ import { SaveBar } from "../parts/SaveBar";
 import { SignButtons } from "../parts/SignButtons";
 import { usePieces, useSite } from "../parts/site";
 import { useDraft } from "../parts/useDraft";
-import { rowsOf, spotsOf } from "../pieces/content";
+import { rowsOf, showsMenu, spotsOf } from "../pieces/content";
 import { added, at, type Entry, type Menu, moved, removed, slugOf, type Way, withEntry } from "./menuTree";
 
 interface Declared {
@@ -53,7 +53,7 @@ function MenusForm({ declared }: { declared: Shapes["MenusInfo"] }) {
       items: newest.items.map((menu, here) => (here === place ? change(menu) : menu)),
     }));
   const shownIn = (slug: string) =>
-    list.filter((piece) => spotsOf(rowsOf(piece)).some(({ item }) => item.menu === slug));
+    list.filter((piece) => spotsOf(rowsOf(piece)).some(({ item }) => showsMenu(item, slug)));
   return (
     <section aria-label={NAME} className="settings">
       <h2>{NAME}</h2>

@@ -6,7 +6,7 @@ A piece that comes out alike on many pages is drawn once for all of them.
 from __future__ import annotations
 
 from collections.abc import Callable, Hashable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import partial
 from typing import Any
 
@@ -173,9 +173,15 @@ def item_markup(item: Mapping[str, Any], pointer: str, drawing: Drawing) -> Mark
         "id": f"{drawing.where}{pointer.replace('/', '-')}",
         "draw": partial(piece_markup, drawing=drawing),
         "stand": drawing.slot,
+        "item": partial(_asked, pointer=pointer, drawing=drawing),
         "marked": drawing.marked,
     }
     return _marked(drawn(f"items/{kind.type}.html", told), item, pointer, drawing)
+
+
+def _asked(item: Mapping[str, Any], number: int, *, pointer: str, drawing: Drawing) -> Markup:
+    """An item that markup asks for. In the editor the markup is what can be chosen."""
+    return item_markup(item, f"{pointer}/{number}", replace(drawing, marked=False))
 
 
 def _values(kind: ItemType, item: Mapping[str, Any], place: Place) -> dict[str, Any]:

@@ -1,12 +1,11 @@
-"""A piece made of items turned into markup, as far as markup can say the same on every page.
+"""A piece made of items turned into markup that says the same on every page.
 
-What it said by placeholders, menus and queries, the markup asks for, so that it goes on following them. Items that tell
-each page more than markup is told (related pages, a calendar) stay what they are, in their places.
+What it said by placeholders, menus and queries, the markup asks for, so that it goes on following them. Of items that
+tell each page more than markup is told (related pages, a calendar), or follow a page setting, it asks for the item.
 """
 
 from __future__ import annotations
 
-import dataclasses
 import re
 from collections.abc import Callable, Mapping
 from functools import cached_property
@@ -16,13 +15,14 @@ from markupsafe import escape
 
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens
+from navrel.core.layout.asked import asking
 from navrel.core.layout.document import SiteDocument
 from navrel.core.pages.page import Page
 
 from .items.content import rows_of
 from .items.parts import bound_to
 from .items.place import Place
-from .items.registry import ITEMS
+from .markup.language import MAX_CODE
 from .pieces import Drawing, item_markup
 from .placeholders import Filling
 
@@ -42,14 +42,6 @@ _PAGES = """<ul>{% assign found = "QUERY" | pages: MOST, "ORDER" %}{% for one in
 _ASKS, _ENDS = "\ue000", "\ue001"
 
 
-@dataclasses.dataclass(frozen=True)
-class Turned:
-    """A content in which markup stands for items, and the names of the types of items that stay."""
-
-    content: dict[str, Any]
-    stays: tuple[str, ...]
-
-
 class _Asking(Place):
     """A place whose placeholders are asked for in the language of markup instead of being told."""
 
@@ -58,64 +50,71 @@ class _Asking(Place):
         return lambda name: f"{_ASKS}{name.replace('page.field.', 'page.fields.')}{_ENDS}"
 
 
-def turned(content: Mapping[str, Any], document: SiteDocument, index: PageIndex, lens: Lens) -> Turned:
-    """A content of items as markup. Its rows and cells stay; neighbours in a cell become one."""
+def turned(content: Mapping[str, Any], document: SiteDocument, index: PageIndex, lens: Lens) -> dict[str, Any]:
+    """A content of items as one of markup. Its rows and cells stay; neighbours in a cell become one."""
     place = _Asking(document, index, Page("/", f"{_ASKS}page.title{_ENDS}"), lens)
     drawing = Drawing(place)
-    stays: dict[str, None] = {}
 
     def in_cell(cell: Item) -> dict[str, Any]:
-        return {**cell, "items": _turned_items(cell.get("items", []), drawing, stays)}
+        return {**cell, "items": _turned_items(cell.get("items", []), drawing)}
 
     rows = [{**row, "cells": [in_cell(cell) for cell in row["cells"]]} for row in rows_of(content)]
     kept = {key: value for key, value in content.items() if key not in ("items", "rows")}
     if "style" in kept:
         kept["style"] = {key: value for key, value in kept["style"].items() if key != "arrange"}
-    return Turned({**kept, "rows": rows}, tuple(stays))
+    return {**kept, "rows": rows}
 
 
-def _turned_items(items: list[Item], drawing: Drawing, stays: dict[str, None]) -> list[dict[str, Any]]:
+def _turned_items(items: list[Item], drawing: Drawing) -> list[dict[str, Any]]:
     found: list[dict[str, Any]] = []
     for item in items:
-        code = _code(item, drawing)
-        if code is None:
-            if item["type"] != "markup":
-                stays[ITEMS[item["type"]].name] = None
+        if item["type"] == "markup":
             found.append(dict(item))
-        elif found and found[-1]["type"] == "markup" and not (item.get("look") or found[-1].get("look")):
-            found[-1] = {**found[-1], "code": f"{found[-1]['code']}\n{code}"}
+            continue
+        code = _code(item, drawing)
+        before = found[-1] if found else {}
+        plain = not (item.get("look") or before.get("look") or before.get("css"))
+        if before and plain and len(before["code"]) + len(code) < MAX_CODE:
+            found[-1] = {**before, "code": f"{before['code']}\n{code}"}
         else:
             found.append({"type": "markup", "code": code, **({"look": item["look"]} if item.get("look") else {})})
     return found
 
 
-def _code(item: Item, drawing: Drawing) -> str | None:
-    """An item as markup; None for one that stays."""
+def _code(item: Item, drawing: Drawing) -> str:
+    """An item as markup; as one that is asked for where markup cannot say the same."""
+    plain = {key: value for key, value in item.items() if key != "look"}
+    return _written_out(plain, drawing) or asking(plain)
+
+
+def _written_out(item: Item, drawing: Drawing) -> str | None:
     if any(bound_to(value) is not None for value in item.values()):
         return None
-    plain = {key: value for key, value in item.items() if key != "look"}
     if item["type"] in _SAME:
-        return _tidy(item_markup(plain, "", drawing)) or None
+        return _tidy(item_markup(item, "", drawing))
     ask = _ASKED.get(item["type"])
-    return ask(plain, drawing) if ask else None
+    return ask(item, drawing) if ask else None
 
 
 def _tidy(html: str) -> str:
     """Drawn markup as it is written: braces of people stay what they are, names are asked for."""
-    lines = re.sub(r"(</(?:h\d|p|ul|ol|li|div|nav|form|figure)>|<[uo]l>)(?=<)", r"\1\n", html)
+    lines = re.sub(r"(</(?:h\d|p|ul|ol|li|div|nav|form|figure)>|<[uo]l>)(?=<)", r"\1\n", str(html))
     plain = re.sub(r"\s*\n\s*", "\n", lines).strip()
     literal = re.sub(r"\{[{%]", lambda found: f'{{{{ "{found[0]}" }}}}', plain)
     return literal.replace(_ASKS, "{{ ").replace(_ENDS, " }}")
 
 
 def _menu(item: Item, drawing: Drawing) -> str | None:
-    if item.get("shows", "menu") != "menu":
+    made = drawing.place.document.layout.menus.get(item.get("menu", ""))
+    lines = made.entries if made else item.get("links", [])
+    folds = item.get("fold", True) and len(lines) > 2
+    if item.get("shows", "menu") != "menu" or folds or (made and any(one.entries or one.panel for one in made.entries)):
         return None
-    links = [f'<li><a href="{escape(one["href"])}">{escape(one["text"])}</a></li>' for one in item.get("links", [])]
-    lines = f"<ul>{_tidy(''.join(links))}</ul>"
-    if item.get("menu"):
-        lines = _LINES.replace("LIST", f"menus.{item['menu'].replace('-', '_')}")
-    return f'<nav class="menu" aria-label="{_tidy(escape(item.get("label", "Main")))}">{lines}</nav>'
+    own = [f'<li><a href="{escape(one["href"])}">{escape(one["text"])}</a></li>' for one in item.get("links", [])]
+    listed = (
+        _LINES.replace("LIST", f"menus.{made.slug.replace('-', '_')}") if made else f"<ul>{_tidy(''.join(own))}</ul>"
+    )
+    return f'<nav class="menu" aria-label="{_tidy(escape(item.get("label", "Main")))}">{listed}</nav>'
 
 
 def _trail(item: Item, drawing: Drawing) -> str:
@@ -124,12 +123,12 @@ def _trail(item: Item, drawing: Drawing) -> str:
 
 def _pages(item: Item, drawing: Drawing) -> str | None:
     query = item.get("query", "")
-    if '"' in query:
+    if '"' in query or item.get("form", "list") != "list":
         return None
     stated = item.get("heading")
     heading = _tidy(item_markup({"type": "heading", "text": stated}, "", drawing)) if stated else ""
     asked = _PAGES.replace("QUERY", query or "all").replace("MOST", str(item.get("count", 4)))
-    return f'<div class="links pages">{heading}{asked.replace("ORDER", item.get("order", "newest"))}</div>'
+    return f'<div class="links pages as-list">{heading}{asked.replace("ORDER", item.get("order", "newest"))}</div>'
 
 
 _ASKED: Mapping[str, Callable[[Item, Drawing], str | None]] = {

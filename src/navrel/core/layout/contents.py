@@ -6,20 +6,43 @@ is the rendering's.
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any
 
+from .asked import asked_in, rewritten
+
 #: The types of the items that the cascade follows.
 SLOT_ITEM, PIECE_ITEM, SLIDES_ITEM, MENU_ITEM = "slot", "piece", "slides", "menu"
+#: The part of an item that is markup, which may ask for items of its own.
+CODE = "code"
+_MENU = re.compile(r"""\bmenus\s*(?:\.\s*|\[\s*["'])([a-z0-9_-]+)""")
 
 
 def items_of(content: Mapping[str, Any]) -> Iterator[Mapping[str, Any]]:
-    """Every item of a content, in reading order. What is not shaped as it should be is passed over."""
+    """Every item of a content, in reading order, those that markup asks for behind it. What has no shape is left."""
     return (item for _, item in items_at(content))
 
 
 def items_at(content: Mapping[str, Any]) -> Iterator[tuple[str, Mapping[str, Any]]]:
-    """The same, each with its JSON Pointer (RFC 6901) from the content."""
+    """The same, each with its JSON Pointer (RFC 6901) from the content; one that markup asks for with the markup's."""
+    for at, item in _stated_at(content):
+        yield at, item
+        if isinstance(code := item.get(CODE), str):
+            yield from ((f"{at}/{CODE}", asked) for asked in asked_in(code))
+
+
+def in_markup(at: str) -> bool:
+    """Whether an item with such a pointer is one that markup asks for."""
+    return at.endswith(f"/{CODE}")
+
+
+def pointer_in(at: str, part: str) -> str:
+    """Where a part of an item is: in the item, or in the markup that asks for it."""
+    return at if in_markup(at) else f"{at}/{part}"
+
+
+def _stated_at(content: Mapping[str, Any]) -> Iterator[tuple[str, Mapping[str, Any]]]:
     yield from _numbered(content.get("items"), "/items")
     for row_at, row in _numbered(content.get("rows"), "/rows"):
         for cell_at, cell in _numbered(row.get("cells"), f"{row_at}/cells"):
@@ -34,6 +57,14 @@ def slots_in(content: Mapping[str, Any]) -> tuple[str, ...]:
 def menus_in(content: Mapping[str, Any]) -> tuple[str, ...]:
     """The slugs of the menus of the site that a content's items show, each once."""
     return _named(content, MENU_ITEM, "menu")
+
+
+def menus_told_in(content: Mapping[str, Any]) -> frozenset[str]:
+    """The slugs of the menus that a content's markup is told of by name, if there are such."""
+    codes = (item.get(CODE) for item in items_of(content))
+    named = (name for code in codes if isinstance(code, str) for name in _MENU.findall(code))
+    # Markup has underscores where slugs have hyphens.
+    return frozenset(name.replace("_", "-") for name in named)
 
 
 def is_menu_open(content: Mapping[str, Any]) -> bool:
@@ -53,41 +84,45 @@ def pieces_in(content: Mapping[str, Any]) -> tuple[str, ...]:
 
 def without_piece(content: Mapping[str, Any], slug: str) -> dict[str, Any]:
     """A content without the items that embed a piece; slides keep their other pieces."""
-
-    def kept(items: Iterator[Mapping[str, Any]]) -> list[Any]:
-        return [_less(item, slug) for item in items if not _is_only(item, slug)]
-
-    return _with_items(content, kept)
+    return _with_items(content, lambda item: None if _is_only(item, slug) else _less(item, slug))
 
 
 def renamed(content: Mapping[str, Any], slugs: Mapping[str, str]) -> dict[str, Any]:
     """A content that embeds the same pieces under other slugs."""
-
-    return _with_items(content, lambda items: [_renamed_item(item, slugs) for item in items])
+    return _with_items(content, lambda item: _renamed_item(item, slugs))
 
 
 def _renamed_item(item: Mapping[str, Any], slugs: Mapping[str, str]) -> Mapping[str, Any]:
-    if item.get("type") == PIECE_ITEM:
-        return {**item, "piece": slugs.get(item.get("piece", ""), item.get("piece"))}
+    if item.get("type") == PIECE_ITEM and item.get("piece") in slugs:
+        return {**item, "piece": slugs[item["piece"]]}
     if item.get("type") == SLIDES_ITEM:
         return {**item, "pieces": [slugs.get(slug, slug) for slug in embedded_in(item)]}
     return item
 
 
-def _with_items(content: Mapping[str, Any], made: Callable[[Iterator[Mapping[str, Any]]], list[Any]]) -> dict[str, Any]:
-    """A content with what is made of each list of its items."""
+_Made = Callable[[Mapping[str, Any]], Mapping[str, Any] | None]
+
+
+def _with_items(content: Mapping[str, Any], made: _Made) -> dict[str, Any]:
+    """A content with what is made of each of its items, and of those that markup asks for; None for none."""
+
+    def of_list(items: object) -> list[Mapping[str, Any]]:
+        each = (made(item) for item in _tables(items))
+        return [_with_code(item, made) for item in each if item is not None]
+
     found = dict(content)
     if "items" in found:
-        found["items"] = made(_tables(found["items"]))
+        found["items"] = of_list(found["items"])
     if "rows" in found:
         found["rows"] = [
-            {
-                **row,
-                "cells": [{**cell, "items": made(_tables(cell.get("items")))} for cell in _tables(row.get("cells"))],
-            }
+            {**row, "cells": [{**cell, "items": of_list(cell.get("items"))} for cell in _tables(row.get("cells"))]}
             for row in _tables(found["rows"])
         ]
     return found
+
+
+def _with_code(item: Mapping[str, Any], made: _Made) -> Mapping[str, Any]:
+    return {**item, CODE: rewritten(item[CODE], made)} if isinstance(item.get(CODE), str) else item
 
 
 def loop_through(slug: str, embedded: Mapping[str, Sequence[str]]) -> tuple[str, ...]:

@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from navrel.core.errors import DocumentError, Problem
-from navrel.core.layout.contents import items_at
+from navrel.core.layout.contents import in_markup, items_at
 
 from ..colours import is_colour
 from .grid import check_grid
@@ -35,7 +35,7 @@ def check_content(kind: str, content: Mapping[str, Any]) -> None:
     problems = _unknown(content, ("items", "rows", "style", *grids), "/content")
     problems += _check_rows(content)
     for at, item in items_at(content):
-        problems += _check_item(item, f"/content{at}")
+        problems += (_check_asked if in_markup(at) else _check_item)(item, f"/content{at}")
     problems += _check_style(content.get("style", {}))
     problems += check_grid(content) if kind == "template" else []
     if problems:
@@ -119,6 +119,14 @@ def _check_item(item: Mapping[str, Any], at: str) -> list[Problem]:
         if message:
             problems.append(Problem(f"{at}/{name}", message))
     return problems + _check_look(item.get("look", {}), f"{at}/look")
+
+
+def _check_asked(item: Mapping[str, Any], at: str) -> list[Problem]:
+    """What is wrong with an item that markup asks for: all of it is said of the markup."""
+    if item["type"] == "markup":
+        return [Problem(at, "markup asks for items, not for more markup")]
+    found = ((one.pointer.removeprefix(at).strip("/"), one.message) for one in _check_item(item, at))
+    return [Problem(at, f"item {item['type']}{f', {part}' if part else ''}: {message}") for part, message in found]
 
 
 def _check_look(look: Any, at: str) -> list[Problem]:

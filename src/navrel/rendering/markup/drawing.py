@@ -8,29 +8,35 @@ from typing import Any
 
 from markupsafe import Markup
 
+from navrel.core.layout.asked import asked_in
+
 from ..items.place import Place
+from .asking import parts_of
 from .css import name_of_styles, scoped
 from .filters import drawn_at
 from .html import clean_markup
 from .language import MarkupError, fill_in_markup, read_markup
 from .told import told_on
 
+#: The most items that markup draws, loops included.
+MOST_ITEMS = 60
 _STYLED = re.compile(r'data-styles="([0-9a-f]{16})"')
 
 
 def markup(values: Mapping[str, Any], place: Place) -> dict[str, Any] | None:
-    """What an item of markup draws; ``stops`` says why it draws nothing."""
+    """What an item of markup draws, in ``parts``: HTML, and items it asks for; ``stops`` says why it draws nothing."""
     token = drawn_at.set(place)
     try:
         html = clean_markup(fill_in_markup(read_markup(values["code"]), told_on(place)))
+        parts = parts_of(html, asked_in(values["code"]))
+        if sum(not isinstance(part, str) for part in parts) > MOST_ITEMS:
+            raise MarkupError(f"markup draws at most {MOST_ITEMS} items")
     except MarkupError as error:
-        return {"html": "", "styles": "", "stops": str(error)}
+        return {"parts": (), "styles": "", "stops": str(error)}
     finally:
         drawn_at.reset(token)
-    if not html.strip():
-        return None
     styles = name_of_styles(values["css"]) if scoped(values["css"]) else ""
-    return {"html": Markup(html), "styles": styles, "stops": ""}  # noqa: S704
+    return {"parts": parts, "styles": styles, "stops": ""}
 
 
 def problem_of_markup(code: str) -> str:

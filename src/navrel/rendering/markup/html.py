@@ -8,10 +8,12 @@ import nh3
 
 from ..links import scheme_of, stays_here
 from ..sanitising import DRAWING_ATTRIBUTES, DRAWING_TAGS, FORM_ATTRIBUTES, PAGE_ROLES, PICTURE_DATA, SCHEMES
+from .asking import ATTRIBUTE, ELEMENT
 
 #: Landmarks and headings of the page are the page's: an address list is no `main`, a band no second banner.
 _TAGS = (
-    (nh3.ALLOWED_TAGS | DRAWING_TAGS | set(FORM_ATTRIBUTES) | {"section", "fieldset", "legend", "address", "picture"})
+    (nh3.ALLOWED_TAGS | DRAWING_TAGS | set(FORM_ATTRIBUTES) | {"section", "fieldset", "legend", "address", "picture",
+     ELEMENT})
     - {"main", "header", "footer", "slot", "map", "area"}
 )  # fmt: skip
 _EVERYWHERE = {"lang", "dir", "class", "title", "role", "aria-label", "aria-hidden", "aria-current", "hidden"}
@@ -34,6 +36,7 @@ def _attributes() -> dict[str, set[str]]:
         found[tag] = found.get(tag, set()) | names
     for tag in DRAWING_TAGS:
         found[tag] = found.get(tag, set()) | DRAWING_ATTRIBUTES
+    found[ELEMENT] = {ATTRIBUTE}
     # Without ids, what is told of by one is told of by nothing.
     found["label"] = set()
     return {**found, "*": _EVERYWHERE}

@@ -22,6 +22,7 @@ from liquid.output import LimitedStringIO
 from liquid.token import Token
 from liquid.undefined import UNDEFINED
 
+from .asking import ItemTag
 from .filters import OWN_FILTERS
 
 MAX_LOOPS = 1000
@@ -146,6 +147,7 @@ _INNER = ("content", "output", "illegal")
 def _environment() -> Environment:
     found = _Liquid(autoescape=True, strict_filters=True)
     found.tags = {name: found.tags[name] for name in (*_TAGS, *_INNER)}
+    found.add_tag(ItemTag)
     every = {**{name: found.filters[name] for name in _FILTERS}, **OWN_FILTERS}
     found.filters = {name: _bounded(name, apply) for name, apply in every.items()}
     return found
@@ -158,7 +160,7 @@ def filter_names() -> tuple[str, ...]:
 
 def tag_names() -> tuple[str, ...]:
     """The names of all tags."""
-    return tuple(name for name in _TAGS if name != "#")
+    return (*(name for name in _TAGS if name != "#"), ItemTag.name)
 
 
 @lru_cache(maxsize=512)

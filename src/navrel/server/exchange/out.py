@@ -12,7 +12,7 @@ from django.db.models import Sum
 from django.db.models.functions import Length
 
 from navrel.core.files.writing import write_document, write_file, write_menu, write_piece, write_rule, write_setting
-from navrel.core.layout.contents import items_of
+from navrel.core.layout.contents import items_of, menus_told_in
 from navrel.core.layout.document import VERSION, SiteDocument
 from navrel.core.layout.model import Layout, Rule
 from navrel.server.api.errors import InTheWay, Missing
@@ -40,7 +40,7 @@ def some_pieces(state: SiteState, slugs: Iterable[str], *, rules: bool = False, 
     layout = state.layout
     wanted = needed_by(layout, slugs)
     pieces = [piece for slug, piece in layout.pieces.items() if slug in wanted]
-    menus = {slug for piece in pieces for slug in layout.menus_of(piece)}
+    menus = {slug for piece in pieces for slug in (*layout.menus_of(piece), *menus_told_in(piece.content))}
     names = [item.get("file") for piece in pieces for item in items_of(piece.content)]
     tree: Tree = {
         "navrel": VERSION,

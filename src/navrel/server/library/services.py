@@ -10,7 +10,7 @@ from typing import Any
 from navrel.core.errors import DocumentError, Problem
 from navrel.core.files.reading import read_piece
 from navrel.core.files.writing import write_piece
-from navrel.core.layout.contents import items_at, loop_through, loop_words, pieces_in
+from navrel.core.layout.contents import items_at, loop_through, loop_words, pieces_in, pointer_in
 from navrel.core.layout.document import free_name, slugify
 from navrel.core.layout.model import Piece as CorePiece
 from navrel.rendering.items.content import check_content
@@ -168,11 +168,11 @@ class _Shelf:
         for at, item in items_at(piece.content):
             menu = item.get("menu")
             if item.get("type") == "menu" and isinstance(menu, str) and menu and menu not in self.menus:
-                problems.append(Problem(f"/content{at}/menu", f"there is no menu {menu}", "reference"))
+                problems.append(Problem(pointer_in(at, "menu"), f"there is no menu {menu}", "reference"))
             for key, value in item.items():
                 name = bound_to(value)
                 if name is not None and name not in self.settings:
-                    problems.append(Problem(f"/content{at}/{key}", f"there is no setting {name}", "reference"))
+                    problems.append(Problem(pointer_in(at, key), f"there is no setting {name}", "reference"))
         if piece.embedded and (loop := loop_through(piece.slug, {**self.embedded, piece.slug: piece.embedded})):
             names = {slug: one.name for slug, one in self.names.items()} | {piece.slug: piece.name}
             problems.append(Problem("/content", loop_words(loop, names), "loop"))

@@ -83,7 +83,6 @@ class TurnedPiece(s.Serializer):
     """A piece's content with markup in place of its items."""
 
     content = s.DictField(help_text="The content")
-    stays = s.ListField(child=s.CharField(), help_text="The items that stay, as markup cannot say the same, by name")
 
 
 class SidebarReachRequest(LensedRequest):

@@ -218,8 +218,8 @@ class MarkupView(SiteView):
         state = self.draft(site)
         piece = _edited(request, state, "picture")
         check_content(piece.kind, piece.content)
-        found = turned(piece.content, state.document, state.index, Lens(Visitor(), state.document.now()))
-        return Response({"content": found.content, "stays": found.stays})
+        lens = Lens(Visitor(), state.document.now())
+        return Response({"content": turned(piece.content, state.document, state.index, lens)})
 
 
 class FeedsView(APIView):

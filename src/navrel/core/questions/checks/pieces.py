@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Iterator, Mapping
 from typing import Any
 
@@ -21,6 +22,8 @@ from .finding import Finding, Survey
 
 #: Lenses through which slots without a place are looked for; a site with more audiences than that has other worries.
 MOST_LENSES = 32
+#: An address of the site itself that markup leads to, as far as it is written out.
+_WRITTEN = re.compile(r"""\bhref\s*=\s*["'](/[^"'{]*)["']""")
 
 
 def unused(survey: Survey) -> Iterator[Finding]:
@@ -86,7 +89,8 @@ def _led_to(item: Mapping[str, Any]) -> Iterator[str]:
     """The paths of the site that an item leads to."""
     links = item.get("links")
     listed = [link.get("href") for link in links if isinstance(link, Mapping)] if isinstance(links, list) else []
-    for address in (item.get("href"), item.get("out_href"), item.get("page"), *listed):
+    written = _WRITTEN.findall(item["code"]) if isinstance(item.get("code"), str) else ()
+    for address in (item.get("href"), item.get("out_href"), item.get("page"), *listed, *written):
         if isinstance(address, str) and (path := _path_of(address)):
             yield path
 
