@@ -22,6 +22,7 @@ from navrel.core.pages.page import Page
 from .items.content import rows_of
 from .items.parts import bound_to
 from .items.place import Place
+from .items.registry import ITEMS
 from .markup.language import MAX_CODE
 from .pieces import Drawing, item_markup
 from .placeholders import Filling
@@ -83,7 +84,8 @@ def _turned_items(items: list[Item], drawing: Drawing) -> list[dict[str, Any]]:
 
 def _code(item: Item, drawing: Drawing) -> str:
     """An item as markup; as one that is asked for where markup cannot say the same."""
-    plain = {key: value for key, value in item.items() if key != "look"}
+    parts = (part.name for part in ITEMS[item["type"]].parts)
+    plain = {name: item[name] for name in ("type", *parts) if name in item}
     return _written_out(plain, drawing) or asking(plain)
 
 
