@@ -4,6 +4,7 @@ import { readQueryQuery } from "../api/ruleQueries";
 import { QueryField } from "../parts/QueryField";
 import { useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
+import { useSteadyCall } from "../parts/useSteady";
 import type { ConditionPart } from "./condition";
 
 /** One query of a condition, as text. */
@@ -24,6 +25,7 @@ export function TextPart({
   const site = useSite();
   const text = part.read(condition);
   const read = useQuery(readQueryQuery(site.slug, useDebounced(text, 60), part.domain));
+  const change = useSteadyCall((changed: string) => onChange(part, changed));
   return (
     <>
       <span className="mute" style={{ paddingTop: 7 }}>
@@ -35,7 +37,7 @@ export function TextPart({
         label={name}
         value={text}
         problem={read.data?.problem}
-        onChange={(changed) => onChange(part, changed)}
+        onChange={change}
       />
     </>
   );

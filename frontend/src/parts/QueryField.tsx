@@ -1,7 +1,16 @@
 import Autocomplete from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { type FormEvent, type KeyboardEvent, type ReactNode, type Ref, useId, useRef, useState } from "react";
+import {
+  type FormEvent,
+  type KeyboardEvent,
+  memo,
+  type ReactNode,
+  type Ref,
+  useId,
+  useRef,
+  useState,
+} from "react";
 import type { Shapes } from "../api/client";
 import { completionQuery } from "../api/ruleQueries";
 import { useSite } from "./site";
@@ -36,8 +45,11 @@ interface Props {
   forSearch?: boolean;
 }
 
-/** A field for a query: offers facts and values while typing, and shows an error at its column. */
-export function QueryField({
+/**
+ * A field for a query: offers facts and values while typing, and shows an error at its column. It is drawn anew only
+ * for another text or problem: several stand in an editor of which one is typed into.
+ */
+export const QueryField = memo(function QueryField({
   label,
   value,
   onChange,
@@ -155,7 +167,7 @@ export function QueryField({
       {problem && !(forSearch && open) && <QueryError id={`${id}-problem`} text={value} problem={problem} />}
     </div>
   );
-}
+});
 
 /** The offers in a line of their own, which covers nothing of what is found. */
 function InLine({ children }: { children?: ReactNode | ((props: never) => ReactNode) }) {
