@@ -11,7 +11,7 @@ django.setup()
 
 from navrel.server.edits.services import editing  # noqa: E402
 from navrel.server.inventory.services import take_in_folder  # noqa: E402
-from navrel.server.rules.services import add_rules, checked_rule, make_rule  # noqa: E402
+from navrel.server.rules.services import add_rules, checked_rule  # noqa: E402
 from navrel_bench.made import made_pages, made_rules  # noqa: E402
 from navrel_bench.memory import peak_memory  # noqa: E402
 
@@ -21,12 +21,3 @@ take_in_folder("marrowick", folder)
 pages, rules = map(int, sys.argv[2:])
 with editing("marrowick", None) as site:
     add_rules(site, [checked_rule(site, tree) for tree in made_rules(made_pages(pages), rules)])
-make_rule(
-    "marrowick",
-    {
-        "name": "Signed in",
-        "condition": {"include": "all", "visitors": {"include": "signed:in"}},
-        "actions": [{"do": "fill", "slot": "header", "piece": "slim-header"}],
-        "priority": 100,
-    },
-)

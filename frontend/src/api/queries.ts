@@ -88,6 +88,8 @@ export const layoutQuery = (site: string, version: number, lens: LensParams) =>
   queryOptions({
     queryKey: [...siteKey(site), "layout", version, lens],
     placeholderData: keepPreviousData,
+    // A column is as long as the site has pages: comparing it with the one before takes longer than drawing it.
+    structuralSharing: false,
     queryFn: () => askLayout(site, lens),
   });
 

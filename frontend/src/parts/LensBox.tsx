@@ -1,9 +1,9 @@
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
-import { useQuery } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { answer, api, type Shapes } from "../api/client";
-import { lensQuery } from "../api/queries";
+import { layoutQuery, lensQuery } from "../api/queries";
 import { Coming } from "./Coming";
 import { KeptLenses } from "./KeptLenses";
 import { LensForm } from "./LensForm";
@@ -18,12 +18,19 @@ export default function LensBox() {
   const { get, set } = useAddress();
   const read = useQuery(lensQuery(site.slug, lens));
   const tellError = useTellError();
+  const client = useQueryClient();
   const change = async (facts: Shapes["LensFacts"]) => {
     try {
       const params = { path: { site: site.slug } };
       const written = await answer(
         api.POST("/api/sites/{site}/lens", { params, body: { facts, at: lens.at } }),
       );
+      // A hand waits for its strips: where they are in sight, they are asked for before the address tells the rest.
+      const strips = client
+        .getQueryCache()
+        .find({ queryKey: layoutQuery(site.slug, site.version, lens).queryKey });
+      const seen = { visitor: written.visitor, at: lens.at };
+      if (strips?.isActive()) void client.prefetchQuery(layoutQuery(site.slug, site.version, seen));
       set({ visitor: written.visitor });
     } catch (error) {
       tellError(error);

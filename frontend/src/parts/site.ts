@@ -64,7 +64,7 @@ export function useLinkTo() {
 
 /**
  * Ask everything about the site anew, after a write. The layout in sight comes first, as a hand waits for its strips;
- * it is asked for once, and kept under the version that it tells.
+ * it is asked for once, and kept under the version that it tells. All else waits until they are drawn.
  */
 export function useRefresh() {
   const client = useQueryClient();
@@ -81,13 +81,22 @@ export function useRefresh() {
         (info) => info && { ...info, version: layout.version },
       );
     });
-    await Promise.all([...newest, client.refetchQueries({ queryKey: [...key, "info"] })]);
+    await Promise.all(newest);
+    if (newest.length) await drawn();
+    await client.refetchQueries({ queryKey: [...key, "info"] });
     await client.invalidateQueries({
       queryKey: key,
       predicate: ({ queryKey: [, , what] }) => what !== "info" && what !== "layout",
     });
   }, [client, site.slug]);
 }
+
+/** Until what is known has been drawn, or would be were the window in sight. */
+const drawn = () =>
+  new Promise((resolve) => {
+    requestAnimationFrame(() => setTimeout(resolve));
+    setTimeout(resolve, 200);
+  });
 
 export type PieceRow = Shapes["PieceRow"];
 
