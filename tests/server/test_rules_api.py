@@ -1,7 +1,9 @@
 """Rules over the API: writing, refusing, ordering, two people at once, and what they come to."""
 
+from base64 import b64decode
 from typing import Any
 
+import numpy as np
 import pytest
 
 from navrel.server.publishing.live import open_revision
@@ -251,6 +253,42 @@ def test_the_layout_names_an_outcome_for_every_page(api, site):
     shown = dict(zip(tree["paths"], footer["codes"], strict=True))
     assert footer["outcomes"][shown["/tickets/pay"]]["state"] == "empty"
     assert footer["outcomes"][shown["/about"]]["pieces"] == ["site-footer"]
+
+
+def in_set(bits, paths):
+    """The paths of the pages in a set as it stands in answers."""
+    held = np.unpackbits(np.frombuffer(b64decode(bits), np.uint8))[: len(paths)]
+    return [path for path, has in zip(paths, held, strict=True) if has]
+
+
+def test_targets_that_were_not_asked_for_tell_where_they_have_anything(api, site):
+    paths = api.get("pages").json()["paths"]
+    columns = {one["target"]: one for one in api.get("layout").json()["columns"]}
+    others = {
+        one["target"]: in_set(one["pages"], paths) for one in api.get("layout", targets="footer").json()["others"]
+    }
+    assert "footer" not in others
+    for target, column in columns.items():
+        used = [
+            one["by"] is not None or (one["state"] == "filled" and one["value"] is None) for one in column["outcomes"]
+        ]
+        there = [path for path, code in zip(paths, column["codes"], strict=True) if used[code]]
+        assert target == "footer" or others.get(target, []) == there, target
+    assert "setting:dress" in others
+    assert api.get("layout").json()["others"] == []
+
+
+@pytest.mark.parametrize("query", ["type:checkout", "all", "no such words", "page:/about,/contact"])
+def test_a_search_tells_its_pages_by_a_bit_each(api, query):
+    tree = api.get("pages").json()
+    found = api.get("search", query=query).json()
+    pages = in_set(found["pages"], tree["paths"])
+    assert len(pages) == found["total"]
+    expected = {
+        "type:checkout": [path for path, kind in zip(tree["paths"], tree["types"], strict=True) if kind == "checkout"],
+        "all": tree["paths"], "no such words": [], "page:/about,/contact": ["/about", "/contact"],
+    }  # fmt: skip
+    assert pages == expected[query]
 
 
 def test_suggestions_come_from_the_site(api):

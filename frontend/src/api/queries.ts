@@ -81,16 +81,17 @@ export const pageFactQuery = (site: string, inventoryVersion: number, fact: stri
       answer(api.GET("/api/sites/{site}/page-fact", { params: { path: { site }, query: { fact } } })),
   });
 
-export const askLayout = (site: string, lens: LensParams) =>
-  answer(api.GET("/api/sites/{site}/layout", { params: { path: { site }, query: { ...lens } } }));
+export const askLayout = (site: string, lens: LensParams, targets: string) =>
+  answer(api.GET("/api/sites/{site}/layout", { params: { path: { site }, query: { ...lens, targets } } }));
 
-export const layoutQuery = (site: string, version: number, lens: LensParams) =>
+/** What some targets come to, parted by commas; all of them where none is named. */
+export const layoutQuery = (site: string, version: number, lens: LensParams, targets = "") =>
   queryOptions({
-    queryKey: [...siteKey(site), "layout", version, lens],
+    queryKey: [...siteKey(site), "layout", version, lens, targets],
     placeholderData: keepPreviousData,
     // A column is as long as the site has pages: comparing it with the one before takes longer than drawing it.
     structuralSharing: false,
-    queryFn: () => askLayout(site, lens),
+    queryFn: () => askLayout(site, lens, targets),
   });
 
 export const searchQuery = (site: string, query: string) =>

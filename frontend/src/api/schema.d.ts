@@ -392,7 +392,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description What each target comes to on every page, through the lens. */
+        /** @description What targets come to on every page, through the lens, and where there is something in the others. */
         get: operations["getLayout"];
         put?: never;
         post?: never;
@@ -1052,7 +1052,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The numbers of all pages that a search finds. */
+        /** @description The pages that a search finds. */
         get: operations["searchPages"];
         put?: never;
         post?: never;
@@ -1979,6 +1979,8 @@ export interface components {
             version: number;
             /** @description The targets that were asked for */
             columns: components["schemas"]["TargetColumn"][];
+            /** @description The other targets with anything in them */
+            others: components["schemas"]["OtherTarget"][];
         };
         /** @description A layout file, whole or in parts; its JSON Schema is printed by `./navrel schema`. */
         LayoutTree: {
@@ -2263,6 +2265,13 @@ export interface components {
              * @default false
              */
             empty_is_all: boolean;
+        };
+        /** @description A target that was not asked for, on the pages where a rule or a pin has something there. */
+        OtherTarget: {
+            /** @description The target */
+            target: string;
+            /** @description The pages in it, by one bit for each in tree order, the highest of a byte first, in base64 (RFC 4648) */
+            pages: string;
         };
         /** @description What a target of a page comes to. */
         OutcomeInfo: {
@@ -3050,8 +3059,8 @@ export interface components {
             condition: string;
             /** @description Pages in all */
             total: number;
-            /** @description Their numbers in the page tree */
-            numbers: number[];
+            /** @description The pages in it, by one bit for each in tree order, the highest of a byte first, in base64 (RFC 4648) */
+            pages: string;
         };
         /** @description Who is signed in. */
         SessionInfo: {

@@ -7,7 +7,7 @@ import type { Dress } from "./DressView";
 export function useWorn(dresses: Dress[]): (slug: string) => string[] | undefined {
   const site = useSite();
   const lens = useLens();
-  const layout = useQuery(layoutQuery(site.slug, site.version, lens));
+  const layout = useQuery(layoutQuery(site.slug, site.version, lens, "setting:dress"));
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
   if (!layout.data || !tree || layout.isPlaceholderData) return () => undefined;
   const column = layout.data.columns.find((one) => one.target === "setting:dress");

@@ -3,26 +3,26 @@ import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import { useMemo } from "react";
 import type { Shapes } from "../api/client";
+import { pageNumbers } from "../api/pageBits";
 import { Opening } from "../parts/Opening";
 import { useSite } from "../parts/site";
 import { count, targetName } from "../parts/words";
 
-type Column = Shapes["TargetColumn"];
-
 interface Props {
   /** The columns that are shown. */
   names: string[];
-  columns: Column[];
+  /** The columns that are not shown and have something on some page. */
+  others: Shapes["OtherTarget"][];
   /** The pages that a search left; null for all. */
   shown: Set<number> | null;
   onChange: (names: string[]) => void;
 }
 
 /** Which columns are shown. Where a rule acts in one that is not, that is said. */
-export function ColumnsMenu({ names, columns, shown, onChange }: Props) {
+export function ColumnsMenu({ names, others, shown, onChange }: Props) {
   const acting = useMemo(
-    () => columns.filter((column) => !names.includes(column.target) && actsOn(column, shown)),
-    [columns, names, shown],
+    () => others.filter(({ target, pages }) => !names.includes(target) && (!shown || touches(pages, shown))),
+    [others, names, shown],
   );
   const site = useSite();
   const all = ["template", ...site.slots, ...site.settings.map((setting) => `setting:${setting.name}`)];
@@ -61,7 +61,7 @@ export function ColumnsMenu({ names, columns, shown, onChange }: Props) {
                 label={
                   <>
                     {targetName(name)}
-                    {acting.some((column) => column.target === name) && (
+                    {acting.some((other) => other.target === name) && (
                       <span className="mute"> · has something here</span>
                     )}
                   </>
@@ -105,9 +105,5 @@ function Step({ name, by, off, onMove }: StepProps) {
   );
 }
 
-/** Whether a rule decides or adds something in a column, on one of the pages that are shown. */
-function actsOn({ codes, outcomes }: Column, shown: Set<number> | null): boolean {
-  const acts = outcomes.map((outcome) => outcome.by !== null || outcome.state === "filled");
-  const set = outcomes.map((outcome) => outcome.value !== null && outcome.by === null);
-  return codes.some((code, number) => acts[code] && !set[code] && (shown === null || shown.has(number)));
-}
+/** Whether some pages are among those that are shown. */
+const touches = (pages: string, shown: Set<number>) => pageNumbers(pages).some((number) => shown.has(number));

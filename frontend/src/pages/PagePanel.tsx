@@ -2,33 +2,34 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
-import { unlikeQuery } from "../api/queries";
+import { type Tree, unlikeQuery } from "../api/queries";
 import { rulesQuery } from "../api/ruleQueries";
 import { PieceName } from "../parts/PieceName";
-import { useLens, useLinkTo, useSite } from "../parts/site";
+import { useAllColumns, useLens, useLinkTo, useSite } from "../parts/site";
 import { outcomeText, targetName } from "../parts/words";
 import { Looks } from "./Looks";
-import { Mark, type PageMarks } from "./marks";
+import { Mark, usePinMarks } from "./marks";
 import "./trace.css";
 
 interface Props {
   path: string;
-  title: string;
-  /** Its number in the tree. */
-  number: number;
-  columns: Shapes["TargetColumn"][];
-  marks: PageMarks | undefined;
+  tree: Tree;
   onChoose: (target: string) => void;
   onClose: () => void;
 }
 
+const NO_COLUMNS: Shapes["TargetColumn"][] = [];
+
 /** A whole page: what each of its targets comes to through the lens, by which rule, and its looks. */
-export function PagePanel({ path, title, number, columns, marks, onChoose, onClose }: Props) {
+export function PagePanel({ path, tree, onChoose, onClose }: Props) {
   const site = useSite();
   const linkTo = useLinkTo();
   const rules = useQuery(rulesQuery(site.slug, useLens())).data;
   const unlike = useQuery(unlikeQuery(site.slug, [path])).data?.[0];
   const nameOf = new Map(rules?.map((row) => [row.id, row.rule.name]));
+  const columns = useAllColumns() ?? NO_COLUMNS;
+  const number = tree.paths.indexOf(path);
+  const marks = usePinMarks(tree, columns).get(number);
   const told = columns.map((column) => ({
     target: column.target,
     outcome: column.outcomes[column.codes[number] ?? 0] as Shapes["OutcomeInfo"],
@@ -42,7 +43,7 @@ export function PagePanel({ path, title, number, columns, marks, onChoose, onClo
           Close
         </Button>
       </div>
-      <h2>{title}</h2>
+      <h2>{tree.titles[number]}</h2>
       <p className="mono mute">{path}</p>
       <table className="page-gets">
         <caption className="visually-hidden">What it gets</caption>

@@ -52,6 +52,7 @@ const ORDERS = Object.entries(GROUPINGS) as [Grouping, string][];
 const MOST_ASKED = 5000;
 const NO_TITLES: string[] = [];
 const NO_COLUMNS: Shapes["TargetColumn"][] = [];
+const NO_OTHERS: Shapes["OtherTarget"][] = [];
 
 /** The page list: every page with what it gets, and why. */
 export function PagesView() {
@@ -60,8 +61,9 @@ export function PagesView() {
   const { bySlug } = usePieces();
   const { get, set } = useAddress();
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
-  const layout = useQuery(layoutQuery(site.slug, site.version, lens));
   const [columnNames, setColumnNames] = useLasting("columns", USUAL_COLUMNS);
+  // Only the columns in sight are sent; what needs all of them asks for them.
+  const layout = useQuery(layoutQuery(site.slug, site.version, lens, columnNames.join()));
   const ends = useMemo(() => (tree ? sectionEnds(tree.depths) : []), [tree]);
   const folders = useMemo(() => (tree ? foldersOf(tree, ends) : undefined), [tree, ends]);
   const [address] = useState(get("path"));
@@ -74,7 +76,7 @@ export function PagesView() {
   const [grouping, setGrouping] = useLasting<Grouping>("grouping", "tree");
   const [openGroups, setOpenGroups] = useKept<string[]>(`groups-${grouping}`, []);
   const nameOf = useCallback((slug: string) => bySlug.get(slug)?.name, [bySlug]);
-  const groups = useGroups(grouping, layout.data?.columns ?? NO_COLUMNS, tree?.titles ?? NO_TITLES, nameOf);
+  const groups = useGroups(grouping, tree?.titles ?? NO_TITLES, nameOf);
   const [ghosts, setGhosts] = useState<Ghosts | null>(null);
   const [reveal, setReveal] = useState<number | null>(null);
   const lines = useMemo(() => {
@@ -159,7 +161,7 @@ export function PagesView() {
           </span>
           <ColumnsMenu
             names={columnNames}
-            columns={layout.data?.columns ?? NO_COLUMNS}
+            others={layout.data?.others ?? NO_OTHERS}
             shown={search.found}
             onChange={setColumnNames}
           />
@@ -251,7 +253,6 @@ export function PagesView() {
             key={picks.paths.join()}
             paths={picks.paths}
             numbers={picks.picked}
-            columns={layout.data?.columns ?? NO_COLUMNS}
             onPut={put}
             onPin={(action) => pins.pinAll(picks.paths, action)}
             onDo={(meant, action) => newRule(ruleFor(meant, doingText(action), action))}
@@ -262,26 +263,12 @@ export function PagesView() {
         )}
       </div>
       {tree && layout.data && shown >= 0 && (
-        <PagePanel
-          path={path}
-          title={tree.titles[shown] ?? path}
-          number={shown}
-          columns={layout.data.columns}
-          marks={marks.get(shown)}
-          onChoose={(chosen) => set({ target: chosen })}
-          onClose={close}
-        />
+        <PagePanel path={path} tree={tree} onChoose={(chosen) => set({ target: chosen })} onClose={close} />
       )}
       {path && target && (
         <TracePanel path={path} target={target} pins={pins} onClose={close}>
           {tree && layout.data && (
-            <PickAlike
-              path={path}
-              target={target}
-              tree={tree}
-              columns={layout.data.columns}
-              onPick={picks.pickAll}
-            />
+            <PickAlike path={path} target={target} tree={tree} onPick={picks.pickAll} />
           )}
         </TracePanel>
       )}

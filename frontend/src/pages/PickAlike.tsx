@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import { useMemo } from "react";
 import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
+import { useAllColumns } from "../parts/site";
 import { count, targetName } from "../parts/words";
 import { pagesLike } from "./standing";
 
@@ -9,12 +10,14 @@ interface Props {
   path: string;
   target: string;
   tree: Tree;
-  columns: Shapes["TargetColumn"][];
   onPick: (numbers: number[]) => void;
 }
 
+const NO_COLUMNS: Shapes["TargetColumn"][] = [];
+
 /** Pages like this one, picked at once: those with the same here, and those that look the same in everything. */
-export function PickAlike({ path, target, tree, columns, onPick }: Props) {
+export function PickAlike({ path, target, tree, onPick }: Props) {
+  const columns = useAllColumns() ?? NO_COLUMNS;
   const number = tree.paths.indexOf(path);
   const pages = tree.paths.length;
   const column = columns.find((one) => one.target === target);

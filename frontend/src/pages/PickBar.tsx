@@ -8,7 +8,7 @@ import type { Shapes } from "../api/client";
 import { suggestionsQuery } from "../api/ruleQueries";
 import { ChoosePiece } from "../parts/ChoosePiece";
 import { SearchList } from "../parts/SearchList";
-import { usePieces, useSite } from "../parts/site";
+import { useAllColumns, usePieces, useSite } from "../parts/site";
 import { count, KIND_ORDER, targetName } from "../parts/words";
 import { ChooseRule } from "./ChooseRule";
 import { actionFor, type Meant } from "./newRule";
@@ -22,7 +22,6 @@ type Action = Shapes["ActionTree"];
 interface Props {
   paths: string[];
   numbers: Set<number>;
-  columns: Shapes["TargetColumn"][];
   /** Make a rule that puts a piece on the pages that are meant. */
   onPut: (meant: Meant, piece: string) => void;
   /** Pin a piece on each of the picked pages alone. */
@@ -52,7 +51,7 @@ const OF_PICKED: Way[] = ["add", "leaveOut", "pin"];
 const MOST_PINNED = 100;
 
 /** What the picked pages have in common, and the way from there to a rule. What is picked is what is meant. */
-export function PickBar({ paths, numbers, columns, onPut, onPin, onDo, onDrop, onGhosts, onReveal }: Props) {
+export function PickBar({ paths, numbers, onPut, onPin, onDo, onDrop, onGhosts, onReveal }: Props) {
   const site = useSite();
   const { bySlug } = usePieces();
   const suggestions = useQuery(suggestionsQuery(site.slug, paths));
@@ -211,7 +210,6 @@ export function PickBar({ paths, numbers, columns, onPut, onPin, onDo, onDrop, o
                 label="Place to leave empty"
                 targets={site.slots}
                 numbers={numbers}
-                columns={columns}
                 onChoose={(slot) => onDo(meant, { do: "empty", slot })}
               />
             )}
@@ -220,7 +218,6 @@ export function PickBar({ paths, numbers, columns, onPut, onPin, onDo, onDrop, o
                 label="Setting to set"
                 targets={site.settings.map((setting) => `setting:${setting.name}`)}
                 numbers={numbers}
-                columns={columns}
                 onChoose={(target) => {
                   const setting = site.settings.find((one) => `setting:${one.name}` === target);
                   if (setting) onDo(meant, { do: "set", setting: setting.name, value: setting.default });
@@ -255,16 +252,16 @@ interface TargetProps {
   label: string;
   targets: string[];
   numbers: Set<number>;
-  columns: Shapes["TargetColumn"][];
   onChoose: (target: string) => void;
 }
 
 /** A place or a setting, each with what the picked pages have there now, through the lens. */
-function ChooseTarget({ label, targets, numbers, columns, onChoose }: TargetProps) {
+function ChooseTarget({ label, targets, numbers, onChoose }: TargetProps) {
   const { bySlug } = usePieces();
+  const columns = useAllColumns();
   const [text, setText] = useState("");
   const now = (target: string) => {
-    const column = columns.find((one) => one.target === target);
+    const column = columns?.find((one) => one.target === target);
     return column ? standing(column, numbers, (slug) => bySlug.get(slug)?.name) : "";
   };
   return (

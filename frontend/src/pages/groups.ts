@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import type { Shapes } from "../api/client";
 import { pageFactQuery } from "../api/queries";
-import { useSite } from "../parts/site";
+import { useAllColumns, useSite } from "../parts/site";
 import { outcomeText } from "../parts/words";
 import { looksOf } from "./strips";
 import type { Line } from "./tree";
@@ -34,12 +34,12 @@ export interface Group {
 /** The groups of a grouping, the largest first; null for the tree, and while what it takes is on its way. */
 export function useGroups(
   grouping: Grouping,
-  columns: Column[],
   titles: string[],
   nameOf: (slug: string) => string | undefined,
 ): Group[] | null {
   const site = useSite();
   const byFact = grouping !== "tree" && !BY_LAYOUT.includes(grouping);
+  const columns = useAllColumns(BY_LAYOUT.includes(grouping));
   const fact = useQuery({
     ...pageFactQuery(site.slug, site.inventory_version, grouping),
     enabled: byFact,
@@ -47,8 +47,8 @@ export function useGroups(
   return useMemo(() => {
     if (grouping === "tree") return null;
     if (byFact) return fact ? gathered(fact.codes, (code) => fact.values[code] || "none") : null;
-    const shown = grouping === "layout" ? columns : columns.filter((column) => column.target === "template");
-    return shown.length ? byLook(shown, titles, nameOf) : null;
+    const shown = grouping === "layout" ? columns : columns?.filter((column) => column.target === "template");
+    return shown?.length ? byLook(shown, titles, nameOf) : null;
   }, [grouping, byFact, fact, columns, titles, nameOf]);
 }
 

@@ -1,11 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
 import { ApiError } from "../api/client";
+import { pageNumbers } from "../api/pageBits";
 import { searchQuery } from "../api/queries";
 import { useAddress } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
-
-const NO_PAGES: number[] = [];
 
 /** The search field: its text lives in the address; what it finds comes from the server. */
 export function useSearch(site: string) {
@@ -18,8 +17,8 @@ export function useSearch(site: string) {
   const asked = rested.trim();
   const result = useQuery({ ...searchQuery(site, asked), enabled: asked !== "" });
   const problem = asked && result.error instanceof ApiError ? result.error.of("query") : undefined;
-  const numbers = asked && result.data && !problem ? result.data.numbers : null;
-  const found = useMemo(() => (numbers ? new Set(numbers.length ? numbers : NO_PAGES) : null), [numbers]);
+  const bits = asked && result.data && !problem ? result.data.pages : null;
+  const found = useMemo(() => (bits === null ? null : new Set(pageNumbers(bits))), [bits]);
   const condition = asked && result.data && !problem ? result.data.condition : "";
   return { text, setText, found, problem, condition };
 }

@@ -9,7 +9,7 @@ import { KeptLenses } from "./KeptLenses";
 import { LensForm } from "./LensForm";
 import { MomentField } from "./MomentField";
 import { useTellError } from "./messages";
-import { useAddress, useLens, useSite } from "./site";
+import { layoutsInSight, useAddress, useLens, useSite } from "./site";
 
 /** Everything that makes a lens: the visitor, the moment, and lenses that were given a name. */
 export default function LensBox() {
@@ -26,11 +26,10 @@ export default function LensBox() {
         api.POST("/api/sites/{site}/lens", { params, body: { facts, at: lens.at } }),
       );
       // A hand waits for its strips: where they are in sight, they are asked for before the address tells the rest.
-      const strips = client
-        .getQueryCache()
-        .find({ queryKey: layoutQuery(site.slug, site.version, lens).queryKey });
       const seen = { visitor: written.visitor, at: lens.at };
-      if (strips?.isActive()) void client.prefetchQuery(layoutQuery(site.slug, site.version, seen));
+      for (const { targets } of layoutsInSight(client, site.slug)) {
+        void client.prefetchQuery(layoutQuery(site.slug, site.version, seen, targets));
+      }
       set({ visitor: written.visitor });
     } catch (error) {
       tellError(error);

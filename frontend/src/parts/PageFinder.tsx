@@ -2,6 +2,7 @@ import Autocomplete from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { pageNumbers } from "../api/pageBits";
 import { searchQuery, treeQuery } from "../api/queries";
 import { useSite } from "./site";
 import { useDebounced } from "./useDebounced";
@@ -27,7 +28,7 @@ export function PageFinder({
     enabled: typed !== "",
   });
   const numbers =
-    text && typed && found.data && !found.isError ? found.data.numbers.slice(0, MOST_FOUND) : [];
+    text && typed && found.data && !found.isError ? pageNumbers(found.data.pages).slice(0, MOST_FOUND) : [];
   return (
     <Autocomplete<number, false, true, false>
       autoHighlight

@@ -1,4 +1,4 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useCallback, useContext, useMemo } from "react";
 import { useNavigate, useSearchParams } from "react-router";
 import type { Shapes } from "../api/client";
@@ -62,6 +62,17 @@ export function useLinkTo() {
   );
 }
 
+/** The layouts that are in sight; where there are columns of a list, those and not the ones that are summed up. */
+export function layoutsInSight(client: QueryClient, site: string): { lens: LensParams; targets: string }[] {
+  const active = client.getQueryCache().findAll({ queryKey: [...siteKey(site), "layout"], type: "active" });
+  const found = active.map(({ queryKey }) => ({
+    lens: queryKey[4] as LensParams,
+    targets: queryKey[5] as string,
+  }));
+  const listed = found.filter(({ targets }) => targets !== "");
+  return listed.length ? listed : found;
+}
+
 /**
  * Ask everything about the site anew, after a write. The layout in sight comes first, as a hand waits for its strips;
  * it is asked for once, and kept under the version that it tells. All else waits until they are drawn.
@@ -71,11 +82,9 @@ export function useRefresh() {
   const site = useSite();
   return useCallback(async () => {
     const key = siteKey(site.slug);
-    const layouts = client.getQueryCache().findAll({ queryKey: [...key, "layout"], type: "active" });
-    const newest = layouts.map(async ({ queryKey }) => {
-      const lens = queryKey[4] as LensParams;
-      const layout = await askLayout(site.slug, lens);
-      client.setQueryData(layoutQuery(site.slug, layout.version, lens).queryKey, layout);
+    const newest = layoutsInSight(client, site.slug).map(async ({ lens, targets }) => {
+      const layout = await askLayout(site.slug, lens, targets);
+      client.setQueryData(layoutQuery(site.slug, layout.version, lens, targets).queryKey, layout);
       client.setQueryData(
         siteQuery(site.slug).queryKey,
         (info) => info && { ...info, version: layout.version },
@@ -97,6 +106,12 @@ const drawn = () =>
     requestAnimationFrame(() => setTimeout(resolve));
     setTimeout(resolve, 200);
   });
+
+/** What every target comes to on every page, through the lens; undefined while that is not known, or not wanted. */
+export function useAllColumns(enabled = true): Shapes["TargetColumn"][] | undefined {
+  const site = useSite();
+  return useQuery({ ...layoutQuery(site.slug, site.version, useLens()), enabled }).data?.columns;
+}
 
 export type PieceRow = Shapes["PieceRow"];
 

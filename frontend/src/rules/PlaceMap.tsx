@@ -2,8 +2,8 @@ import Button from "@mui/material/Button";
 import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { layoutQuery, treeQuery } from "../api/queries";
-import { useLens, usePieces, useSite } from "../parts/site";
+import { treeQuery } from "../api/queries";
+import { useAllColumns, usePieces, useSite } from "../parts/site";
 import { areaBoxes } from "../parts/templateAreas";
 import { outcomeText, targetName } from "../parts/words";
 
@@ -43,11 +43,11 @@ function PageMap({ path, onChoose }: Props) {
   const site = useSite();
   const { bySlug } = usePieces();
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
-  const layout = useQuery(layoutQuery(site.slug, site.version, useLens())).data;
+  const columns = useAllColumns();
   const number = tree?.paths.indexOf(path) ?? -1;
-  if (!tree || !layout || number < 0) return <p className="mute">Waits for a page that the rule reaches.</p>;
+  if (!tree || !columns || number < 0) return <p className="mute">Waits for a page that the rule reaches.</p>;
   const outcomes = new Map(
-    layout.columns.map((column) => [column.target, column.outcomes[column.codes[number] ?? 0]]),
+    columns.map((column) => [column.target, column.outcomes[column.codes[number] ?? 0]]),
   );
   const template = bySlug.get(outcomes.get("template")?.pieces[0] ?? "");
   const boxes = areaBoxes(template?.content?.areas);

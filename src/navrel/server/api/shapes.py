@@ -5,6 +5,8 @@ from rest_framework import serializers as s
 from navrel.core.layout.model import PIECE_KINDS, SETTING_TYPES
 
 DOINGS = ["fill", "empty", "prepend", "append", "use", "set"]
+#: How sets of pages are told: by one bit for each page, however many there are in it.
+BITS = "The pages in it, by one bit for each in tree order, the highest of a byte first, in base64 (RFC 4648)"
 DECISIVE = ["priority", "specificity", "order"]
 
 

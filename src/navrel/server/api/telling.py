@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from base64 import b64encode
 from collections.abc import Mapping, Sequence
 from typing import Any
 
 from navrel.core.cascade.plain import Outcome
 from navrel.core.pages.page import Page
+from navrel.core.pages.pageset import PageSet
 
 #: Paths that are named where pages are counted.
 MOST_PATHS = 200
@@ -21,6 +23,11 @@ def outcome_info(outcome: Outcome, keys: Mapping[str, int | None] | None = None)
     if outcome.by and by is None and keys is not None:
         by = keys.get(outcome.by.name)
     return {"state": outcome.state, "pieces": outcome.pieces, "by": by, "value": outcome.value}
+
+
+def page_bits(pages: PageSet) -> str:
+    """A set of pages by one bit for each page of the site, in base64 (RFC 4648)."""
+    return b64encode(pages.bits[: -(-pages.size // 8)].tobytes()).decode()
 
 
 def page_row(page: Page) -> dict[str, Any]:

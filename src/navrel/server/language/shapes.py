@@ -2,7 +2,7 @@
 
 from rest_framework import serializers as s
 
-from navrel.server.api.shapes import PageRow, ScheduleTree
+from navrel.server.api.shapes import BITS, PageRow, ScheduleTree
 
 MAX_TEXT = 200_000
 
@@ -97,7 +97,7 @@ class SearchResult(s.Serializer):
 
     condition = s.CharField(allow_blank=True, help_text="Its normal form where a rule can have it, else empty")
     total = s.IntegerField(help_text="Pages in all")
-    numbers = s.ListField(child=s.IntegerField(), help_text="Their numbers in the page tree")
+    pages = s.CharField(allow_blank=True, help_text=BITS)
 
 
 class ChoiceInfo(s.Serializer):

@@ -23,7 +23,7 @@ from navrel.core.questions.suggest import suggest
 from navrel.server.api.errors import ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.shapes import PathsRequest
-from navrel.server.api.telling import page_row
+from navrel.server.api.telling import page_bits, page_row
 from navrel.server.api.views import SiteView, body_of, parsed, read_at, read_lens
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
@@ -133,14 +133,15 @@ class SearchView(SiteView):
 
     @operation("searchPages", parameters=[SEARCH], responses=shapes.SearchResult, errors=[422])
     def get(self, request: Request, site: str) -> Response:
-        """The numbers of all pages that a search finds."""
+        """The pages that a search finds."""
         try:
             query = parse_search(request.query_params.get("query", ""))
         except QueryError as error:
             raise Refused.for_parameter(ParameterProblem.of("query", error)) from None
-        numbers = self.draft(site).index.query(query).numbers()
+        found = self.draft(site).index.query(query)
         has_words = any(term.fact == SEARCH_WORD.name for term in query.terms)
-        return Response({"condition": "" if has_words else str(query), "total": len(numbers), "numbers": numbers})
+        condition = "" if has_words else str(query)
+        return Response({"condition": condition, "total": len(found), "pages": page_bits(found)})
 
 
 class ChoicesView(SiteView):

@@ -3,7 +3,7 @@
 from rest_framework import serializers as s
 
 from navrel.core.questions.checks import SEVERITIES
-from navrel.server.api.shapes import DECISIVE, ActionTree, LensedRequest, OutcomeInfo, PageRow, RuleTree
+from navrel.server.api.shapes import BITS, DECISIVE, ActionTree, LensedRequest, OutcomeInfo, PageRow, RuleTree
 
 
 class TargetColumn(s.Serializer):
@@ -17,11 +17,19 @@ class TargetColumn(s.Serializer):
     )
 
 
+class OtherTarget(s.Serializer):
+    """A target that was not asked for, on the pages where a rule or a pin has something there."""
+
+    target = s.CharField(help_text="The target")
+    pages = s.CharField(help_text=BITS)
+
+
 class LayoutInfo(s.Serializer):
     """What targets come to on every page."""
 
     version = s.IntegerField(help_text="The site's version that this is of")
     columns = TargetColumn(many=True, help_text="The targets that were asked for")
+    others = OtherTarget(many=True, help_text="The other targets with anything in them")
 
 
 class StrengthInfo(s.Serializer):

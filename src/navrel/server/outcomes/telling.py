@@ -6,7 +6,10 @@ from collections.abc import Iterable
 from datetime import datetime
 from typing import Any
 
+import numpy as np
+
 from navrel.core.calendar.schedule import write_moment
+from navrel.core.cascade.bulk import TargetOutcomes
 from navrel.core.cascade.conditions import Unmet, weigh_page
 from navrel.core.cascade.plain import Entry, Trace
 from navrel.core.files.writing import write_action, write_rule
@@ -16,6 +19,7 @@ from navrel.core.layout.model import TEMPLATE, Action, Rule, Target
 from navrel.core.lenses.looks import changing_sidebars, differing_inside, differing_targets, page_looks
 from navrel.core.lenses.visitors import TooManyCombinations
 from navrel.core.pages.page import LockNote, Page
+from navrel.core.pages.pageset import PageSet
 from navrel.core.questions.pins import Obstacle, Trial, pinned_path, try_pin
 from navrel.core.questions.trial import trial
 from navrel.core.questions.turns import Turn, turns
@@ -95,6 +99,12 @@ def _turn(one: Turn | None) -> dict[str, Any] | None:
     if one is None:
         return None
     return {"at": write_moment(one.moment), "outcome": outcome_info(one.outcome), "inside": one.inside}
+
+
+def pages_in_use(found: TargetOutcomes) -> PageSet:
+    """Where a rule or a pin decides a target, or something stands there; a setting's own default counts for nothing."""
+    used = [one.by is not None or (one.state == "filled" and one.value is None) for one in found.outcomes]
+    return PageSet.from_mask(np.array(used, dtype=bool)[found.codes])
 
 
 def looks_info(state: SiteState, page: Page, lens: Lens, since: datetime) -> dict[str, Any]:

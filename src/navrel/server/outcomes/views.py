@@ -24,7 +24,7 @@ from navrel.server.api.errors import Missing, ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.shapes import PathsRequest
-from navrel.server.api.telling import outcome_info, page_row
+from navrel.server.api.telling import outcome_info, page_bits, page_row
 from navrel.server.api.views import (
     IF_NONE_MATCH,
     LENS,
@@ -40,7 +40,16 @@ from navrel.server.api.views import (
 
 from . import shapes
 from .findings import finding_info, findings
-from .telling import acts_for_somebody, looks_info, pin_info, trace_info, turns_info, unlike_info, why_not_info
+from .telling import (
+    acts_for_somebody,
+    looks_info,
+    pages_in_use,
+    pin_info,
+    trace_info,
+    turns_info,
+    unlike_info,
+    why_not_info,
+)
 
 #: Pages whose looks are compared in one answer: as many as stand in sight.
 MOST_UNLIKE = 100
@@ -67,7 +76,7 @@ class LayoutView(SiteView):
         errors=[422],
     )
     def get(self, request: Request, site: str) -> Response:
-        """What each target comes to on every page, through the lens."""
+        """What targets come to on every page, through the lens, and where there is something in the others."""
         state = self.draft(site)
         lens = self.lens(state)
         named = request.query_params.get("targets", "")
@@ -90,6 +99,11 @@ class LayoutView(SiteView):
                         "unseated": unseated[target.name].numbers() if target.kind == "slot" else [],
                     }
                     for target in targets
+                ],
+                "others": [
+                    {"target": str(target), "pages": page_bits(used)}
+                    for target, found in resolved.items()
+                    if target not in targets and (used := pages_in_use(found))
                 ],
             },
             headers={"ETag": tag},
