@@ -125,6 +125,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/by-hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** @description Allow that the facts of pages are corrected by hand, or no longer; what was corrected stays. */
+        put: operations["allowByHand"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/choices": {
         parameters: {
             query?: never;
@@ -546,9 +563,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description The facts of one page. */
+        /** @description The facts of one page, with their version in the ETag. */
         get: operations["getPage"];
-        put?: never;
+        /** @description Say facts of a page by hand. They stay when the pages are taken in again. */
+        put: operations["correctPage"];
         post?: never;
         delete?: never;
         options?: never;
@@ -1148,6 +1166,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/terms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The terms of every taxonomy, each with the one above it. */
+        get: operations["listTerms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/trace": {
         parameters: {
             query?: never;
@@ -1301,6 +1336,11 @@ export interface components {
          * @enum {string}
          */
         BrowserEnum: "chrome" | "edge" | "firefox" | "safari" | "other";
+        /** @description Whether the facts of pages may be corrected by hand. */
+        ByHandRequest: {
+            /** @description Whether they may */
+            allowed: boolean;
+        };
         /** @description A part in which the draft differs from what is live. */
         ChangeInfo: {
             /**
@@ -1417,6 +1457,15 @@ export interface components {
             visitors?: components["schemas"]["VisitorsTree"];
             /** @description When */
             schedule?: components["schemas"]["ScheduleTree"];
+        };
+        /** @description Facts of a page, said by hand. */
+        CorrectionRequest: {
+            /** @description The path of the page */
+            path: string;
+            /** @description The facts as the layout file has them; null for one that is to be as it was taken in */
+            facts: {
+                [key: string]: unknown;
+            };
         };
         /**
          * @description * `priority` - priority
@@ -1839,6 +1888,8 @@ export interface components {
             returned: number;
             /** @description Pages that are not in the files any more */
             gone: number;
+            /** @description Pages that keep facts which were corrected by hand */
+            corrected: number;
             /** @description Files that were skipped */
             skipped_count: number;
             /** @description The first two hundred of them, each with the reason */
@@ -2092,6 +2143,15 @@ export interface components {
             published: string;
             /** @description What was noted with it */
             note: string;
+        };
+        /** @description A slot that another system owns on a page. */
+        LockInfo: {
+            /** @description The slot */
+            slot: string;
+            /** @description Who owns it */
+            owner: string;
+            /** @description Why no rule changes it */
+            why: string;
         };
         /** @description What a target comes to in one look, where looks differ. */
         LookDifference: {
@@ -2355,7 +2415,15 @@ export interface components {
             /** @description Slots in its own content */
             slots: string[];
             /** @description Slots that another system owns */
-            locks: string[];
+            locks: components["schemas"]["LockInfo"][];
+            /** @description What was corrected by hand, as it was taken in; null for nothing */
+            taken: {
+                [key: string]: unknown;
+            };
+            /** @description Its free fields */
+            fields: {
+                [key: string]: string;
+            };
         };
         /** @description A page as lists name it. */
         PageRow: {
@@ -3253,6 +3321,8 @@ export interface components {
             unreadable: number[];
             /** @description Where the published site is served */
             published_origin: string;
+            /** @description Whether the facts of its pages may be corrected by hand */
+            by_hand: boolean;
             /** @description The moment of the answer, a local date-time in the site's time zone */
             now: string;
         };
@@ -3506,6 +3576,27 @@ export interface components {
             text: string;
             /** @description What it asks for, in words */
             words: string;
+        };
+        /** @description A term, as the tree of its taxonomy has it. */
+        TermRow: {
+            /** @description The term, as taxonomy/term */
+            path: string;
+            /** @description What people call it */
+            name: string;
+            /** @description What people call its taxonomy */
+            taxonomy: string;
+            /** @description The term above it; null for a top one */
+            parent: string | null;
+            /** @description How many pages carry it */
+            pages: number;
+        };
+        TermRowList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["TermRow"][];
         };
         /** @description One term of a clause, in its parts. */
         TermTree: {
@@ -4379,6 +4470,102 @@ export interface operations {
             };
             /** @description What is asked about is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    allowByHand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ByHandRequest"];
+            };
+        };
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -7100,6 +7287,124 @@ export interface operations {
             };
             /** @description What is asked about is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    correctPage: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what the change was made from */
+                "If-Match": string;
+            };
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectionRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageFacts"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11180,6 +11485,75 @@ export interface operations {
             };
             /** @description What was sent cannot be used; each problem has its place */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listTerms: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 2,000 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TermRowList"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

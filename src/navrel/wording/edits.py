@@ -62,6 +62,8 @@ def _part_words(part: EditedPart, parts: Sequence[EditedPart], names: Mapping[st
             return _place_words(part, name, parts)
         case "piece":
             return _told(part, lambda before, after: _piece_words(before, after, names))
+        case "page":
+            return f"{name}: {_listed(_fact_words(part.before or {}, part.after or {}))}"
     return "Site: " + _listed(_site_words(part.before or {}, part.after or {}, names))
 
 
@@ -76,6 +78,20 @@ def _told(part: EditedPart, differences: Any) -> str:
     if part.after["name"] != name:
         told.insert(0, f"renamed to {part.after['name']}")
     return f"{name}: {_listed(told)}"
+
+
+def _fact_words(before: Tree, after: Tree) -> list[str]:
+    """What was corrected of a page by hand."""
+    differing = [fact for fact in {**before, **after} if before.get(fact) != after.get(fact)]
+    return [f"{fact} {_fact_text(after[fact])}" if fact in after else f"{fact} as taken in" for fact in differing]
+
+
+def _fact_text(value: Any) -> str:
+    if isinstance(value, dict):
+        return ", ".join(f"{name} {_fact_text(one)}" for name, one in value.items())
+    if isinstance(value, list):
+        return ", ".join(one["slot"] if isinstance(one, dict) else str(one) for one in value) or "none"
+    return _quoted(str(value)) if value else "none"
 
 
 def _listed(told: Sequence[str]) -> str:
@@ -245,6 +261,10 @@ def _link_words(before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:
 
 def _site_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str]:
     found = []
+    if before.get("by_hand") != after.get("by_hand"):
+        found.append(
+            "facts of pages may be corrected by hand" if after.get("by_hand") else "facts of pages as taken in"
+        )
     if before.get("default_template") != after.get("default_template"):
         slug = after.get("default_template") or ""
         found.append(f"default template {names.get(slug, slug) or 'none'}")

@@ -311,7 +311,7 @@ class DocumentReader(LayoutReader):
         found: dict[str, LockNote] = {}
         for item, place in self.items(tree, "locks", at):
             lock = {"slot": item} if isinstance(item, str) else self.table(item, place, ("slot", "owner", "why"))
-            slot = self.text(lock, "slot", place, required=True)
+            slot = self.slug(lock, "slot", place)
             if slot and slot in found:
                 self.fail(place, f"the slot {slot} is locked twice", "repeated")
             found[slot] = LockNote(self.text(lock, "owner", place), self.text(lock, "why", place))

@@ -1,7 +1,8 @@
 """The parts of a draft, and what differs between two moments of it.
 
 A part is known by its key: `rule/12`, `place/12` (where that rule stands among the others), `piece/slim-header`,
-`site`. Its tree is that of the layout file, with what the records know besides.
+`page//about` (what was corrected of it by hand), `site`. Its tree is that of the layout file, with what the records
+know besides.
 """
 
 from __future__ import annotations
@@ -11,6 +12,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from navrel.server.inventory.facts import corrections
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
 from navrel.server.rules.models import Rule
@@ -19,7 +21,7 @@ Tree = Mapping[str, Any]
 
 RULE_FIELDS = ("name", "note", "on", "priority", "condition", "actions")
 PIECE_FIELDS = ("kind", "name", "note", "content", "slots", "entries", "colour", "position", "origin")
-SITE_FIELDS = ("default_template", "settings", "menus", "dresses", "files")
+SITE_FIELDS = ("default_template", "settings", "menus", "dresses", "files", "by_hand")
 
 
 @dataclass(frozen=True)
@@ -73,20 +75,31 @@ def snapshot(site: Site) -> Snapshot:
     pieces = Piece.objects.filter(site=site).values("slug", *PIECE_FIELDS)
     found: dict[str, Tree] = {f"rule/{rule.pop('id')}": rule for rule in (dict(one) for one in rules)}
     found.update((f"piece/{piece.pop('slug')}", piece) for piece in (dict(one) for one in pieces))
+    found.update(page_parts(site))
     found["site"] = Site.objects.filter(pk=site.pk).values(*SITE_FIELDS).get()
     return Snapshot(found, tuple(rule["id"] for rule in rules))
 
 
+def page_parts(site: Site) -> dict[str, Tree]:
+    """What was corrected by hand of the pages of a site, as parts."""
+    return {f"page/{path}": facts for path, facts in corrections(site).items()}
+
+
 def differing(before: Snapshot, after: Snapshot) -> list[Part]:
-    """The parts that differ: rules, then where they stand, then pieces, then the site."""
+    """The parts that differ: rules, then where they stand, then pieces, pages, the site."""
     keys = [
         key for key in dict.fromkeys((*before.parts, *after.parts)) if before.parts.get(key) != after.parts.get(key)
     ]
-    found = [Part(key, before.parts.get(key), after.parts.get(key)) for key in keys]
+    found = [Part(key, _tree(before, key), _tree(after, key)) for key in keys]
     moved = [*_moved(before, after), *set(before.order).symmetric_difference(after.order)]
     found += [Part(f"place/{number}", before.place(number), after.place(number)) for number in moved]
-    ranks = {"rule": 0, "place": 1, "piece": 2, "site": 3}
+    ranks = {"rule": 0, "place": 1, "piece": 2, "page": 3, "site": 4}
     return sorted(found, key=lambda part: ranks[part.key.split("/")[0]])
+
+
+def _tree(moment: Snapshot, key: str) -> Tree | None:
+    """The tree of a part; a page of which nothing was corrected is there too."""
+    return moment.parts.get(key, {} if key.startswith("page/") else None)
 
 
 def _moved(before: Snapshot, after: Snapshot) -> list[int]:

@@ -11,9 +11,10 @@ from navrel.core.files.reading import read_dresses, read_settings
 from navrel.core.layout.contents import menus_in, pieces_in
 from navrel.core.layout.model import Setting
 from navrel.server.api.errors import InTheWay
-from navrel.server.inventory.models import Site
+from navrel.server.inventory.models import Page, Site
 from navrel.server.library.models import Piece
 from navrel.server.rules.models import Rule
+from navrel.server.sitestate.locking import raise_inventory
 
 from .parts import Part, Tree
 
@@ -35,6 +36,8 @@ def apply(site: Site, parts: Sequence[Part]) -> None:
                 _apply_rule(site, int(name), part)
             case "piece":
                 _apply_piece(site, name, part)
+            case "page":
+                _apply_page(site, name, part)
             case "site":
                 _set(Site.objects.filter(pk=site.pk), part)
     _place_rules(site, [part for part in parts if part.key.startswith("place/")])
@@ -55,6 +58,20 @@ def _apply_piece(site: Site, slug: str, part: Part) -> None:
     records = Piece.objects.filter(site=site, slug=slug)
     if _comes_or_goes(records, part) and part.after is not None:
         Piece.objects.create(site=site, slug=slug, version=_new_version(site), **part.after)
+
+
+def _apply_page(site: Site, path: str, part: Part) -> None:
+    """Put what was corrected of a page by hand back, as far as it differs."""
+    assert part.before is not None and part.after is not None
+    record = Page.objects.filter(site=site, path=path).first()
+    now = (record.corrections or {}) if record else {}
+    if record is None or any(now.get(name) != part.before.get(name) for name in part.fields):
+        raise Blocked(part)
+    changed = {**now, **{name: part.after.get(name) for name in part.fields}}
+    record.corrections = {name: value for name, value in changed.items() if value is not None} or None
+    record.corrections_version += 1
+    record.save(update_fields=["corrections", "corrections_version"])
+    raise_inventory(site)
 
 
 def _new_version(site: Site) -> int:

@@ -15,6 +15,7 @@ from navrel.core.pages.page import Page as CorePage
 from navrel.core.pages.tree import PageTree
 from navrel.server.sitestate.locking import raise_inventory
 
+from .facts import with_corrected_parents
 from .models import Page, Site, Taxonomy, Term
 
 _COLUMNS = ("title", "kind", "type", "parent", "terms", "lists", "author", "language", "published", "words", "fields",
@@ -34,7 +35,7 @@ def take_pages(site: Site, parts: ReadParts) -> int:
     changed: list[Page] = []
     for page in parts.pages:
         record = present.get(page.path) or Page(site=site, path=page.path)
-        for key, value in _facts(page, site.language).items():
+        for key, value in page_columns(page, site.language).items():
             setattr(record, key, value)
         record.gone = False
         if record.pk is None:
@@ -49,7 +50,8 @@ def take_pages(site: Site, parts: ReadParts) -> int:
     return len(parts.pages)
 
 
-def _facts(page: CorePage, language: str) -> dict[str, Any]:
+def page_columns(page: CorePage, language: str) -> dict[str, Any]:
+    """A page's facts as its record has them."""
     tree = write_page(page, language)
     empty: dict[str, Any] = {"terms": [], "fields": {}, "slots": [], "locks": [], "words": 0, "published": None}
     found = {key: tree.get(key) or empty.get(key, "") for key in _COLUMNS}
@@ -70,8 +72,8 @@ def take_taxonomies(site: Site, taxonomies: Iterable[CoreTaxonomy]) -> None:
 
 
 def _check_tree(site: Site) -> None:
-    pairs = Page.objects.filter(site=site, gone=False).values_list("path", "parent")
+    pairs = with_corrected_parents(site, Page.objects.filter(site=site, gone=False).values_list("path", "parent"))
     try:
-        PageTree([CorePage(path, parent=parent or None) for path, parent in pairs])
+        PageTree([CorePage(path, parent=parent) for path, parent in pairs])
     except TreeError as error:
         raise DocumentError([Problem("/pages", str(error), "loop")]) from None

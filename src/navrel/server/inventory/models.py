@@ -9,7 +9,7 @@ from navrel.core.layout.document import MAX_NAME
 
 
 class Site(models.Model):
-    """A site. ``settings`` are as in the layout file.
+    """A site. ``settings`` are as in the layout file; ``by_hand``: the facts of its pages may be corrected by hand.
 
     ``version`` rises with every write in it, ``inventory_version`` with those to pages and terms.
     """
@@ -27,6 +27,7 @@ class Site(models.Model):
     files = models.JSONField(default=list)
     version = models.PositiveBigIntegerField(default=1)
     inventory_version = models.PositiveBigIntegerField(default=1)
+    by_hand = models.BooleanField(default=True)
 
     #: Whether this record was read for a write: what the transaction sees under it is not committed yet.
     is_locked = False
@@ -78,7 +79,10 @@ class Content(models.Model):
 
 
 class Page(models.Model):
-    """One address of a site with its facts. A page that its source no longer has is gone, not deleted."""
+    """One address of a site with its facts. A page that its source no longer has is gone, not deleted.
+
+    ``corrections`` are facts that were said by hand, over those that were taken in; null for none.
+    """
 
     site = models.ForeignKey(Site, models.CASCADE, related_name="pages")
     path = models.CharField(max_length=1000)
@@ -98,9 +102,13 @@ class Page(models.Model):
     locks = models.JSONField(default=list)
     content = models.ForeignKey(Content, models.PROTECT, null=True, blank=True, related_name="+")
     gone = models.BooleanField(default=False)
+    corrections = models.JSONField(null=True, blank=True)
+    corrections_version = models.PositiveIntegerField(default=1)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["site", "path"], name="one_page_a_path")]
+        # Looked for at every write, and there are few.
+        indexes = [models.Index(fields=["site"], condition=models.Q(corrections__isnull=False), name="pages_corrected")]
         ordering = ["position", "path"]
 
     def __str__(self) -> str:

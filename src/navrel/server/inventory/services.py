@@ -22,6 +22,7 @@ from navrel.server.api.errors import Missing, Refused
 from navrel.server.edits.services import record
 from navrel.server.sitestate.locking import lock_site
 
+from .facts import corrections, with_corrected_parents
 from .models import Content, Intake, Page, Site, StagedPage, Taxonomy, Term
 from .reader import Reader, a_reader
 from .reading import MAX_FILE, PAGE_SUFFIXES, TOO_LARGE, ReadPage, Unreadable
@@ -125,7 +126,7 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
             raise Refused("too-many-pages", f"A site holds at most {MAX_PAGES:,} pages; these are {staged.count():,}")
         if not staged.exists():
             raise Refused("no-pages", "No page was found in these files", "Choose a folder that holds HTML files.")
-        _check_tree(intake)
+        _check_tree(site, intake)
         _have_terms(site, staged)
         counts = _bring_in(site, staged)
         gone = site.pages.filter(gone=False).exclude(path__in=staged.values("path")).update(gone=True)
@@ -155,10 +156,10 @@ def _drop_repeated(intake: Intake) -> None:
     StagedPage.objects.bulk_update(repeated, ["skipped"], batch_size=BATCH)
 
 
-def _check_tree(intake: Intake) -> None:
+def _check_tree(site: Site, intake: Intake) -> None:
     pairs = intake.staged.filter(skipped="").values_list("path", "facts__parent").iterator(chunk_size=2000)
     try:
-        PageTree([CorePage(path, parent=parent or None) for path, parent in pairs])
+        PageTree([CorePage(path, parent=parent) for path, parent in with_corrected_parents(site, pairs)])
     except TreeError as error:
         raise Refused("loop", f"The pages' {error}", "Mend the breadcrumbs of one of these pages.") from None
 
@@ -222,7 +223,9 @@ def _bring_in(site: Site, staged: Any) -> dict[str, int]:
             update_fields=["position", "content", "gone", *facts],
         )
     returned = sum(known.get(path, False) for path in paths)
-    return {"pages": len(paths), "added": added, "updated": len(paths) - added - returned, "returned": returned}
+    corrected = len(corrections(site).keys() & set(paths))
+    return {"pages": len(paths), "added": added, "updated": len(paths) - added - returned, "returned": returned,
+            "corrected": corrected}  # fmt: skip
 
 
 def _named(intake: Intake) -> dict[str, Any]:
@@ -314,4 +317,5 @@ def describe(report: dict[str, Any]) -> str:
     return (
         f"{report['pages']} pages: {report['added']} added, {report['updated']} updated, "
         f"{report['returned']} back again, {report['gone']} gone; {report['skipped_count']} files skipped"
+        + (f"; {report['corrected']} keep facts that were corrected by hand" if report["corrected"] else "")
     )

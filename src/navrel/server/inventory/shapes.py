@@ -1,5 +1,7 @@
 """The shapes of sites, pages and their taking-in, on the wire."""
 
+from typing import Any
+
 from rest_framework import serializers as s
 
 from navrel.server.api.shapes import SettingTree
@@ -59,6 +61,7 @@ class SiteInfo(s.Serializer):
         child=s.IntegerField(), help_text="Revisions newer than the one that is served, which cannot be read"
     )
     published_origin = s.CharField(help_text="Where the published site is served")
+    by_hand = s.BooleanField(help_text="Whether the facts of its pages may be corrected by hand")
     now = s.CharField(help_text="The moment of the answer, a local date-time in the site's time zone")
 
 
@@ -82,7 +85,42 @@ class FactColumn(s.Serializer):
     codes = s.ListField(child=s.IntegerField(), help_text="For each page number a place in the values")
 
 
-class _PageFacts(s.Serializer):
+class LockInfo(s.Serializer):
+    """A slot that another system owns on a page."""
+
+    slot = s.CharField(help_text="The slot")
+    owner = s.CharField(allow_blank=True, help_text="Who owns it")
+    why = s.CharField(allow_blank=True, help_text="Why no rule changes it")
+
+
+class CorrectionRequest(s.Serializer):
+    """Facts of a page, said by hand."""
+
+    path = s.CharField(max_length=1000, help_text="The path of the page")
+    facts = s.DictField(
+        help_text="The facts as the layout file has them; null for one that is to be as it was taken in"
+    )
+
+
+class TermRow(s.Serializer):
+    """A term, as the tree of its taxonomy has it."""
+
+    path = s.CharField(help_text="The term, as taxonomy/term")
+    name = s.CharField(help_text="What people call it")
+    taxonomy = s.CharField(help_text="What people call its taxonomy")
+    parent = s.CharField(allow_null=True, help_text="The term above it; null for a top one")
+    pages = s.IntegerField(help_text="How many pages carry it")
+
+
+class ByHandRequest(s.Serializer):
+    """Whether the facts of pages may be corrected by hand."""
+
+    allowed = s.BooleanField(help_text="Whether they may")
+
+
+class PageFacts(s.Serializer):
+    """The facts of one page."""
+
     path = s.CharField(help_text="Its path")
     title = s.CharField(help_text="Its title")
     kind = s.CharField(help_text="What kind of page it is")
@@ -95,21 +133,13 @@ class _PageFacts(s.Serializer):
     published = s.DateField(allow_null=True, help_text="When it was published")
     words = s.IntegerField(help_text="Words in its content")
     slots = s.ListField(child=s.CharField(), help_text="Slots in its own content")
-    locks = s.ListField(child=s.CharField(), help_text="Slots that another system owns")
+    locks = LockInfo(many=True, help_text="Slots that another system owns")
+    taken = s.DictField(help_text="What was corrected by hand, as it was taken in; null for nothing")
 
-
-# `fields` is a name that serializers use themselves, so it is declared beside the class.
-PageFacts = type(
-    "PageFacts",
-    (_PageFacts,),
-    {
-        "__doc__": "The facts of one page.",
-        "_declared_fields": {
-            **_PageFacts._declared_fields,
-            "fields": s.DictField(child=s.CharField(allow_blank=True), help_text="Its free fields"),
-        },
-    },
-)
+    def get_fields(self) -> dict[str, Any]:
+        """Its fields, one of which is called as serializers call all of theirs."""
+        free = s.DictField(child=s.CharField(allow_blank=True), help_text="Its free fields")
+        return {**super().get_fields(), "fields": free}
 
 
 class IntakeInfo(s.Serializer):
@@ -134,6 +164,7 @@ class IntakeReport(s.Serializer):
     updated = s.IntegerField(help_text="Pages that were there")
     returned = s.IntegerField(help_text="Pages that were gone, and are back")
     gone = s.IntegerField(help_text="Pages that are not in the files any more")
+    corrected = s.IntegerField(help_text="Pages that keep facts which were corrected by hand")
     skipped_count = s.IntegerField(help_text="Files that were skipped")
     skipped = FileNote(many=True, help_text="The first two hundred of them, each with the reason")
     remark_count = s.IntegerField(help_text="Files with something to be said of")

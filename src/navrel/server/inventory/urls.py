@@ -10,6 +10,8 @@ urlpatterns = [
     path("sites/<slug:site>/pages", views.PagesView.as_view()),
     path("sites/<slug:site>/page-fact", views.PageFactView.as_view()),
     path("sites/<slug:site>/page", views.PageView.as_view()),
+    path("sites/<slug:site>/terms", views.TermsView.as_view()),
+    path("sites/<slug:site>/by-hand", views.ByHandView.as_view()),
     path("sites/<slug:site>/intakes", views.IntakesView.as_view()),
     path("sites/<slug:site>/intakes/<int:number>", views.IntakeView.as_view()),
     path("sites/<slug:site>/intakes/<int:number>/finish", views.FinishIntakeView.as_view()),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping
 from typing import Any
 
@@ -12,21 +13,36 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.calendar.schedule import write_moment
+from navrel.core.files.writing import write_page
 from navrel.core.layout.model import SLOTS
-from navrel.core.pages.page import Page, person_name
+from navrel.core.pages.page import LockNote, Page, person_name
 from navrel.server.api.errors import Malformed, ParameterProblem, Refused
 from navrel.server.api.operations import operation
-from navrel.server.api.paging import Stretch, listing, stretch_parameters
-from navrel.server.api.views import IF_NONE_MATCH, PATH, SiteView, digest_tag, made, parsed, unchanged
+from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
+from navrel.server.api.views import (
+    IF_MATCH,
+    IF_NONE_MATCH,
+    PATH,
+    SiteView,
+    digest_tag,
+    made,
+    matched_version,
+    parsed,
+    tagged,
+    unchanged,
+)
 from navrel.server.edits.models import Edit
-from navrel.server.edits.services import steps
+from navrel.server.edits.services import editing, steps
 from navrel.server.publishing.changes import edits_since_live
 from navrel.server.publishing.live import served
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 
 from . import services, shapes
+from .correcting import correct_page
+from .facts import page_of
 from .models import Intake, Site
+from .models import Page as PageRecord
 from .reading import MAX_FILE, TOO_LARGE
 
 #: Pages in one answer of the page list; a larger site is asked for in several.
@@ -69,7 +85,7 @@ class SiteInfoView(SiteView):
                 "live": {"number": revision.number, "published": revision.published, "note": revision.note}
                 if revision else None,
                 "unreadable": serving.passed_over,
-                "published_origin": settings.PUBLISHED_ORIGIN,
+                "published_origin": settings.PUBLISHED_ORIGIN, "by_hand": record.by_hand,
                 "now": write_moment(state.document.now().replace(microsecond=0)),
             }
         )  # fmt: skip
@@ -142,17 +158,70 @@ class PageView(SiteView):
 
     @operation("getPage", parameters=[PATH], responses=shapes.PageFacts)
     def get(self, request: Request, site: str) -> Response:
-        """The facts of one page."""
+        """The facts of one page, with their version in the ETag."""
+        return self._told(site, request.query_params.get("path", ""))
+
+    @operation(
+        "correctPage",
+        parameters=[IF_MATCH],
+        request=shapes.CorrectionRequest,
+        responses=shapes.PageFacts,
+        errors=[412, 422, 428],
+    )
+    def put(self, request: Request, site: str) -> Response:
+        """Say facts of a page by hand. They stay when the pages are taken in again."""
+        body = parsed(shapes.CorrectionRequest, request.data)
+        correct_page(site, body["path"], body["facts"], matched_version(request), by=request.user)
+        return self._told(site, body["path"])
+
+    def _told(self, site: str, path: str) -> Response:
         state = self.draft(site)
-        page = state.page(request.query_params.get("path", ""))
-        return Response(
+        page = state.page(path)
+        record = PageRecord.objects.get(site__slug=site, path=path)
+        language = state.document.language
+        taken = write_page(page_of(record, language, taken=True), language)
+        facts = {
+            "path": page.path, "title": page.title, "kind": page.kind, "type": page.type,
+            "parent": state.index.tree.parent_path(page), "terms": page.terms, "lists": page.lists,
+            "author": page.author, "language": page.language, "published": page.published,
+            "words": page.words, "fields": dict(page.fields), "slots": page.slots,
+            "locks": [{"slot": slot, **page.lock_notes.get(slot, LockNote())._asdict()} for slot in page.locks],
+            "taken": {name: taken.get(name) for name in record.corrections or {}},
+        }  # fmt: skip
+        return tagged(facts, record.corrections_version)
+
+
+class TermsView(SiteView):
+    """The terms of a site."""
+
+    @operation("listTerms", parameters=stretch_parameters(MOST), responses=listing(shapes.TermRow))
+    def get(self, request: Request, site: str) -> Response:
+        """The terms of every taxonomy, each with the one above it."""
+        document = self.draft(site).document
+        pages = Counter(term for page in document.pages for term in page.terms)
+        rows = [
             {
-                "path": page.path, "title": page.title, "kind": page.kind, "type": page.type,
-                "parent": state.index.tree.parent_path(page), "terms": page.terms, "lists": page.lists,
-                "author": page.author, "language": page.language, "published": page.published,
-                "words": page.words, "fields": dict(page.fields), "slots": page.slots, "locks": page.locks,
+                "path": f"{taxonomy.slug}/{term.slug}", "name": term.name, "taxonomy": taxonomy.name,
+                "parent": f"{taxonomy.slug}/{term.parent}" if term.parent else None,
+                "pages": pages[f"{taxonomy.slug}/{term.slug}"],
             }
-        )  # fmt: skip
+            for taxonomy in document.taxonomies
+            for term in taxonomy.terms
+        ]  # fmt: skip
+        stretch = Stretch.asked(request, MOST)
+        return Response(stretch.listed(list(stretch.of(rows)), len(rows)))
+
+
+class ByHandView(SiteView):
+    """Whether facts are corrected by hand."""
+
+    @operation("allowByHand", request=shapes.ByHandRequest, responses={204: None}, errors=[422])
+    def put(self, request: Request, site: str) -> Response:
+        """Allow that the facts of pages are corrected by hand, or no longer; what was corrected stays."""
+        allowed = parsed(shapes.ByHandRequest, request.data)["allowed"]
+        with editing(site, request.user) as record:
+            Site.objects.filter(pk=record.pk).update(by_hand=allowed)
+        return Response(status=204)
 
 
 class IntakesView(SiteView):

@@ -12,7 +12,7 @@ from navrel.core.files.writing import write_dress, write_file, write_menu, write
 from navrel.core.layout.model import Layout
 from navrel.core.questions.changes import changed_parts
 from navrel.server.api.errors import InTheWay, Missing
-from navrel.server.edits.parts import Part, Snapshot, Tree, differing, snapshot
+from navrel.server.edits.parts import Part, Snapshot, Tree, differing, page_parts, snapshot
 from navrel.server.edits.services import edits_since, turn_to
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
@@ -180,7 +180,10 @@ def _snapshot_of(site: Site, state: LiveState) -> Snapshot:
         "menus": [write_menu(menu) for menu in state.layout.menus.values()],
         "dresses": [write_dress(dress) for dress in state.layout.dresses.values()],
         "files": [write_file(file) for file in state.document.files],
+        "by_hand": site.by_hand,
     }
+    # What pages come to is told of page by page, whoever said it; their facts are not taken back.
+    parts.update(page_parts(site))
     return Snapshot(parts, tuple(ids))
 
 

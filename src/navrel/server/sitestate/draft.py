@@ -7,7 +7,6 @@ cannot be given.
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Any
 
 from django.db import connection, transaction
 
@@ -15,8 +14,9 @@ from navrel.core.files.reading import read_files
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm
 from navrel.core.layout.model import Layout
-from navrel.core.pages.page import LockNote, Page
+from navrel.core.pages.page import Page
 from navrel.server.api.errors import Missing
+from navrel.server.inventory.facts import COLUMNS, page_of
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site as SiteRecord
 from navrel.server.inventory.models import Taxonomy as TaxonomyRecord
@@ -98,37 +98,5 @@ def _taxonomies(site: SiteRecord) -> tuple[Taxonomy, ...]:
 
 
 def _pages(site: SiteRecord) -> tuple[Page, ...]:
-    records = PageRecord.objects.filter(site=site, gone=False).only(*PAGE_FACTS)
-    return tuple(
-        Page(
-            path=record.path,
-            title=record.title or record.path,
-            kind=record.kind,
-            type=record.type,
-            parent=record.parent or None,
-            terms=tuple(record.terms),
-            lists=record.lists,
-            author=record.author,
-            language=record.language or site.language,
-            published=record.published,
-            words=record.words,
-            fields=record.fields,
-            slots=tuple(record.slots),
-            **_locks(record.locks),
-        )
-        for record in records.iterator(chunk_size=2000)
-    )
-
-
-def _locks(locks: list[Any]) -> dict[str, Any]:
-    """A page's locks as the core has them; in the database they stand as in the layout file."""
-    objects = [lock if isinstance(lock, dict) else {"slot": lock} for lock in locks]
-    notes = {one["slot"]: LockNote(one.get("owner", ""), one.get("why", "")) for one in objects if len(one) > 1}
-    return {"locks": tuple(one["slot"] for one in objects), "lock_notes": notes}
-
-
-#: The columns that the core needs of a page.
-PAGE_FACTS = (
-    "path", "title", "kind", "type", "parent", "terms", "lists", "author", "language", "published", "words",
-    "fields", "slots", "locks",
-)  # fmt: skip
+    records = PageRecord.objects.filter(site=site, gone=False).only(*COLUMNS)
+    return tuple(page_of(record, site.language) for record in records.iterator(chunk_size=2000))
