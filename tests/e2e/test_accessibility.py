@@ -9,7 +9,7 @@ from .conftest import settle
 @pytest.mark.parametrize(
     "address",
     [
-        "/pages", "/pages?path=/tickets/pay&target=footer", "/pages?q=typ:x", "/pages?path=/about&target=setting:measure", "/rules", "/rules/1", "/pieces", "/nowhere",
+        "/pages", "/pages?path=/tickets/pay&target=footer", "/pages?q=typ:x", "/pages?path=/about&facts=edit", "/pages?path=/about&target=setting:measure", "/rules", "/rules/1", "/pieces", "/nowhere",
         "/pieces/main-header", "/pieces/site-footer", "/pieces/help-desk", "/pieces/standard", "/starters", "/places", "/take-in", "/preview?path=/tickets/pay&beside=live", "/publish", "/site", "/site/dress", "/pieces/story-end",
     ],
 )  # fmt: skip

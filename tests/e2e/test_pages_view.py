@@ -5,6 +5,7 @@ import re
 from playwright.sync_api import expect
 
 from .conftest import cell, choose, search, settle
+from .test_jobs import publish
 
 
 def picked(page):
@@ -221,3 +222,51 @@ def test_a_piece_that_no_rule_brings_says_so_and_is_pinned_from_there(page):
     expect(said).to_contain_text("No rule puts “Bare header” into header.")
     said.get_by_role("button", name="Pin it here").click()
     expect(cell(page, "About us", "Header")).to_have_attribute("aria-label", "Header: Bare header")
+
+
+def test_facts_are_corrected_by_hand_places_locked_and_both_told_where_they_are_seen(page, public):
+    page.goto("/marrowick/pages?path=/about")
+    facts = page.get_by_role("region", name="Facts")
+    expect(facts).to_contain_text("About us")
+    facts.get_by_role("button", name="Correct them").click()
+    facts.get_by_label("Title", exact=True).fill("Who we are")
+    facts.get_by_label("Food", exact=False).check()
+    facts.get_by_label("Lock a place", exact=True).click()
+    page.get_by_role("option", name="Aside end").click()
+    facts.get_by_label("Who owns Aside end").fill("The ticket desk")
+    facts.get_by_label("Why Aside end is locked").fill("Its own system fills this")
+    # What is typed is kept, and marked, wherever one goes.
+    page.get_by_role("link", name="Rules", exact=True).click()
+    expect(page.get_by_text("1 unsaved", exact=False)).to_be_visible()
+    page.goto("/marrowick/pages?path=/about")
+    facts.get_by_role("button", name="Go on correcting them").click()
+    expect(facts.get_by_label("Title", exact=True)).to_have_value("Who we are")
+    facts.get_by_label("Language", exact=True).fill("x" * 40)
+    facts.get_by_role("button", name="Save page").click()
+    expect(facts.get_by_text("this is too long").first).to_be_visible()
+    facts.get_by_label("Language", exact=True).fill("en")
+    facts.get_by_role("button", name="Save page").click()
+    expect(page.get_by_text("Saved the facts of /about")).to_be_visible()
+    expect(facts.get_by_text("by hand")).to_have_count(3)
+    expect(page.get_by_role("complementary", name="What /about gets")).to_contain_text(
+        "locked: The ticket desk: Its own system fills this"
+    )
+    cell(page, "Who we are", "Aside end").click()
+    expect(page.get_by_text("The ticket desk").first).to_be_visible()
+    search(page, "term:topic/food page:/about")
+    expect(page.get_by_role("status").filter(has_text="1 of 132 pages")).to_be_visible()
+    publish(page)
+    expect(public("/about").get_by_role("heading", level=1)).to_have_text("Who we are")
+    # One of them taken back, and all of it undone.
+    page.goto("/marrowick/pages?path=/about&facts=edit")
+    facts.get_by_role("button", name="As taken in").first.click()
+    expect(facts.get_by_label("Title", exact=True)).to_have_value("About us")
+    facts.get_by_role("button", name="Save page").click()
+    expect(facts.get_by_text("by hand")).to_have_count(2)
+    page.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(facts.get_by_text("by hand")).to_have_count(3)
+    page.goto("/marrowick/site")
+    page.get_by_label("Facts of pages may be corrected by hand").click()
+    expect(page.get_by_text("The facts of pages are corrected no more")).to_be_visible()
+    page.goto("/marrowick/pages?path=/about")
+    expect(facts).to_contain_text("the site allows no corrections")

@@ -35,11 +35,12 @@ def test_facts_are_said_by_hand_and_taken_back_to_what_was_taken_in(api, correct
     assert answer.status_code == 200
     now = facts(api)
     assert (now["title"], now["terms"], now["published"]) == ("Who we are", ["topic/food"], "2026-02-03")
-    assert now["taken"] == {"title": before["title"], "terms": None, "published": None, "author": None}
+    assert set(now["corrected"]) == {"title", "terms", "published", "author"}
+    assert (now["taken"]["title"], now["taken"]["terms"], now["taken"]["published"]) == (before["title"], [], None)
     assert api.get("search", query="term:topic/food page:/about").json()["total"] == 1
     assert words(api)[0] == "/about: terms topic/food, title Who we are, author tove-lindqvist, and 1 more"
     correct(title=None, terms=None, published=None, author=None)
-    assert facts(api) == before
+    assert {**facts(api), "version": 1} == {**before, "version": 1}
     assert Page.objects.get(path=ABOUT).corrections is None
 
 
@@ -47,7 +48,7 @@ def test_what_is_said_as_it_was_taken_in_is_no_correction(api, correct):
     before = facts(api)
     edits = len(words(api))
     correct(title=before["title"], kind="single", fields={})
-    assert facts(api)["taken"] == {}
+    assert facts(api)["corrected"] == []
     assert len(words(api)) == edits
 
 

@@ -113,6 +113,20 @@ export const traceQuery = (site: string, path: string, target: string, lens: Len
       ),
   });
 
+/** The facts of a page. */
+export const pageQuery = (site: string, path: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "page", path],
+    queryFn: () => answer(api.GET("/api/sites/{site}/page", { params: { path: { site }, query: { path } } })),
+  });
+
+export const termsQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "terms"],
+    queryFn: () =>
+      items(api.GET("/api/sites/{site}/terms", { params: { path: { site }, query: { limit: 2000 } } })),
+  });
+
 /** In which targets some pages are not the same for everyone at any time. */
 export const unlikeQuery = (site: string, paths: string[]) =>
   queryOptions({

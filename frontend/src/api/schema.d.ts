@@ -1657,6 +1657,36 @@ export interface components {
             /** @description For each page number a place in the values */
             codes: number[];
         };
+        /** @description The facts of a page that people correct. */
+        FactsInfo: {
+            /** @description Its title */
+            title: string;
+            /** @description What kind of page it is */
+            kind: string;
+            /** @description Its type, as the site names it */
+            type: string;
+            /** @description The path of the page above; null for a top page */
+            parent: string | null;
+            /** @description The terms it carries, as taxonomy/term */
+            terms: string[];
+            /** @description What a listing lists */
+            lists: string;
+            /** @description Who wrote it */
+            author: string;
+            /** @description Its language, a BCP 47 tag */
+            language: string;
+            /**
+             * Format: date
+             * @description When it was published
+             */
+            published: string | null;
+            /** @description Slots that another system owns */
+            locks: components["schemas"]["LockInfo"][];
+            /** @description Its free fields */
+            fields: {
+                [key: string]: string;
+            };
+        };
         /**
          * @description * `wins` - wins
          *     * `adds` - adds
@@ -2387,8 +2417,6 @@ export interface components {
         };
         /** @description The facts of one page. */
         PageFacts: {
-            /** @description Its path */
-            path: string;
             /** @description Its title */
             title: string;
             /** @description What kind of page it is */
@@ -2410,16 +2438,20 @@ export interface components {
              * @description When it was published
              */
             published: string | null;
+            /** @description Slots that another system owns */
+            locks: components["schemas"]["LockInfo"][];
+            /** @description Its path */
+            path: string;
             /** @description Words in its content */
             words: number;
             /** @description Slots in its own content */
             slots: string[];
-            /** @description Slots that another system owns */
-            locks: components["schemas"]["LockInfo"][];
-            /** @description What was corrected by hand, as it was taken in; null for nothing */
-            taken: {
-                [key: string]: unknown;
-            };
+            /** @description Rises with every correction */
+            version: number;
+            /** @description The facts that were corrected by hand */
+            corrected: string[];
+            /** @description The facts as they were taken in; a parent that no file states is null */
+            taken: components["schemas"]["FactsInfo"];
             /** @description Its free fields */
             fields: {
                 [key: string]: string;

@@ -15,7 +15,7 @@ export interface Draft<T = unknown> {
   version: number;
 }
 
-export type DraftKind = "rule" | "piece" | "settings" | "menus" | "dresses";
+export type DraftKind = "rule" | "piece" | "page" | "settings" | "menus" | "dresses";
 export interface DraftEntry {
   kind: DraftKind;
   id: string;
@@ -98,8 +98,9 @@ export function viewOf(draft: DraftEntry): string {
   return isOfSite(draft) ? "site" : `${draft.kind}s`;
 }
 
-/** The address, below the site's, at which it goes on. */
-export function addressOf(draft: DraftEntry): string {
-  if (draft.kind === "dresses") return "site/dress";
-  return isOfSite(draft) ? viewOf(draft) : `${viewOf(draft)}/${draft.id}`;
+/** The address, below the site's, at which it goes on; what it takes besides is asked for with it. */
+export function addressOf(draft: DraftEntry): [string, Record<string, string>] {
+  if (draft.kind === "dresses") return ["site/dress", {}];
+  if (draft.kind === "page") return ["pages", { path: draft.id, facts: "edit" }];
+  return [isOfSite(draft) ? viewOf(draft) : `${viewOf(draft)}/${draft.id}`, {}];
 }

@@ -56,7 +56,7 @@ function Unsaved() {
       <ul className="plain-list">
         {drafts.map((draft) => (
           <li key={`${draft.kind} ${draft.id}`}>
-            {draft.kind} <Link to={linkTo(addressOf(draft))}>{draft.name || "without a name"}</Link>
+            {draft.kind} <Link to={linkTo(...addressOf(draft))}>{draft.name || "without a name"}</Link>
           </li>
         ))}
       </ul>

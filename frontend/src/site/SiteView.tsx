@@ -1,11 +1,14 @@
 import Button from "@mui/material/Button";
+import FormControlLabel from "@mui/material/FormControlLabel";
 import LinearProgress from "@mui/material/LinearProgress";
+import Switch from "@mui/material/Switch";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { Link } from "react-router";
-import { ApiError, type Shapes } from "../api/client";
+import { ApiError, api, type Shapes } from "../api/client";
 import { intakesQuery } from "../api/queries";
 import { useLinkTo, useRefresh, useSite } from "../parts/site";
+import { useAct } from "../parts/useAct";
 import { count, when } from "../parts/words";
 import { type Progress, pageFiles, takeIn } from "./intake";
 import { Menus } from "./Menus";
@@ -33,6 +36,7 @@ export function SiteView() {
           {site.pages.toLocaleString("en")}
           {site.gone > 0 && `, and ${count(site.gone, "page")} gone from the source`}
         </Fact>
+        <ByHand />
         <p style={{ margin: "12px 0" }}>
           <Link to={linkTo("site/dress")}>What the site wears</Link>
         </p>
@@ -51,6 +55,28 @@ export function SiteView() {
         {site.types.length === 0 && <p className="mute">No page states a type.</p>}
       </aside>
     </>
+  );
+}
+
+/** Whether the facts of pages may be corrected by hand. */
+function ByHand() {
+  const site = useSite();
+  const act = useAct();
+  const allow = (allowed: boolean) =>
+    act(async () => {
+      await api.PUT("/api/sites/{site}/by-hand", {
+        params: { path: { site: site.slug } },
+        body: { allowed },
+      });
+      return allowed
+        ? "The facts of pages may be corrected by hand."
+        : "The facts of pages are corrected no more; what was corrected stays.";
+    });
+  return (
+    <FormControlLabel
+      label="Facts of pages may be corrected by hand"
+      control={<Switch checked={site.by_hand} onChange={(event) => allow(event.target.checked)} />}
+    />
   );
 }
 
@@ -181,6 +207,8 @@ function Report({ report }: { report: Shapes["IntakeReport"] }) {
     <div className="note-box" role="status">
       <b>{count(report.pages, "page")}:</b> {report.added} added, {report.updated} updated, {report.returned}{" "}
       back again, {report.gone} gone.
+      {report.corrected > 0 &&
+        ` ${count(report.corrected, "page keeps", "pages keep")} facts that were corrected by hand.`}
       <Notes title="skipped" total={report.skipped_count} notes={report.skipped} />
       <Notes title="read with a remark" total={report.remark_count} notes={report.remarks} />
     </div>

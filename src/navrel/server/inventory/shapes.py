@@ -118,10 +118,9 @@ class ByHandRequest(s.Serializer):
     allowed = s.BooleanField(help_text="Whether they may")
 
 
-class PageFacts(s.Serializer):
-    """The facts of one page."""
+class FactsInfo(s.Serializer):
+    """The facts of a page that people correct."""
 
-    path = s.CharField(help_text="Its path")
     title = s.CharField(help_text="Its title")
     kind = s.CharField(help_text="What kind of page it is")
     type = s.CharField(allow_blank=True, help_text="Its type, as the site names it")
@@ -131,15 +130,23 @@ class PageFacts(s.Serializer):
     author = s.CharField(allow_blank=True, help_text="Who wrote it")
     language = s.CharField(help_text="Its language, a BCP 47 tag")
     published = s.DateField(allow_null=True, help_text="When it was published")
-    words = s.IntegerField(help_text="Words in its content")
-    slots = s.ListField(child=s.CharField(), help_text="Slots in its own content")
     locks = LockInfo(many=True, help_text="Slots that another system owns")
-    taken = s.DictField(help_text="What was corrected by hand, as it was taken in; null for nothing")
 
     def get_fields(self) -> dict[str, Any]:
         """Its fields, one of which is called as serializers call all of theirs."""
         free = s.DictField(child=s.CharField(allow_blank=True), help_text="Its free fields")
         return {**super().get_fields(), "fields": free}
+
+
+class PageFacts(FactsInfo):
+    """The facts of one page."""
+
+    path = s.CharField(help_text="Its path")
+    words = s.IntegerField(help_text="Words in its content")
+    slots = s.ListField(child=s.CharField(), help_text="Slots in its own content")
+    version = s.IntegerField(help_text="Rises with every correction")
+    corrected = s.ListField(child=s.CharField(), help_text="The facts that were corrected by hand")
+    taken = FactsInfo(help_text="The facts as they were taken in; a parent that no file states is null")
 
 
 class IntakeInfo(s.Serializer):

@@ -13,7 +13,6 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.calendar.schedule import write_moment
-from navrel.core.files.writing import write_page
 from navrel.core.layout.model import SLOTS
 from navrel.core.pages.page import LockNote, Page, person_name
 from navrel.server.api.errors import Malformed, ParameterProblem, Refused
@@ -178,17 +177,22 @@ class PageView(SiteView):
         state = self.draft(site)
         page = state.page(path)
         record = PageRecord.objects.get(site__slug=site, path=path)
-        language = state.document.language
-        taken = write_page(page_of(record, language, taken=True), language)
-        facts = {
-            "path": page.path, "title": page.title, "kind": page.kind, "type": page.type,
-            "parent": state.index.tree.parent_path(page), "terms": page.terms, "lists": page.lists,
-            "author": page.author, "language": page.language, "published": page.published,
-            "words": page.words, "fields": dict(page.fields), "slots": page.slots,
-            "locks": [{"slot": slot, **page.lock_notes.get(slot, LockNote())._asdict()} for slot in page.locks],
-            "taken": {name: taken.get(name) for name in record.corrections or {}},
+        told = {
+            **_facts_info(page), "parent": state.index.tree.parent_path(page),
+            "path": page.path, "words": page.words, "slots": page.slots, "version": record.corrections_version,
+            "corrected": list(record.corrections or {}),
+            "taken": _facts_info(page_of(record, state.document.language, taken=True)),
         }  # fmt: skip
-        return tagged(facts, record.corrections_version)
+        return tagged(told, record.corrections_version)
+
+
+def _facts_info(page: Page) -> dict[str, Any]:
+    return {
+        "title": page.title, "kind": page.kind, "type": page.type, "parent": page.parent, "terms": page.terms,
+        "lists": page.lists, "author": page.author, "language": page.language, "published": page.published,
+        "fields": dict(page.fields),
+        "locks": [{"slot": slot, **page.lock_notes.get(slot, LockNote())._asdict()} for slot in page.locks],
+    }  # fmt: skip
 
 
 class TermsView(SiteView):
