@@ -180,6 +180,34 @@ def test_what_moving_a_rule_would_change_is_told_before_it_is_let_go(page):
     expect(told).to_have_count(0)
 
 
+def test_rules_are_put_into_groups_of_ones_own_which_change_no_order(page):
+    page.get_by_role("link", name="Rules").click()
+    listed = page.get_by_role("navigation", name="Rules, the highest first").get_by_role("link")
+    expect(listed.filter(has_text="Quiet checkout")).to_be_visible()
+    order = listed.locator("b.clip").all_inner_texts()
+    page.get_by_role("button", name="Several").click()
+    for name in ("Quiet checkout", "Night header"):
+        page.get_by_role("checkbox", name=f"Pick {name}").check()
+    bar = page.get_by_role("region", name="Several rules")
+    bar.get_by_label("Name for a group").fill("Evenings")
+    bar.get_by_role("button", name="Group them").click()
+    expect(bar.get_by_role("button", name="Evenings")).to_have_attribute("aria-pressed", "true")
+    bar.get_by_role("button", name="Close").click()
+    assert listed.locator("b.clip").all_inner_texts() == order
+    choose(page.get_by_label("Which rules"), "in your group Evenings")
+    expect(listed).to_have_count(2)
+    page.reload()
+    expect(listed).to_have_count(2)
+    expect(listed.filter(has_text="Night header").get_by_title("In your group Evenings")).to_be_visible()
+    page.get_by_role("button", name="Several").click()
+    bar.get_by_role("button", name="All shown").click()
+    bar.get_by_role("button", name="Evenings").click()
+    # A group without rules is gone, and all rules stand there again.
+    expect(bar.get_by_role("button", name="Evenings")).to_have_count(0)
+    expect(listed.filter(has_text="Quiet checkout")).to_be_visible()
+    assert listed.locator("b.clip").all_inner_texts() == order
+
+
 def test_several_rules_are_switched_at_once_and_found_by_who_edited_them(page):
     page.get_by_role("link", name="Rules").click()
     page.get_by_role("button", name="Several").click()

@@ -16,13 +16,25 @@ interface ItemProps {
   unsaved: boolean;
   pages: number;
   findings: Shapes["FindingInfo"][];
+  /** The groups that it was put into. */
+  groups: string[];
   /** Whether it is one of several that something is done to; null while rules are not picked. */
   picked: boolean | null;
   onPick: () => void;
 }
 
 /** A rule of the list: what it acts on, where, for whom, how far it reaches and wins. */
-export function RuleItem({ row, number, chosen, unsaved, pages, findings, picked, onPick }: ItemProps) {
+export function RuleItem({
+  row,
+  number,
+  chosen,
+  unsaved,
+  pages,
+  findings,
+  groups,
+  picked,
+  onPick,
+}: ItemProps) {
   const linkTo = useLinkTo();
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: row.id });
   const on = row.rule.on ?? true;
@@ -62,6 +74,11 @@ export function RuleItem({ row, number, chosen, unsaved, pages, findings, picked
       >
         <span className="row">
           <b className="clip grow">{row.rule.name}</b>
+          {groups.map((name) => (
+            <span key={name} className="tag group" title={`In your group ${name}`}>
+              {name}
+            </span>
+          ))}
           {findings.length > 0 && (
             <span
               className={`mark ${findings[0]?.severity}`}

@@ -33,6 +33,7 @@ import {
   priorityOf,
   type Row,
 } from "./bands";
+import { groupsOf, useGroups } from "./groups";
 import { isNew, useNewRule } from "./newRuleDraft";
 import { RuleItem } from "./RuleItem";
 import { SeveralBar } from "./SeveralBar";
@@ -58,8 +59,9 @@ export const RuleList = memo(function RuleList({ rules, drafts, chosen, pages, f
   const newRule = useNewRule();
   const linkTo = useLinkTo();
   const [text, setText] = useKept("rules-text", "");
-  const [filter, setFilter] = useKept<Filter>("rules-filter", "all");
+  const [stated, setFilter] = useKept<Filter>("rules-filter", "all");
   const [target, setTarget] = useKept("rules-target", "");
+  const [groups, setGroups] = useGroups();
   const [pinsOpen, setPinsOpen] = useKept("pins-open", false);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
@@ -69,12 +71,19 @@ export const RuleList = memo(function RuleList({ rules, drafts, chosen, pages, f
   const [lifted, setLifted] = useState<{ row: Row; over: Row } | null>(null);
   const edits = useQuery(editsQuery(useSite().slug)).data?.items;
   const editors = useMemo(() => editorsOf(edits ?? []), [edits]);
+  const filters = filtersOf(editors, groups);
+  // A group may be gone by now.
+  const filter = stated.startsWith("in ") && !filters.some(([known]) => known === stated) ? "all" : stated;
   const ordered = inOrder(rules);
   const narrowed = text !== "" || filter !== "all" || target !== "";
   const fitting = ordered.filter(
     (row) =>
       `${row.rule.name} ${row.rule.note} ${row.where}`.toLowerCase().includes(text.toLowerCase()) &&
-      fits(row, filter, findings.get(row.id)?.length ?? 0, editors.get(row.id)) &&
+      fits(row, filter, {
+        findings: findings.get(row.id)?.length ?? 0,
+        editors: editors.get(row.id),
+        groups: groupsOf(groups, row.id),
+      }) &&
       (!target || row.by_target.some((one) => one.target === target)),
   );
   const pins = rules.filter((row) => row.pin);
@@ -125,7 +134,7 @@ export const RuleList = memo(function RuleList({ rules, drafts, chosen, pages, f
         </Button>
       </div>
       <div className="row" style={{ padding: "0 10px 8px" }}>
-        <Chooser label="Which rules" value={filter} options={filtersOf(editors)} onChange={setFilter} />
+        <Chooser label="Which rules" value={filter} options={filters} onChange={setFilter} />
         <Chooser
           label="Rules that act on"
           value={target}
@@ -205,6 +214,7 @@ export const RuleList = memo(function RuleList({ rules, drafts, chosen, pages, f
                           unsaved={drafts.some((draft) => draft.id === String(row.id))}
                           pages={pages}
                           findings={findings.get(row.id) ?? NONE}
+                          groups={groupsOf(groups, row.id)}
                           picked={several ? several.has(row.id) : null}
                           onPick={() => toggle(row.id)}
                         />
@@ -221,6 +231,8 @@ export const RuleList = memo(function RuleList({ rules, drafts, chosen, pages, f
       {several && (
         <SeveralBar
           ids={[...several]}
+          groups={groups}
+          onGroups={setGroups}
           all={() => setSeveral(new Set(fitting.map((row) => row.id)))}
           onClose={() => setSeveral(null)}
         />

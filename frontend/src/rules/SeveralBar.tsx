@@ -5,6 +5,8 @@ import { PriorityField } from "../parts/controls";
 import { useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { count } from "../parts/words";
+import { GroupsBar } from "./GroupsBar";
+import type { Group } from "./groups";
 
 type Doing = Shapes["SeveralRequest"]["do"];
 
@@ -17,12 +19,14 @@ const DONE: Record<Doing, string> = {
 
 interface Props {
   ids: number[];
+  groups: Group[];
+  onGroups: (groups: Group[]) => void;
   all: () => void;
   onClose: () => void;
 }
 
 /** The same done to several rules at once, as one edit that is undone at once. */
-export function SeveralBar({ ids, all, onClose }: Props) {
+export function SeveralBar({ ids, groups, onGroups, all, onClose }: Props) {
   const site = useSite();
   const act = useAct();
   const [priority, setPriority] = useState(0);
@@ -67,6 +71,7 @@ export function SeveralBar({ ids, all, onClose }: Props) {
         <PriorityField label="Priority for them" value={priority} onChange={setPriority} />
         {doing("prioritise", "Give this priority")}
       </div>
+      <GroupsBar groups={groups} ids={ids} onChange={onGroups} />
     </section>
   );
 }

@@ -1,4 +1,5 @@
 import type { Shapes } from "../api/client";
+import type { Group } from "./groups";
 
 export type Row = Shapes["RuleRow"];
 
@@ -42,7 +43,7 @@ export const FILTERS = {
   findings: "with findings",
   edited: "edited since live",
 } as const;
-/** One of these, or `by NAME`: edited by somebody since the site went live. */
+/** One of these; `by NAME`: edited by somebody since the site went live; `in NAME`: in a group of one's own. */
 export type Filter = string;
 
 /** Who edited which rules since the site went live, by the rule's id; what was taken back counts for nothing. */
@@ -58,17 +59,26 @@ export function editorsOf(edits: Shapes["EditRow"][]): Map<number, Set<string>> 
   return found;
 }
 
-/** What the list can be narrowed to: the usual, then the people who edited something. */
-export function filtersOf(editors: Map<number, Set<string>>): [Filter, string][] {
+/** What the list can be narrowed to: the usual, one's own groups, then the people who edited something. */
+export function filtersOf(editors: Map<number, Set<string>>, groups: Group[]): [Filter, string][] {
   const people = [...new Set([...editors.values()].flatMap((names) => [...names]))].sort();
   return [
     ...Object.entries(FILTERS),
+    ...groups.map(({ name }): [Filter, string] => [`in ${name}`, `in your group ${name}`]),
     ...people.map((name): [Filter, string] => [`by ${name}`, `edited by ${name} since live`]),
   ];
 }
 
-export function fits(row: Row, filter: Filter, findings: number, editors: Set<string> | undefined): boolean {
+/** What is known of a rule besides what the list of rules tells. */
+interface Known {
+  findings: number;
+  editors: Set<string> | undefined;
+  groups: string[];
+}
+
+export function fits(row: Row, filter: Filter, { findings, editors, groups }: Known): boolean {
   const on = row.rule.on ?? true;
+  if (filter.startsWith("in ")) return groups.includes(filter.slice(3));
   if (filter.startsWith("by ")) return editors?.has(filter.slice(3)) ?? false;
   switch (filter) {
     case "edited":
