@@ -28,7 +28,7 @@ def test_what_is_wrong_is_said_as_it_happens_with_the_click_that_mends_it(page):
     found = page.get_by_role("list", name="What the checks find about it")
     expect(found).to_contain_text("matches nothing")
     found.get_by_role("button", name="Apply it to every page").click()
-    expect(page.get_by_label("Include, as text", exact=True)).to_have_value("all")
+    expect(page.get_by_label("Include, as text", exact=True)).to_have_text("all")
     expect(page.get_by_label("Name of the rule")).to_have_value("A mended rule")
 
     add_action(page)
@@ -40,7 +40,7 @@ def test_what_is_wrong_is_said_as_it_happens_with_the_click_that_mends_it(page):
     page.get_by_label("Not visitors, as text").fill("signed:in,out")
     expect(found).to_contain_text("lets no visitor in")
     found.get_by_role("button", name="Let everyone in").click()
-    expect(page.get_by_label("Not visitors, as text")).to_have_value("")
+    expect(page.get_by_label("Not visitors, as text")).to_have_text("")
     found.get_by_role("button", name=re.compile("^Give it priority")).click()
     expect(found).not_to_be_visible()
     page.get_by_role("button", name="Save rule").click()
@@ -63,7 +63,7 @@ def test_a_topic_has_pages_and_a_listing_and_each_can_be_meant(page):
     expect(which("its listing")).to_contain_text("1 page")
     which("its listing").click()
     editor.get_by_role("button", name="Done").click()
-    expect(include).to_have_value("term:topic/food | lists:term/topic/food")
+    expect(include).to_have_text("term:topic/food | lists:term/topic/food")
     expect(reach(page).get_by_role("status")).to_contain_text("7pages reached")
 
     # The listing alone; then a section: below it, itself, or both.
@@ -73,13 +73,13 @@ def test_a_topic_has_pages_and_a_listing_and_each_can_be_meant(page):
     which("its listing").click()
     which("its pages").click()
     page.get_by_role("button", name="Done").click()
-    expect(include).to_have_value("lists:term/topic/food")
+    expect(include).to_have_text("lists:term/topic/food")
     include.fill("within:/tickets")
     page.get_by_role("button", name="within Tickets /tickets").click()
     which("its listing").click()
     page.get_by_role("group", name="Whether it is so").get_by_role("button", name="is not").click()
     page.get_by_role("button", name="Done").click()
-    expect(include).to_have_value("-under:/tickets")
+    expect(include).to_have_text("-under:/tickets")
     expect(page.get_by_role("button", name="not under Tickets /tickets")).to_be_visible()
 
 
@@ -134,8 +134,8 @@ def test_include_and_exclude_change_places(page):
     page.get_by_label("Include, as text", exact=True).fill("type:checkout")
     page.get_by_label("Exclude, as text", exact=True).fill("page:/about")
     page.get_by_role("button", name="Swap on and not on").click()
-    expect(page.get_by_label("Include, as text", exact=True)).to_have_value("page:/about")
-    expect(page.get_by_label("Exclude, as text", exact=True)).to_have_value("type:checkout")
+    expect(page.get_by_label("Include, as text", exact=True)).to_have_text("page:/about")
+    expect(page.get_by_label("Exclude, as text", exact=True)).to_have_text("type:checkout")
 
 
 def test_a_place_is_chosen_on_the_map_of_a_page_and_lines_are_put_in_order(page):

@@ -95,7 +95,7 @@ def test_a_picked_page_means_that_page(page):
     bar.get_by_role("button", name="Put a piece on 1 page").click()
     page.get_by_role("option", name=re.compile("^Slim header")).click()
     expect(side(page, "Reach").get_by_role("status")).to_contain_text("1page reached")
-    expect(page.get_by_label("Include, as text")).to_have_value("page:/help/dogs")
+    expect(page.get_by_label("Include, as text")).to_have_text("page:/help/dogs")
     expect(page.get_by_label("Name of the rule")).to_have_value("Slim header on /help/dogs")
     # A wider one is a choice, said with its number.
     page.get_by_role("link", name="Pages", exact=True).click()

@@ -39,7 +39,7 @@ def test_w11_a_template_with_a_sidebar_given_to_one_more_page_in_two_clicks_by_a
     rows = page.get_by_role("row").filter(has_text="article")
     expect(rows.first).to_be_visible()
     page.get_by_role("button", name="Make a rule from this").click()
-    expect(page.get_by_label("Include, as text")).to_have_value("author:imre-halloran type:article")
+    expect(page.get_by_label("Include, as text")).to_have_text("author:imre-halloran type:article")
     page.get_by_label("Name of the rule").fill("Stories by Imre")
     add_action(page)
     choose(page.get_by_label("Place on the page", exact=True).last, "Aside end")

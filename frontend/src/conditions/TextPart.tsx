@@ -1,11 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
+import { lazy, Suspense, useId } from "react";
 import type { Shapes } from "../api/client";
 import { readQueryQuery } from "../api/ruleQueries";
-import { QueryField } from "../parts/QueryField";
+import { QueryError } from "../parts/QueryField";
 import { useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
-import { useSteadyCall } from "../parts/useSteady";
 import type { ConditionPart } from "./condition";
+
+// What writing in colours takes is fetched when it is first needed.
+const QueryCode = lazy(() => import("./QueryCode"));
 
 /** One query of a condition, as text. */
 export function TextPart({
@@ -25,20 +28,26 @@ export function TextPart({
   const site = useSite();
   const text = part.read(condition);
   const read = useQuery(readQueryQuery(site.slug, useDebounced(text, 60), part.domain));
-  const change = useSteadyCall((changed: string) => onChange(part, changed));
+  const problem = read.data?.problem;
+  const id = useId();
   return (
     <>
       <span className="mute" style={{ paddingTop: 7 }}>
         {label}
       </span>
-      <QueryField
-        multiline
-        domain={part.domain}
-        label={name}
-        value={text}
-        problem={read.data?.problem}
-        onChange={change}
-      />
+      <div>
+        <Suspense fallback={<div className="query-code coming mono">{text}</div>}>
+          <QueryCode
+            domain={part.domain}
+            label={name}
+            value={text}
+            problem={problem}
+            describedBy={`${id}-problem`}
+            onChange={(changed) => onChange(part, changed)}
+          />
+        </Suspense>
+        {problem && <QueryError id={`${id}-problem`} problem={problem} />}
+      </div>
     </>
   );
 }

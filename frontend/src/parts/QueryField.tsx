@@ -1,16 +1,7 @@
 import Autocomplete from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import {
-  type FormEvent,
-  type KeyboardEvent,
-  memo,
-  type ReactNode,
-  type Ref,
-  useId,
-  useRef,
-  useState,
-} from "react";
+import { type FormEvent, type KeyboardEvent, type ReactNode, type Ref, useId, useRef, useState } from "react";
 import type { Shapes } from "../api/client";
 import { completionQuery } from "../api/ruleQueries";
 import { useSite } from "./site";
@@ -34,9 +25,6 @@ interface Props {
   onChange: (text: string) => void;
   problem?: QueryProblem | null;
   placeholder?: string;
-  multiline?: boolean;
-  /** What the query is about; pages, when not given. */
-  domain?: "page" | "visitor";
   inputRef?: Ref<HTMLInputElement>;
   /**
    * For finding pages: words come first, so facts are offered only when asked for (Ctrl-Space) and values after a
@@ -45,30 +33,25 @@ interface Props {
   forSearch?: boolean;
 }
 
-/**
- * A field for a query: offers facts and values while typing, and shows an error at its column. It is drawn anew only
- * for another text or problem: several stand in an editor of which one is typed into.
- */
-export const QueryField = memo(function QueryField({
+/** A field for a query about pages: offers facts and values while typing, and shows an error at its column. */
+export function QueryField({
   label,
   value,
   onChange,
   problem,
   placeholder,
-  multiline,
-  domain = "page",
   inputRef,
   forSearch = false,
 }: Props) {
   const site = useSite();
   const id = useId();
-  const field = useRef<HTMLInputElement | HTMLTextAreaElement | null>(null);
+  const field = useRef<HTMLInputElement | null>(null);
   /** Where the caret stands while something is being typed; null when nothing is to be offered. */
   const [caret, setCaret] = useState<number | null>(null);
   const [meant, setMeant] = useState<Offer | null>(null);
   const asked = useDebounced({ value, caret }, 60);
   const completion = useQuery({
-    ...completionQuery(site.slug, asked.value, asked.caret ?? 0, domain),
+    ...completionQuery(site.slug, asked.value, asked.caret ?? 0, "page"),
     enabled: asked.caret !== null,
   });
   const found = completion.data;
@@ -79,7 +62,7 @@ export const QueryField = memo(function QueryField({
   // What is written out needs no offers; in a line of their own they would only take room from what is found.
   const open = shown.length > 0 && !(forSearch && shown.some((offer) => offer.insert === written));
 
-  const look = (element: HTMLInputElement | HTMLTextAreaElement) => {
+  const look = (element: HTMLInputElement) => {
     const place = element.selectionStart ?? 0;
     const before = element.value.slice(0, place);
     // Nothing is begun where a space or the bar of a new clause stands before the caret.
@@ -140,15 +123,14 @@ export const QueryField = memo(function QueryField({
           <TextField
             {...params}
             fullWidth
-            multiline={multiline}
             placeholder={placeholder}
             error={Boolean(problem)}
             onKeyDown={onKeyDown}
             // Offers that are still on their way must not come up when the field is left.
             onBlur={() => forSearch || setCaret(null)}
-            inputRef={(element) => {
+            inputRef={(element: HTMLInputElement | null) => {
               field.current = element;
-              if (typeof inputRef === "object" && inputRef) inputRef.current = element as HTMLInputElement;
+              if (typeof inputRef === "object" && inputRef) inputRef.current = element;
             }}
             slotProps={{
               ...params.slotProps,
@@ -167,14 +149,22 @@ export const QueryField = memo(function QueryField({
       {problem && !(forSearch && open) && <QueryError id={`${id}-problem`} text={value} problem={problem} />}
     </div>
   );
-});
+}
 
 /** The offers in a line of their own, which covers nothing of what is found. */
 function InLine({ children }: { children?: ReactNode | ((props: never) => ReactNode) }) {
   return <div className="offers-in-line">{children as ReactNode}</div>;
 }
 
-function QueryError({ id, text, problem }: { id: string; text: string; problem: QueryProblem }) {
+interface ErrorProps {
+  id: string;
+  problem: QueryProblem;
+  /** The text, where the place is not marked in it. */
+  text?: string;
+}
+
+/** What is wrong with a query, at its column. */
+export function QueryError({ id, text = "", problem }: ErrorProps) {
   const from = Math.max(0, problem.column - 40);
   const line = text.replaceAll("\n", " ").slice(from, problem.column + 40);
   return (

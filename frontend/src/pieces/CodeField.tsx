@@ -2,13 +2,13 @@ import { autocompletion, type CompletionContext, type CompletionResult } from "@
 import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
 import { css } from "@codemirror/lang-css";
 import { liquid } from "@codemirror/lang-liquid";
-import { HighlightStyle, syntaxHighlighting } from "@codemirror/language";
+import { syntaxHighlighting } from "@codemirror/language";
 import { setDiagnostics } from "@codemirror/lint";
 import { Compartment, EditorState } from "@codemirror/state";
 import { EditorView, keymap, lineNumbers } from "@codemirror/view";
-import { tags } from "@lezer/highlight";
 import { useEffect, useRef } from "react";
 import type { Shapes } from "../api/client";
+import { CODE_COLOURS } from "../parts/codeColours";
 import { lineOf } from "./codeLine";
 import "./code.css";
 
@@ -20,16 +20,6 @@ interface Props {
   words?: Shapes["MarkupWords"];
   onChange: (text: string) => void;
 }
-
-/** The colours of the interface, so that code is read in the light and in the dark. */
-const COLOURS = HighlightStyle.define([
-  { tag: [tags.tagName, tags.propertyName], color: "var(--ink)", fontWeight: "600" },
-  { tag: [tags.attributeName, tags.className], color: "var(--mute)" },
-  { tag: [tags.string, tags.attributeValue, tags.color, tags.number, tags.unit], color: "var(--accent)" },
-  { tag: [tags.keyword, tags.controlKeyword, tags.operatorKeyword, tags.modifier], color: "var(--warn)" },
-  { tag: tags.comment, color: "var(--mute)", fontStyle: "italic" },
-  { tag: tags.invalid, color: "var(--bad)" },
-]);
 
 /** What is told to markup by its names, its filters, and the tags of the language, as completion offers them. */
 function offers(words: Shapes["MarkupWords"]) {
@@ -75,7 +65,7 @@ export default function CodeField({ language, label, value, problem, words, onCh
           lineNumbers(),
           history(),
           keymap.of([...defaultKeymap, ...historyKeymap]),
-          syntaxHighlighting(COLOURS),
+          syntaxHighlighting(CODE_COLOURS),
           language === "css" ? css() : liquid(),
           compartment.of([]),
           EditorView.lineWrapping,
