@@ -251,7 +251,9 @@ def test_facts_are_corrected_by_hand_places_locked_and_both_told_where_they_are_
     expect(page.get_by_role("complementary", name="What /about gets")).to_contain_text(
         "locked: The ticket desk: Its own system fills this"
     )
-    cell(page, "Who we are", "Aside end").click()
+    locked = cell(page, "Who we are", "Aside end")
+    expect(locked).to_have_text("The ticket desk: Its own system fills this")
+    locked.click()
     expect(page.get_by_text("The ticket desk").first).to_be_visible()
     search(page, "term:topic/food page:/about")
     expect(page.get_by_role("status").filter(has_text="1 of 132 pages")).to_be_visible()

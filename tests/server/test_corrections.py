@@ -140,6 +140,9 @@ def test_a_lock_is_set_with_its_owner_and_told_wherever_it_is_seen(api, correct)
     lock = {"slot": "aside-end", "owner": "The ticket desk", "why": "Its own system fills this"}
     assert correct("/contact", locks=[lock]).status_code == 200
     assert facts(api, "/contact")["locks"] == [lock]
+    column = api.get("layout", targets="aside-end").json()["columns"][0]
+    number = api.get("pages").json()["paths"].index("/contact")
+    assert {"page": number, "owner": lock["owner"], "why": lock["why"]} in column["locks"]
     trace = api.get("trace", path="/contact", target="aside-end").json()
     assert trace["outcome"]["state"] == "locked"
     assert (trace["pin"]["owner"], trace["pin"]["why"]) == (lock["owner"], lock["why"])

@@ -2183,6 +2183,15 @@ export interface components {
             /** @description Why no rule changes it */
             why: string;
         };
+        /** @description Who owns a slot on a page. */
+        LockedPage: {
+            /** @description The number of the page */
+            page: number;
+            /** @description Who owns it */
+            owner: string;
+            /** @description Why no rule changes it */
+            why: string;
+        };
         /** @description What a target comes to in one look, where looks differ. */
         LookDifference: {
             /** @description The target */
@@ -3558,6 +3567,8 @@ export interface components {
             outcomes: components["schemas"]["OutcomeInfo"][];
             /** @description The numbers of pages where it shows something that has no place */
             unseated: number[];
+            /** @description Who owns it where it is locked, as far as that is told */
+            locks: components["schemas"]["LockedPage"][];
         };
         /** @description How far a rule gets with one of its targets. */
         TargetMeasures: {

@@ -50,7 +50,8 @@ export function factsOf(told: Shapes["FactsInfo"]): Facts {
 }
 
 /** Whose a locked place is, and why it is locked; empty where neither is told. */
-export const ownerOf = ({ owner, why }: Lock) => [owner, why].filter(Boolean).join(": ");
+export const ownerOf = ({ owner, why }: Pick<Lock, "owner" | "why">) =>
+  [owner, why].filter(Boolean).join(": ");
 
 /** What of the facts differs from how they are saved, as the server takes it. What stays is not said by hand. */
 export function correctionsOf(saved: Facts, now: Facts): Record<string, unknown> {

@@ -86,13 +86,14 @@ export const GridRow = memo(function GridRow(props: RowProps) {
         const by = cell.kind === "one" ? cell.outcome.by : null;
         const mark = cell.kind === "one" ? props.marks?.get(target) : undefined;
         const unlike = cell.kind === "one" && props.unlike?.has(target);
+        const owner = cell.kind === "one" ? reader.owner(number) : "";
         return (
           <div
             role="gridcell"
             key={target}
             id={`cell-${row}-${index + 1}`}
             aria-colindex={index + 2}
-            aria-label={`${targetName(target)}: ${cellText(cell, bySlug)}`}
+            aria-label={`${targetName(target)}: ${cellText(cell, bySlug)}${owner && `, ${owner}`}`}
             className={cellClass(cell, {
               first,
               last: !reader.joins(line, props.below),
@@ -105,7 +106,7 @@ export const GridRow = memo(function GridRow(props: RowProps) {
             onMouseEnter={() => actions.light(by)}
             onClick={() => actions.choose(row, index + 1, path, target)}
           >
-            <CellBody cell={cell} named={first || props.named} bySlug={bySlug} />
+            <CellBody cell={cell} named={first || props.named} owner={owner} bySlug={bySlug} />
             {(mark || unlike) && (
               <span className="cell-marks">
                 <Mark kind={mark?.kind} about={mark?.about} />
@@ -215,7 +216,15 @@ const PageCell = memo(function PageCell({
   );
 });
 
-function CellBody({ cell, named, bySlug }: { cell: Cell; named: boolean; bySlug: Map<string, PieceRow> }) {
+interface BodyProps {
+  cell: Cell;
+  named: boolean;
+  /** Who owns the place, where it is locked and that is told. */
+  owner: string;
+  bySlug: Map<string, PieceRow>;
+}
+
+function CellBody({ cell, named, owner, bySlug }: BodyProps) {
   if (cell.kind === "mix") {
     return (
       <span className="mix" title={cellText(cell, bySlug)}>
@@ -229,7 +238,12 @@ function CellBody({ cell, named, bySlug }: { cell: Cell; named: boolean; bySlug:
       </span>
     );
   }
-  if (cell.outcome.state === "locked") return <Lock />;
+  if (cell.outcome.state === "locked")
+    return (
+      <span className="row clip" title={owner || undefined}>
+        <Lock /> <span className="clip">{owner}</span>
+      </span>
+    );
   if (!named) return null;
   const [first, ...others] = cell.outcome.pieces;
   const template = bySlug.get(first ?? "");

@@ -1,4 +1,5 @@
 import type { Shapes } from "../api/client";
+import { ownerOf } from "../facts/factsTree";
 import { type Line, sectionOf } from "./tree";
 
 type Column = Shapes["TargetColumn"];
@@ -25,15 +26,22 @@ export class ColumnCells {
   private readonly keys: string[];
   private readonly sums = new Map<number | number[], Cell>();
   readonly unseated: Set<number>;
+  private readonly owners: Map<number, string>;
 
   constructor(readonly column: Column) {
     this.keys = column.outcomes.map(bandKey);
     this.unseated = new Set(column.unseated);
+    this.owners = new Map(column.locks.map((lock) => [lock.page, ownerOf(lock)]));
   }
 
   private one(number: number): Cell {
     const code = this.column.codes[number] ?? 0;
     return { kind: "one", outcome: this.column.outcomes[code] as Outcome, code };
+  }
+
+  /** Who owns the place on a page where it is locked, and why; empty where that is not told. */
+  owner(number: number): string {
+    return this.owners.get(number) ?? "";
   }
 
   at(line: Line): Cell {

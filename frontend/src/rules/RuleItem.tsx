@@ -100,6 +100,7 @@ export function RuleItem({
             for {row.who}
           </span>
         )}
+        {row.rule.note && <span className="sub note clip">{row.rule.note}</span>}
         <div
           className="meter"
           role="img"

@@ -6,6 +6,14 @@ from navrel.core.questions.checks import SEVERITIES
 from navrel.server.api.shapes import BITS, DECISIVE, ActionTree, LensedRequest, OutcomeInfo, PageRow, RuleTree
 
 
+class LockedPage(s.Serializer):
+    """Who owns a slot on a page."""
+
+    page = s.IntegerField(help_text="The number of the page")
+    owner = s.CharField(allow_blank=True, help_text="Who owns it")
+    why = s.CharField(allow_blank=True, help_text="Why no rule changes it")
+
+
 class TargetColumn(s.Serializer):
     """One target over all pages."""
 
@@ -15,6 +23,7 @@ class TargetColumn(s.Serializer):
     unseated = s.ListField(
         child=s.IntegerField(), help_text="The numbers of pages where it shows something that has no place"
     )
+    locks = LockedPage(many=True, help_text="Who owns it where it is locked, as far as that is told")
 
 
 class OtherTarget(s.Serializer):

@@ -97,6 +97,11 @@ class LayoutView(SiteView):
                         "codes": resolved[target].codes,
                         "outcomes": [outcome_info(outcome) for outcome in resolved[target].outcomes],
                         "unseated": unseated[target.name].numbers() if target.kind == "slot" else [],
+                        "locks": [
+                            {"page": number, **note._asdict()}
+                            for number, note in state.lock_notes.get(target.name, {}).items()
+                            if target.kind == "slot"
+                        ],
                     }
                     for target in targets
                 ],

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -11,7 +12,7 @@ from navrel.core.index.classes import conditions_of
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Layout, Target
-from navrel.core.pages.page import Page
+from navrel.core.pages.page import LockNote, Page
 from navrel.rendering.page import Source
 from navrel.server.api.errors import Missing
 from navrel.server.library.feeds import entries_of
@@ -49,6 +50,15 @@ class SiteState:
     def _held_in_pieces(self) -> list[frozenset[str]]:
         """The slots that pieces other than templates hold."""
         return [slots for slug, slots in self.layout.held_slots.items() if self.layout.pieces[slug].kind != "template"]
+
+    @cached_property
+    def lock_notes(self) -> Mapping[str, Mapping[int, LockNote]]:
+        """Who owns locked slots, and why, as far as it is told: by slot, then by page number."""
+        found: dict[str, dict[int, LockNote]] = {}
+        for number, page in enumerate(self.index.tree.pages):
+            for slot, note in page.lock_notes.items():
+                found.setdefault(slot, {})[number] = note
+        return found
 
     @cached_property
     def is_timed(self) -> bool:
