@@ -32,6 +32,7 @@ const column = (codes: number[]): Shapes["TargetColumn"] => ({
     { ...outcome("filled", "main"), by: 2 },
   ],
   unseated: [4],
+  locks: [],
 });
 
 describe("the tree", () => {
