@@ -11,6 +11,9 @@ import { MomentField } from "./MomentField";
 import { useTellError } from "./messages";
 import { layoutsInSight, useAddress, useLens, useSite } from "./site";
 
+/** How long a new lens waits for the strips it shows, in milliseconds. */
+const MOST_WAITED = 150;
+
 /** Everything that makes a lens: the visitor, the moment, and lenses that were given a name. */
 export default function LensBox() {
   const site = useSite();
@@ -25,11 +28,13 @@ export default function LensBox() {
       const written = await answer(
         api.POST("/api/sites/{site}/lens", { params, body: { facts, at: lens.at } }),
       );
-      // A hand waits for its strips: where they are in sight, they are asked for before the address tells the rest.
+      // A hand waits for its strips: where they are in sight, they are asked for before the address tells the rest,
+      // which redraws all else; unless they are long in coming.
       const seen = { visitor: written.visitor, at: lens.at };
-      for (const { targets } of layoutsInSight(client, site.slug)) {
-        void client.prefetchQuery(layoutQuery(site.slug, site.version, seen, targets));
-      }
+      const strips = layoutsInSight(client, site.slug).map(({ targets }) =>
+        client.prefetchQuery(layoutQuery(site.slug, site.version, seen, targets)),
+      );
+      await Promise.race([Promise.all(strips), new Promise((resolve) => setTimeout(resolve, MOST_WAITED))]);
       set({ visitor: written.visitor });
     } catch (error) {
       tellError(error);
