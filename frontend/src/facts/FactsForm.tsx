@@ -11,13 +11,14 @@ import { useDraft } from "../parts/useDraft";
 import { useFactWords } from "./Facts";
 import { FieldsField } from "./FieldsField";
 import {
+  correctionsOf,
   FACTS,
   type Facts,
   type FactsTree,
   factsOf,
   KINDS,
   type PageFacts,
-  sameFacts,
+  sameCorrections,
   sendFacts,
 } from "./factsTree";
 import { LocksField } from "./LocksField";
@@ -34,19 +35,19 @@ export function FactsForm({ page, onClose }: Props) {
   const tell = useMessage();
   const wordsOf = useFactWords();
   const facts = factsOf(page);
-  const saved = { name: page.title || page.path, facts };
+  const saved: FactsTree = { name: page.title || page.path, touched: {} };
   const taken = factsOf(page.taken);
   const editing = useDraft<FactsTree>({
     kind: "page",
     id: page.path,
     saved: { tree: saved, version: page.version },
     blank: saved,
-    same: sameFacts,
-    send: (tree, version) => sendFacts(site.slug, page.path, facts, tree, version),
+    same: (one, other) => sameCorrections(facts, one, other),
+    send: ({ touched }, version) => sendFacts(site.slug, page.path, correctionsOf(facts, touched), version),
   });
-  const now = editing.tree.facts;
+  const now = { ...facts, ...editing.tree.touched };
   const set = (changes: Partial<Facts>) =>
-    editing.edit((newest) => ({ ...newest, facts: { ...newest.facts, ...changes } }));
+    editing.edit((newest) => ({ ...newest, touched: { ...newest.touched, ...changes } }));
   const told = () => {
     tell(`Saved the facts of ${page.path}. They are in the draft, not live yet.`);
     onClose();

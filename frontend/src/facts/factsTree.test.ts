@@ -18,6 +18,7 @@ const ABOUT: Shapes["FactsInfo"] = {
 const facts = factsOf(ABOUT);
 
 test("what is not touched is not said by hand", () => {
+  expect(correctionsOf(facts, {})).toEqual({});
   expect(correctionsOf(facts, factsOf({ ...ABOUT }))).toEqual({});
 });
 

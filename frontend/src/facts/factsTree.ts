@@ -3,10 +3,13 @@ import { answer, api, type Shapes } from "../api/client";
 export type PageFacts = Shapes["PageFacts"];
 export type Lock = PageFacts["locks"][number];
 
-/** The facts of a page as they are corrected by hand; `name` is what telling of the draft elsewhere calls it. */
+/**
+ * What of the facts of a page was touched by hand, and nothing else: all other facts go on following what is taken in
+ * meanwhile. `name` is what telling of the draft elsewhere calls it.
+ */
 export interface FactsTree {
   name: string;
-  facts: Facts;
+  touched: Partial<Facts>;
 }
 export interface Facts {
   title: string;
@@ -54,14 +57,17 @@ export const ownerOf = ({ owner, why }: Pick<Lock, "owner" | "why">) =>
   [owner, why].filter(Boolean).join(": ");
 
 /** What of the facts differs from how they are saved, as the server takes it. What stays is not said by hand. */
-export function correctionsOf(saved: Facts, now: Facts): Record<string, unknown> {
+export function correctionsOf(saved: Facts, touched: Partial<Facts>): Record<string, unknown> {
+  const now = { ...saved, ...touched };
   const differing = FACTS.map(([fact]) => fact).filter((fact) => !alike(saved[fact], now[fact]));
   return Object.fromEntries(differing.map((fact) => [fact, onTheWire(now, fact)]));
 }
 
-const alike = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
+/** Whether two forms come to the same corrections. */
+export const sameCorrections = (saved: Facts, one: FactsTree, other: FactsTree) =>
+  alike(correctionsOf(saved, one.touched), correctionsOf(saved, other.touched));
 
-export const sameFacts = (one: FactsTree, other: FactsTree) => alike(one.facts, other.facts);
+const alike = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other);
 
 function onTheWire(facts: Facts, fact: keyof Facts): unknown {
   if (fact === "fields") return Object.fromEntries(facts.fields.filter(([name]) => name.trim()));
@@ -75,11 +81,11 @@ function onTheWire(facts: Facts, fact: keyof Facts): unknown {
 }
 
 /** Send corrections over the version that they were made from. */
-export async function sendFacts(site: string, path: string, saved: Facts, tree: FactsTree, version: number) {
+export async function sendFacts(site: string, path: string, facts: Record<string, unknown>, version: number) {
   const made = await answer(
     api.PUT("/api/sites/{site}/page", {
       params: { path: { site }, header: { "If-Match": `"${version}"` } },
-      body: { path, facts: correctionsOf(saved, tree.facts) },
+      body: { path, facts },
     }),
   );
   return { id: path, version: made.version };
