@@ -237,3 +237,33 @@ def test_nothing_is_cut_in_a_narrow_or_a_wide_window(untouched, browser, signed_
     serious = axe(window)
     context.close()
     assert serious == []
+
+
+def test_a_copied_link_shows_somebody_else_the_same_groups_and_the_same_rules(page):
+    def as_somebody_else():
+        """The same address where nothing was kept before."""
+        address = page.url
+        page.evaluate("() => { localStorage.clear(); sessionStorage.clear(); }")
+        page.goto("about:blank")
+        page.goto(address)
+
+    choose(page.get_by_label("How the list stands"), "by type")
+    expect(page).to_have_url(re.compile(r"[?&]by=type\b"))
+    as_somebody_else()
+    expect(page.get_by_label("How the list stands")).to_have_text("by type")
+    expect(page.get_by_label("Pick article", exact=True)).to_be_visible()
+    choose(page.get_by_label("How the list stands"), "as the site's tree")
+    expect(page).not_to_have_url(re.compile("by="))
+    page.get_by_role("link", name="Rules", exact=True).click()
+    listed = page.get_by_role("navigation", name="Rules, the highest first").get_by_role("link")
+    page.get_by_label("Find rules").fill("o")
+    choose(page.get_by_label("Which rules"), "winning somewhere")
+    choose(page.get_by_label("Rules that act on"), "Header")
+    expect(page).to_have_url(re.compile("find=o.*show=wins.*acts=header"))
+    expect(listed.filter(has_text="Winter notice")).to_have_count(0)
+    names = listed.all_inner_texts()
+    listed.first.click()
+    expect(page).to_have_url(re.compile(r"/rules/\d+\?find=o.*show=wins.*acts=header"))
+    as_somebody_else()
+    expect(listed).to_have_count(len(names))
+    expect(page.get_by_label("Rules that act on")).to_have_text("Header")

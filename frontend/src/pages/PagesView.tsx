@@ -6,7 +6,7 @@ import { layoutQuery, type Tree, treeQuery } from "../api/queries";
 import { knownAndUnknown, pastedPaths } from "../parts/addresses";
 import { useCommand } from "../parts/commands";
 import { Chooser } from "../parts/controls";
-import { useKept, useLasting } from "../parts/memory";
+import { useAddressed, useKept, useLasting } from "../parts/memory";
 import { Opening } from "../parts/Opening";
 import { QueryField } from "../parts/QueryField";
 import { useAddress, useLens, usePieces, useSite } from "../parts/site";
@@ -73,7 +73,12 @@ export function PagesView() {
     return open ? new Set([...open, ...(tree ? wayTo(tree, ends, address, folders) : [])]) : first;
   }, [open, tree, ends, address, folders]);
   const search = useSearch(site.slug);
-  const [grouping, setGrouping] = useLasting<Grouping>("grouping", "tree");
+  const [stated, setGrouping] = useAddressed<Grouping>(
+    "by",
+    useLasting<Grouping>("grouping", "tree"),
+    "tree",
+  );
+  const grouping = stated in GROUPINGS ? stated : "tree";
   const [openGroups, setOpenGroups] = useKept<string[]>(`groups-${grouping}`, []);
   const nameOf = useCallback((slug: string) => bySlug.get(slug)?.name, [bySlug]);
   const groups = useGroups(grouping, tree?.titles ?? NO_TITLES, nameOf);

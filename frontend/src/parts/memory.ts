@@ -1,5 +1,5 @@
-import { useCallback, useState } from "react";
-import { useSite } from "./site";
+import { useCallback, useEffect, useState } from "react";
+import { useAddress, useSite } from "./site";
 
 /** A state that outlives the window: a person's own, in this browser, by site. */
 export function useLasting<T>(name: string, initial: T): [T, (value: T) => void] {
@@ -27,6 +27,29 @@ export function useKept<T>(
     },
     [key, storage],
   );
+  return [value, put];
+}
+
+/**
+ * A state that is kept, and stands in the address where it is not the usual one, so that a copied link shows it. What
+ * the address says at first is what holds.
+ */
+export function useAddressed<T extends string>(
+  name: string,
+  [kept, keep]: [T, (value: T) => void],
+  usual: T,
+): [T, (value: T) => void] {
+  const { get, set } = useAddress();
+  const stated = get(name);
+  const [value, setValue] = useState<T>((stated || kept) as T);
+  const wanted = value === usual ? "" : value;
+  useEffect(() => {
+    if (stated !== wanted) set({ [name]: wanted || null });
+  }, [name, stated, wanted, set]);
+  const put = (next: T) => {
+    keep(next);
+    setValue(next);
+  };
   return [value, put];
 }
 

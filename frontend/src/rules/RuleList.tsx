@@ -18,7 +18,7 @@ import { editsQuery } from "../api/queries";
 import { trialQuery } from "../api/ruleQueries";
 import { Chooser, LabelledField } from "../parts/controls";
 import type { DraftEntry } from "../parts/drafts";
-import { useKept } from "../parts/memory";
+import { useAddressed, useKept } from "../parts/memory";
 import { useLinkTo, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { count, targetName } from "../parts/words";
@@ -58,9 +58,9 @@ const NONE: Finding[] = [];
 export const RuleList = memo(function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Props) {
   const newRule = useNewRule();
   const linkTo = useLinkTo();
-  const [text, setText] = useKept("rules-text", "");
-  const [stated, setFilter] = useKept<Filter>("rules-filter", "all");
-  const [target, setTarget] = useKept("rules-target", "");
+  const [text, setText] = useAddressed("find", useKept("rules-text", ""), "");
+  const [stated, setFilter] = useAddressed<Filter>("show", useKept("rules-filter", "all"), "all");
+  const [target, setTarget] = useAddressed("acts", useKept("rules-target", ""), "");
   const [groups, setGroups] = useGroups();
   const [pinsOpen, setPinsOpen] = useKept("pins-open", false);
   const sensors = useSensors(
