@@ -79,21 +79,17 @@ export const stateName = (state: string) => STATES[state] ?? state;
 
 export const specificityText = (counts: number[]) => counts.join(" · ");
 
-const DATE = { weekday: "short", day: "numeric", month: "short" } as const;
-const CLOCK = { hour: "2-digit", minute: "2-digit" } as const;
+const WHEN = new Intl.DateTimeFormat("en-GB", {
+  weekday: "short",
+  day: "numeric",
+  month: "short",
+  hour: "2-digit",
+  minute: "2-digit",
+});
+export const when = (iso: string) => WHEN.format(new Date(iso));
 
-/** Tells moments, with their year where it is not this one. */
-function telling(parts: Intl.DateTimeFormatOptions): (iso: string) => string {
-  const near = new Intl.DateTimeFormat("en-GB", parts);
-  const far = new Intl.DateTimeFormat("en-GB", { ...parts, year: "numeric" });
-  return (iso) => {
-    const at = new Date(iso);
-    return (at.getFullYear() === new Date().getFullYear() ? near : far).format(at);
-  };
-}
-
-export const when = telling({ ...DATE, ...CLOCK });
-export const day = telling(DATE);
+const DAY = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
+export const day = (iso: string) => DAY.format(new Date(iso));
 
 /** An outcome in words: the pieces' names, or why there are none. */
 export function outcomeText(

@@ -100,7 +100,6 @@ export function RuleItem({
             for {row.who}
           </span>
         )}
-        {row.rule.note && <span className="sub note clip">{row.rule.note}</span>}
         <div
           className="meter"
           role="img"
