@@ -11,9 +11,6 @@ import { MomentField } from "./MomentField";
 import { useTellError } from "./messages";
 import { layoutsInSight, useAddress, useLens, useSite } from "./site";
 
-/** How long a new lens waits for the strips it shows, in milliseconds. */
-const MOST_WAITED = 150;
-
 /** Everything that makes a lens: the visitor, the moment, and lenses that were given a name. */
 export default function LensBox() {
   const site = useSite();
@@ -28,13 +25,11 @@ export default function LensBox() {
       const written = await answer(
         api.POST("/api/sites/{site}/lens", { params, body: { facts, at: lens.at } }),
       );
-      // A hand waits for its strips: where they are in sight, they are asked for before the address tells the rest,
-      // which redraws all else; unless they are long in coming.
+      // A hand waits for its strips: where they are in sight, they are asked for before the address tells the rest.
       const seen = { visitor: written.visitor, at: lens.at };
-      const strips = layoutsInSight(client, site.slug).map(({ targets }) =>
-        client.prefetchQuery(layoutQuery(site.slug, site.version, seen, targets)),
-      );
-      await Promise.race([Promise.all(strips), new Promise((resolve) => setTimeout(resolve, MOST_WAITED))]);
+      for (const { targets } of layoutsInSight(client, site.slug)) {
+        void client.prefetchQuery(layoutQuery(site.slug, site.version, seen, targets));
+      }
       set({ visitor: written.visitor });
     } catch (error) {
       tellError(error);
