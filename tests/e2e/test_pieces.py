@@ -714,16 +714,20 @@ def test_a_copy_tells_how_it_differs_and_an_earlier_version_is_brought_back(page
     expect(page.get_by_text("A copy of Call us, alike so far")).to_be_visible()
 
 
+def write_below(page, text):
+    """Write a line below the chosen markup."""
+    page.get_by_role("textbox", name="Markup: markup").click()
+    page.keyboard.press("Control+End")
+    page.keyboard.press("Enter")
+    page.keyboard.insert_text(text)
+
+
 def test_a_piece_is_turned_into_markup_and_written_on_with_its_mistakes_marked(page, public):
     page.goto("/marrowick/pieces/legal-footer")
     page.get_by_role("button", name="Into markup").click()
     expect(page.get_by_text(re.compile("^Turned into markup, not saved yet"))).to_be_visible()
     page.get_by_role("button", name=re.compile("^Markup: ")).last.click()
-    code = page.get_by_role("textbox", name="Markup: markup")
-    code.click()
-    page.keyboard.press("Control+End")
-    page.keyboard.press("Enter")
-    page.keyboard.insert_text("{% foo %}")
+    write_below(page, "{% foo %}")
     expect(page.get_by_text("unexpected tag 'foo'").first).to_be_visible()
     expect(page.locator(".cm-lintRange-error")).to_be_visible()
     for _ in "{% foo %}":
@@ -747,11 +751,7 @@ def test_what_markup_is_not_told_of_it_asks_for_as_an_item(page, public):
     expect(page.get_by_role("button", name=re.compile("^Markup: "))).to_have_count(3)
     expect(page.get_by_role("button", name=re.compile("^Opening hours"))).to_have_count(0)
     page.get_by_role("button", name=re.compile("^Markup: .*hours")).click()
-    code = page.get_by_role("textbox", name="Markup: markup")
-    code.click()
-    page.keyboard.press("Control+End")
-    page.keyboard.press("Enter")
-    page.keyboard.insert_text('{% item {"type": "clock"} %}')
+    write_below(page, '{% item {"type": "clock"} %}')
     expect(page.get_by_text("item clock, type: an item is one of").first).to_be_visible()
     page.keyboard.press("Control+z")
     page.keyboard.insert_text('{% item {"type": "languages", "label": "Read in"} %}')

@@ -85,6 +85,18 @@ def test_a_correction_is_undone_and_done_again_and_others_do_not_stand_in_its_wa
     assert facts(api)["title"] == "We"
 
 
+def test_no_date_is_a_fact_too_through_undo_and_redo(api, correct):
+    path = Page.objects.filter(published__isnull=False).first().path
+    stated = facts(api, path)["published"]
+    correct(path, published="")
+    assert (facts(api, path)["published"], facts(api, path)["corrected"]) == (None, ["published"])
+    number = api.get("").json()["undo"]["number"]
+    assert turn(api, "undo", number).status_code == 200
+    assert facts(api, path)["published"] == stated
+    assert turn(api, "redo", number).status_code == 200
+    assert facts(api, path)["published"] is None
+
+
 def test_corrections_reach_the_published_site_when_it_is_published(api, correct, site):
     correct(title="Who we are")
     assert api.get("").json()["edits"] == 1

@@ -7,19 +7,17 @@ import {
   insertCompletionText,
   startCompletion,
 } from "@codemirror/autocomplete";
-import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
-import { StreamLanguage, syntaxHighlighting } from "@codemirror/language";
+import { StreamLanguage } from "@codemirror/language";
 import { setDiagnostics } from "@codemirror/lint";
 import { Compartment, EditorState } from "@codemirror/state";
 import { EditorView, keymap } from "@codemirror/view";
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { useEffect, useMemo, useRef } from "react";
 import type { Shapes } from "../api/client";
 import { completionQuery } from "../api/ruleQueries";
-import { CODE_COLOURS } from "../parts/codeColours";
 import type { QueryProblem } from "../parts/QueryField";
 import { useSite } from "../parts/site";
-import { useSteadyCall } from "../parts/useSteady";
+import { useCode } from "../parts/useCode";
 import { count } from "../parts/words";
 import { queryToken } from "./queryColours";
 
@@ -41,46 +39,24 @@ const QUERY = StreamLanguage.define({ name: "query", token: queryToken });
 export default function QueryCode({ label, value, domain, problem, describedBy, onChange }: QueryCodeProps) {
   const site = useSite().slug;
   const client = useQueryClient();
-  const place = useRef<HTMLDivElement>(null);
-  const view = useRef<EditorView | null>(null);
-  const change = useSteadyCall(onChange);
-  const first = useRef(value);
-  const described = useRef(new Compartment());
-  useEffect(() => {
-    const made = new EditorView({
-      parent: place.current as HTMLElement,
-      state: EditorState.create({
-        doc: first.current,
-        extensions: [
-          history(),
-          // Tab takes what is meant of the offers, and else leads on.
-          keymap.of([{ key: "Tab", run: acceptCompletion }, ...defaultKeymap, ...historyKeymap]),
-          QUERY,
-          syntaxHighlighting(CODE_COLOURS),
-          autocompletion({
-            override: [(context) => offers(context, client, site, domain)],
-            selectOnOpen: false,
-            icons: false,
-          }),
-          EditorState.phrases.of({ Completions: "What fits" }),
-          EditorView.lineWrapping,
-          EditorView.contentAttributes.of({ "aria-label": label, spellcheck: "false" }),
-          described.current.of([]),
-          EditorView.updateListener.of((update) => {
-            if (update.docChanged) change(update.state.doc.toString());
-          }),
-        ],
+  const described = useRef(new Compartment()).current;
+  const extensions = useMemo(
+    () => [
+      // Tab takes what is meant of the offers, and else leads on.
+      keymap.of([{ key: "Tab", run: acceptCompletion }]),
+      QUERY,
+      autocompletion({
+        override: [(context) => offers(context, client, site, domain)],
+        selectOnOpen: false,
+        icons: false,
       }),
-    });
-    view.current = made;
-    return () => made.destroy();
-  }, [label, domain, site, client, change]);
-  useEffect(() => {
-    // What came from elsewhere, such as a token, takes the place of what stands there.
-    const editor = view.current;
-    if (editor && editor.state.doc.toString() !== value)
-      editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
-  }, [value]);
+      EditorState.phrases.of({ Completions: "What fits" }),
+      EditorView.contentAttributes.of({ spellcheck: "false" }),
+      described.of([]),
+    ],
+    [client, site, domain, described],
+  );
+  const { place, view } = useCode(label, value, onChange, extensions);
   useEffect(() => {
     const editor = view.current;
     if (!editor) return;
@@ -91,7 +67,7 @@ export default function QueryCode({ label, value, domain, problem, describedBy, 
       ? { "aria-invalid": "true", "aria-describedby": describedBy }
       : {};
     editor.dispatch({
-      effects: described.current.reconfigure(EditorView.contentAttributes.of(attributes)),
+      effects: described.reconfigure(EditorView.contentAttributes.of(attributes)),
     });
     editor.dispatch(
       setDiagnostics(
@@ -99,7 +75,7 @@ export default function QueryCode({ label, value, domain, problem, describedBy, 
         problem ? [{ from, to, severity: "error", message: problem.message }] : [],
       ),
     );
-  }, [problem, describedBy]);
+  }, [problem, describedBy, described, view]);
   return <div ref={place} className={problem ? "query-code wrong" : "query-code"} />;
 }
 

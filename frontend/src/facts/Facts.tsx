@@ -1,12 +1,12 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
-import { pageQuery, termsQuery, treeQuery } from "../api/queries";
+import { pageQuery } from "../api/queries";
 import { useDraftList } from "../parts/drafts";
 import { useAddress, useSite } from "../parts/site";
-import { targetName } from "../parts/words";
 import { FactsForm } from "./FactsForm";
-import { FACTS, type Facts as FactsOf, factsOf, type Lock, ownerOf, type PageFacts } from "./factsTree";
+import { FACTS, factsOf, type PageFacts } from "./factsTree";
+import { useFactWords } from "./useFactWords";
 import "./facts.css";
 
 /** The facts of a page, those that were corrected by hand told apart, and their form where the site allows one. */
@@ -78,32 +78,4 @@ function Fact({
       </dd>
     </>
   );
-}
-
-/** Facts in words: terms by name, the page above by title, locks with who owns them. Empty for none. */
-export function useFactWords(): (fact: keyof FactsOf, facts: FactsOf) => string {
-  const site = useSite();
-  const terms = useQuery(termsQuery(site.slug)).data;
-  const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
-  const termName = (path: string) => terms?.find((term) => term.path === path)?.name ?? path;
-  return (fact, facts) => {
-    switch (fact) {
-      case "terms":
-        return facts.terms.map(termName).join(", ");
-      case "parent":
-        return tree?.titles[tree.paths.indexOf(facts.parent)] ?? facts.parent;
-      case "fields":
-        return facts.fields.map(([name, text]) => `${name}: ${text}`).join(", ");
-      case "locks":
-        return facts.locks.map(lockWords).join("; ");
-      default:
-        return facts[fact];
-    }
-  };
-}
-
-/** A locked place with whose it is and why. */
-function lockWords(lock: Lock): string {
-  const told = ownerOf(lock);
-  return told ? `${targetName(lock.slot)} (${told})` : targetName(lock.slot);
 }

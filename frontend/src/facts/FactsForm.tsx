@@ -8,7 +8,6 @@ import { PageFinder } from "../parts/PageFinder";
 import { SaveBar } from "../parts/SaveBar";
 import { useSite } from "../parts/site";
 import { useDraft } from "../parts/useDraft";
-import { useFactWords } from "./Facts";
 import { FieldsField } from "./FieldsField";
 import {
   correctionsOf,
@@ -23,6 +22,7 @@ import {
 } from "./factsTree";
 import { LocksField } from "./LocksField";
 import { TermTree } from "./TermTree";
+import { useFactWords } from "./useFactWords";
 
 interface Props {
   page: PageFacts;

@@ -20,8 +20,6 @@ interface Props {
   onClose: () => void;
 }
 
-const NO_COLUMNS: Shapes["TargetColumn"][] = [];
-
 /** A whole page: what each of its targets comes to through the lens, by which rule, and its looks. */
 export function PagePanel({ path, tree, onChoose, onClose }: Props) {
   const site = useSite();
@@ -34,7 +32,7 @@ export function PagePanel({ path, tree, onChoose, onClose }: Props) {
   const rules = useQuery(rulesQuery(site.slug, useLens())).data;
   const unlike = useQuery(unlikeQuery(site.slug, [path])).data?.[0];
   const nameOf = new Map(rules?.map((row) => [row.id, row.rule.name]));
-  const columns = useAllColumns() ?? NO_COLUMNS;
+  const columns = useAllColumns();
   const number = tree.paths.indexOf(path);
   const marks = usePinMarks(tree, columns).get(number);
   const told = columns.map((column) => ({

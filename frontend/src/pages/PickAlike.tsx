@@ -1,6 +1,5 @@
 import Button from "@mui/material/Button";
 import { useMemo } from "react";
-import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
 import { useAllColumns } from "../parts/site";
 import { count, targetName } from "../parts/words";
@@ -13,11 +12,9 @@ interface Props {
   onPick: (numbers: number[]) => void;
 }
 
-const NO_COLUMNS: Shapes["TargetColumn"][] = [];
-
 /** Pages like this one, picked at once: those with the same here, and those that look the same in everything. */
 export function PickAlike({ path, target, tree, onPick }: Props) {
-  const columns = useAllColumns() ?? NO_COLUMNS;
+  const columns = useAllColumns();
   const number = tree.paths.indexOf(path);
   const pages = tree.paths.length;
   const column = columns.find((one) => one.target === target);

@@ -261,7 +261,7 @@ function ChooseTarget({ label, targets, numbers, onChoose }: TargetProps) {
   const columns = useAllColumns();
   const [text, setText] = useState("");
   const now = (target: string) => {
-    const column = columns?.find((one) => one.target === target);
+    const column = columns.find((one) => one.target === target);
     return column ? standing(column, numbers, (slug) => bySlug.get(slug)?.name) : "";
   };
   return (

@@ -47,8 +47,8 @@ export function useGroups(
   return useMemo(() => {
     if (grouping === "tree") return null;
     if (byFact) return fact ? gathered(fact.codes, (code) => fact.values[code] || "none") : null;
-    const shown = grouping === "layout" ? columns : columns?.filter((column) => column.target === "template");
-    return shown?.length ? byLook(shown, titles, nameOf) : null;
+    const shown = grouping === "layout" ? columns : columns.filter((column) => column.target === "template");
+    return shown.length ? byLook(shown, titles, nameOf) : null;
   }, [grouping, byFact, fact, columns, titles, nameOf]);
 }
 

@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useState } from "react";
 import { useAddress, useSite } from "./site";
+import { useDebounced } from "./useDebounced";
 
 /** A state that outlives the window: a person's own, in this browser, by site. */
 export function useLasting<T>(name: string, initial: T): [T, (value: T) => void] {
@@ -42,7 +43,8 @@ export function useAddressed<T extends string>(
   const { get, set } = useAddress();
   const stated = get(name);
   const [value, setValue] = useState<T>((stated || kept) as T);
-  const wanted = value === usual ? "" : value;
+  // While it is being typed, the address waits: all that stands in it would be drawn anew at each letter.
+  const wanted = useDebounced(value === usual ? "" : value, 60);
   useEffect(() => {
     if (stated !== wanted) set({ [name]: wanted || null });
   }, [name, stated, wanted, set]);

@@ -107,10 +107,14 @@ const drawn = () =>
     setTimeout(resolve, 200);
   });
 
-/** What every target comes to on every page, through the lens; undefined while that is not known, or not wanted. */
-export function useAllColumns(enabled = true): Shapes["TargetColumn"][] | undefined {
+const NO_COLUMNS: Shapes["TargetColumn"][] = [];
+
+/** What every target comes to on every page, through the lens; none while that is not known, or not wanted. */
+export function useAllColumns(enabled = true): Shapes["TargetColumn"][] {
   const site = useSite();
-  return useQuery({ ...layoutQuery(site.slug, site.version, useLens()), enabled }).data?.columns;
+  return (
+    useQuery({ ...layoutQuery(site.slug, site.version, useLens()), enabled }).data?.columns ?? NO_COLUMNS
+  );
 }
 
 export type PieceRow = Shapes["PieceRow"];

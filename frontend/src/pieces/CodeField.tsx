@@ -1,14 +1,12 @@
 import { autocompletion, type CompletionContext, type CompletionResult } from "@codemirror/autocomplete";
-import { defaultKeymap, history, historyKeymap } from "@codemirror/commands";
 import { css } from "@codemirror/lang-css";
 import { liquid } from "@codemirror/lang-liquid";
-import { syntaxHighlighting } from "@codemirror/language";
 import { setDiagnostics } from "@codemirror/lint";
-import { Compartment, EditorState } from "@codemirror/state";
-import { EditorView, keymap, lineNumbers } from "@codemirror/view";
-import { useEffect, useRef } from "react";
+import { Compartment } from "@codemirror/state";
+import { lineNumbers } from "@codemirror/view";
+import { useEffect, useMemo, useRef } from "react";
 import type { Shapes } from "../api/client";
-import { CODE_COLOURS } from "../parts/codeColours";
+import { useCode } from "../parts/useCode";
 import { lineOf } from "./codeLine";
 import "./code.css";
 
@@ -49,48 +47,18 @@ function offers(words: Shapes["MarkupWords"]) {
 
 /** A field for code, with its language's colours, completion, and what is wrong marked in its line. */
 export default function CodeField({ language, label, value, problem, words, onChange }: Props) {
-  const place = useRef<HTMLDivElement>(null);
-  const view = useRef<EditorView | null>(null);
-  const change = useRef(onChange);
-  change.current = onChange;
-  const first = useRef(value);
-  const completion = useRef(new Compartment());
-  useEffect(() => {
-    const compartment = completion.current;
-    const made = new EditorView({
-      parent: place.current as HTMLElement,
-      state: EditorState.create({
-        doc: first.current,
-        extensions: [
-          lineNumbers(),
-          history(),
-          keymap.of([...defaultKeymap, ...historyKeymap]),
-          syntaxHighlighting(CODE_COLOURS),
-          language === "css" ? css() : liquid(),
-          compartment.of([]),
-          EditorView.lineWrapping,
-          EditorView.contentAttributes.of({ "aria-label": label }),
-          EditorView.updateListener.of((update) => {
-            if (update.docChanged) change.current(update.state.doc.toString());
-          }),
-        ],
-      }),
-    });
-    view.current = made;
-    return () => made.destroy();
-  }, [language, label]);
+  const completion = useRef(new Compartment()).current;
+  const extensions = useMemo(
+    () => [lineNumbers(), language === "css" ? css() : liquid(), completion.of([])],
+    [language, completion],
+  );
+  const { place, view } = useCode(label, value, onChange, extensions);
   useEffect(() => {
     const override = words && language === "markup" ? [offers(words)] : undefined;
     view.current?.dispatch({
-      effects: completion.current.reconfigure(autocompletion(override ? { override } : {})),
+      effects: completion.reconfigure(autocompletion(override ? { override } : {})),
     });
-  }, [words, language]);
-  useEffect(() => {
-    // What came from elsewhere, such as an undo, takes the place of what stands there.
-    const editor = view.current;
-    if (editor && editor.state.doc.toString() !== value)
-      editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: value } });
-  }, [value]);
+  }, [words, language, completion, view]);
   useEffect(() => {
     const editor = view.current;
     if (!editor) return;
@@ -102,6 +70,6 @@ export default function CodeField({ language, label, value, problem, words, onCh
         line ? [{ from: line.from, to: line.to, severity: "error", message: problem ?? "" }] : [],
       ),
     );
-  }, [problem]);
+  }, [problem, view]);
   return <div ref={place} className="code-field" />;
 }

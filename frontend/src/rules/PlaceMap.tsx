@@ -45,7 +45,8 @@ function PageMap({ path, onChoose }: Props) {
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
   const columns = useAllColumns();
   const number = tree?.paths.indexOf(path) ?? -1;
-  if (!tree || !columns || number < 0) return <p className="mute">Waits for a page that the rule reaches.</p>;
+  if (!tree || columns.length === 0 || number < 0)
+    return <p className="mute">Waits for a page that the rule reaches.</p>;
   const outcomes = new Map(
     columns.map((column) => [column.target, column.outcomes[column.codes[number] ?? 0]]),
   );

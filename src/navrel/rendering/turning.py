@@ -75,8 +75,8 @@ def _turned_items(items: list[Item], drawing: Drawing) -> list[dict[str, Any]]:
         code = _code(item, drawing)
         before = found[-1] if found else {}
         plain = not (item.get("look") or before.get("look") or before.get("css"))
-        if before and plain and len(before["code"]) + len(code) < MAX_CODE:
-            found[-1] = {**before, "code": f"{before['code']}\n{code}"}
+        if before and plain and len(before.get("code", "")) + len(code) < MAX_CODE:
+            found[-1] = {**before, "code": f"{before.get('code', '')}\n{code}".lstrip()}
         else:
             found.append({"type": "markup", "code": code, **({"look": item["look"]} if item.get("look") else {})})
     return found

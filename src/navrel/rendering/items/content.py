@@ -9,11 +9,11 @@ from navrel.core.errors import DocumentError, Problem
 from navrel.core.layout.contents import in_markup, items_at
 
 from ..colours import is_colour
+from ..markup.drawing import MAX_ITEMS
 from .grid import check_grid
 from .parts import bound_to
 from .registry import ITEMS
 
-MAX_ITEMS = 60
 MAX_ROWS = 20
 MAX_CELLS = 6
 MAX_WIDTH = 12

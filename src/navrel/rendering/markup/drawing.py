@@ -18,8 +18,8 @@ from .html import clean_markup
 from .language import MarkupError, fill_in_markup, read_markup
 from .told import told_on
 
-#: The most items that markup draws, loops included.
-MOST_ITEMS = 60
+#: The most items that a piece holds, and that markup draws, loops included.
+MAX_ITEMS = 60
 _STYLED = re.compile(r'data-styles="([0-9a-f]{16})"')
 
 
@@ -29,8 +29,8 @@ def markup(values: Mapping[str, Any], place: Place) -> dict[str, Any] | None:
     try:
         html = clean_markup(fill_in_markup(read_markup(values["code"]), told_on(place)))
         parts = parts_of(html, asked_in(values["code"]))
-        if sum(not isinstance(part, str) for part in parts) > MOST_ITEMS:
-            raise MarkupError(f"markup draws at most {MOST_ITEMS} items")
+        if sum(not isinstance(part, str) for part in parts) > MAX_ITEMS:
+            raise MarkupError(f"markup draws at most {MAX_ITEMS} items")
     except MarkupError as error:
         return {"parts": (), "styles": "", "stops": str(error)}
     finally:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from datetime import date
 from typing import Any
 
 from django.db.models import CharField
@@ -11,6 +10,7 @@ from django.db.models import CharField
 from navrel.core.errors import DocumentError, Problem, TreeError
 from navrel.core.files.parts import read_parts
 from navrel.core.files.writing import write_page
+from navrel.core.layout.document import SiteDocument
 from navrel.core.pages.page import Page as CorePage
 from navrel.core.pages.tree import PageTree
 from navrel.server.api.errors import Missing, Outdated, Refused
@@ -20,7 +20,7 @@ from navrel.server.sitestate.locking import raise_inventory
 
 from .facts import BY_HAND, page_of
 from .layout_pages import page_columns
-from .models import Page, Site
+from .models import Page
 
 Facts = Mapping[str, Any]
 
@@ -38,10 +38,11 @@ def correct_page(site_slug: str, path: str, facts: Facts, version: int, *, by: A
             raise Missing("no-page", f"There is no page {path}")
         now, taken = page_of(record, site.language), page_of(record, site.language, taken=True)
         Outdated.check(now.title, record.corrections_version, version, write_page(now, site.language))
+        document = draft(site).document
         stated = _stated(write_page(now, site.language), write_page(taken, site.language), facts)
-        wanted = page_columns(_read(site, stated), site.language)
+        wanted = page_columns(_read(document, stated), site.language)
         record.corrections = _differing(page_columns(taken, site.language), wanted) or None
-        _check_tree(site, record)
+        _check_tree(document, page_of(record, site.language))
         record.corrections_version += 1
         record.save(update_fields=["corrections", "corrections_version"])
         raise_inventory(site)
@@ -56,13 +57,13 @@ def _stated(now: Facts, taken: Facts, facts: Facts) -> dict[str, Any]:
     return {name: value for name, value in found.items() if value is not None}
 
 
-def _read(site: Site, tree: Facts) -> CorePage:
+def _read(document: SiteDocument, tree: Facts) -> CorePage:
     """A page from its tree, checked as in a layout file."""
     try:
-        (page,) = read_parts({"navrel": 1, "pages": [tree]}, draft(site).document).pages
+        (page,) = read_parts({"navrel": 1, "pages": [tree]}, document).pages
     except DocumentError as error:
         raise DocumentError([_in_facts(problem) for problem in error.problems]) from None
-    columns = page_columns(page, site.language)
+    columns = page_columns(page, document.language)
     long = [name for name in BY_HAND if _is_long(name, columns[name])]
     if long:
         raise DocumentError([Problem(f"/facts/{name}", "this is too long") for name in long])
@@ -85,16 +86,15 @@ def _differing(taken: Facts, wanted: Facts) -> dict[str, Any]:
         names = {**taken["fields"], **wanted["fields"]}
         now = {name: wanted["fields"].get(name, "") for name in names}
         found["fields"] = {name: value for name, value in now.items() if value != taken["fields"].get(name, "")}
-    if isinstance(found.get("published"), date):
-        found["published"] = found["published"].isoformat()
+    if "published" in found:
+        # No date is said by an empty text: null would be nothing said.
+        found["published"] = found["published"].isoformat() if found["published"] else ""
     return found
 
 
-def _check_tree(site: Site, record: Page) -> None:
-    """Whether the tree is one with this page's new parent."""
-    parent = page_of(record, site.language).parent
-    pages = draft(site).document.pages
+def _check_tree(document: SiteDocument, page: CorePage) -> None:
+    """Whether the pages are a tree with this one as it is now."""
     try:
-        PageTree([CorePage(one.path, parent=parent if one.path == record.path else one.parent) for one in pages])
+        PageTree([page if one.path == page.path else one for one in document.pages])
     except TreeError as error:
         raise DocumentError([Problem("/facts/parent", str(error), "loop")]) from None
