@@ -31,7 +31,7 @@ def test_w02_a_header_from_a_copy_reaches_two_pages_found_by_their_titles(page, 
     # A header from a copy; a taken name is refused with its reason first.
     page.get_by_role("link", name="Pieces").click()
     page.get_by_role("button", name=re.compile("Main header")).click()
-    page.get_by_role("button", name="Copy").click()
+    page.get_by_role("button", name="Copy", exact=True).click()
     page.get_by_label("Name of the copy").fill("Slim header")
     page.get_by_role("button", name="Make the copy").click()
     expect(page.get_by_role("alert")).to_have_text("there is already a header called Slim header")

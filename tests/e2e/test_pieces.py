@@ -123,7 +123,7 @@ def test_w01_a_footer_from_a_file_then_none_on_articles_on_five_pages_and_on_thr
     assert has_footer(public("/routes"))
     page.get_by_role("link", name="Rules").click()
     page.get_by_label("Rules, the highest first").get_by_role("link", name=re.compile("^None here")).click()
-    page.get_by_role("button", name="Copy").click()
+    page.get_by_role("button", name="Copy", exact=True).click()
     expect(page.get_by_label("Name of the rule")).to_have_value("None here, copy")
     page.get_by_label("Include, as text").fill("page:/routes")
     page.get_by_label("Rule is on").click()

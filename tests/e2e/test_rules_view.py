@@ -172,9 +172,11 @@ def test_what_moving_a_rule_would_change_is_told_before_it_is_let_go(page):
     handle = page.get_by_role("button", name=re.compile("^Move Quiet checkout"))
     handle.focus()
     page.keyboard.press("Space")
-    page.keyboard.press("ArrowUp")
-    page.keyboard.press("ArrowUp")
+    expect(page.get_by_role("status").filter(has_text="Quiet checkout would be number 4")).to_have_count(1)
     told = page.get_by_role("status").filter(has_text="Quiet checkout as number")
+    for place in ("number 3", "number 2, with priority 10"):
+        page.keyboard.press("ArrowUp")
+        expect(told).to_contain_text(f"Quiet checkout as {place}")
     expect(told).to_contain_text(re.compile(r"changes \d+ pages?"))
     page.keyboard.press("Escape")
     expect(told).to_have_count(0)
@@ -228,3 +230,29 @@ def test_several_rules_are_switched_at_once_and_found_by_who_edited_them(page):
     expect(listed).to_have_count(2)
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(listed).to_have_count(0)
+
+
+def test_a_rule_is_switched_and_copied_from_the_list_where_its_note_stands(page):
+    page.get_by_role("link", name="Rules").click()
+    listed = page.get_by_role("navigation", name="Rules, the highest first")
+    quiet = listed.get_by_role("link", name=re.compile("^Quiet checkout"))
+    expect(quiet).to_contain_text("Once a fare is chosen")
+    quiet.hover()
+    listed.get_by_role("button", name="Switch off Quiet checkout").click()
+    expect(page.get_by_text("Switched off Quiet checkout. In the draft, not live yet.")).to_be_visible()
+    expect(quiet).to_contain_text("off")
+    # By keyboard alone, and back again.
+    on = listed.get_by_role("button", name="Switch on Quiet checkout")
+    on.focus()
+    expect(on).to_be_in_viewport()
+    page.keyboard.press("Enter")
+    expect(quiet).to_contain_text("header, footer, aside end, template")
+    quiet.hover()
+    listed.get_by_role("button", name="Copy Quiet checkout").click()
+    expect(page.get_by_label("Name of the rule")).to_have_value(re.compile("^Quiet checkout.+"))
+    expect(page.get_by_role("switch", name="Rule is on")).not_to_be_checked()
+    # What waits for Save in the editor is not overwritten from the list.
+    quiet.first.click()
+    expect(page.get_by_label("Name of the rule")).to_have_value("Quiet checkout")
+    page.get_by_label("Priority", exact=True).fill("3")
+    expect(listed.get_by_role("button", name="Switch off Quiet checkout")).to_be_disabled()

@@ -26,18 +26,9 @@ import { actionFor, doingText, type Meant, ruleFor } from "./newRule";
 import { PagePanel } from "./PagePanel";
 import { PickAlike } from "./PickAlike";
 import { PickBar } from "./PickBar";
-
+import { useSections } from "./sections";
 import { TracePanel } from "./TracePanel";
-import {
-  above,
-  folderKeys,
-  foldersOf,
-  type Line,
-  openAtFirst,
-  sectionEnds,
-  visibleLines,
-  wayTo,
-} from "./tree";
+import { above, foldersOf, type Line, sectionEnds, visibleLines } from "./tree";
 import { usePicks } from "./usePicks";
 import { usePins } from "./usePins";
 import { useReachOf } from "./useReachOf";
@@ -45,8 +36,6 @@ import { useSearch } from "./useSearch";
 import "./pages.css";
 
 const USUAL_COLUMNS = ["template", "header", "title", "aside-end", "above-footer", "footer"];
-/** Sections of at most so many pages stand open at first. */
-const OPEN_BELOW = 12;
 const ORDERS = Object.entries(GROUPINGS) as [Grouping, string][];
 /** Pages of which is asked at once how many a rule reaches. */
 const MOST_ASKED = 5000;
@@ -66,12 +55,8 @@ export function PagesView() {
   const layout = useQuery(layoutQuery(site.slug, site.version, lens, columnNames.join()));
   const ends = useMemo(() => (tree ? sectionEnds(tree.depths) : []), [tree]);
   const folders = useMemo(() => (tree ? foldersOf(tree, ends) : undefined), [tree, ends]);
-  const [address] = useState(get("path"));
-  const [open, setOpen] = useKept<number[] | null>(`open-${site.inventory_version}`, null);
-  const opened = useMemo(() => {
-    const first = tree ? openAtFirst(tree, ends, OPEN_BELOW, address, folders) : new Set<number>();
-    return open ? new Set([...open, ...(tree ? wayTo(tree, ends, address, folders) : [])]) : first;
-  }, [open, tree, ends, address, folders]);
+  const sections = useSections(tree, ends, folders);
+  const opened = sections.open;
   const search = useSearch(site.slug);
   const [stated, setGrouping] = useAddressed<Grouping>(
     "by",
@@ -130,19 +115,12 @@ export function PagesView() {
       );
       return;
     }
-    const next = new Set(opened);
-    const section = folder ?? number;
-    if (!next.delete(section)) next.add(section);
-    setOpen([...next]);
+    sections.toggle(folder ?? number);
   };
-  const allOpen = groups
-    ? groups.every((group) => openGroups.includes(groupKey(group)))
-    : tree &&
-      ends.every((end, number) => end - number === 1 || opened.has(number)) &&
-      folderKeys(folders).every((key) => opened.has(key));
+  const allOpen = groups ? groups.every((group) => openGroups.includes(groupKey(group))) : sections.allOpen;
   const toggleAll = () => {
     if (groups) setOpenGroups(allOpen ? [] : groups.map(groupKey));
-    else setOpen(allOpen ? [] : [...ends.map((_, number) => number), ...folderKeys(folders)]);
+    else sections.setAll(!allOpen);
   };
   const close = () => {
     set({ path: null, target: null });

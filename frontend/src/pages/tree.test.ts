@@ -1,8 +1,9 @@
 import { describe, expect, it } from "vitest";
 import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
+import { readOpen, sectionsOf, tellOpen } from "./sections";
 import { ColumnCells } from "./strips";
-import { folderKeys, foldersOf, openAtFirst, sectionEnds, visibleLines, wayTo } from "./tree";
+import { foldersOf, openAtFirst, sectionEnds, visibleLines, wayTo } from "./tree";
 
 /** / with /a (/a/b, /a/c), /d and /e (/e/f). */
 const TREE: Tree = {
@@ -62,8 +63,25 @@ describe("the tree", () => {
   });
 
   it("opens small sections at first, and the way to the page of the address", () => {
-    expect([...openAtFirst(TREE, ENDS, 1, "")]).toEqual([5]);
-    expect([...openAtFirst(TREE, ENDS, 1, "/a/c")]).toEqual([0, 1, 5]);
+    expect([...openAtFirst(ENDS, 1, new Map())]).toEqual([5]);
+    expect(wayTo(TREE, ENDS, "/a/c")).toEqual([0, 1]);
+  });
+
+  it("says in the address which sections stand otherwise than at first, and reads it again", () => {
+    const sections = sectionsOf(TREE, ENDS, new Map());
+    const first = openAtFirst(ENDS, 1, new Map());
+    const told = (...open: number[]) => tellOpen(sections, first, new Set(open));
+    expect([told(5), told(1, 5), told(1), told(0, 1, 5), told()]).toEqual([
+      "",
+      "+/a",
+      "+/a,-/e",
+      "all",
+      "none",
+    ]);
+    for (const open of [[5], [1, 5], [1], [0, 1, 5], []]) {
+      expect([...readOpen(sections, first, told(...open))].sort()).toEqual(open);
+    }
+    expect([...readOpen(sections, first, "+/gone,-/%zz,nonsense")]).toEqual([5]);
   });
 });
 
@@ -101,6 +119,7 @@ describe("sections without a page", () => {
   };
   const ends = sectionEnds(tree.depths);
   const folders = foldersOf(tree, ends);
+  const [outer, inner] = [...folders.values()].flat().map((folder) => folder.key) as [number, number];
   const lines = (open: number[], found: number[] | null = null) =>
     visibleLines(tree, ends, new Set(open), found && new Set(found), folders).map(
       (line) =>
@@ -112,7 +131,6 @@ describe("sections without a page", () => {
       [2, ["/old", "/old/x"]],
     ]);
     expect(lines([])).toEqual(["0", "1", "/old 2,3,4", "5", "6"]);
-    const [outer, inner] = folderKeys(folders) as [number, number];
     expect(lines([outer])).toEqual(["0", "1", "/old 2,3,4", " /old/x 2,3", " 4", "5", "6"]);
     expect(lines([outer, inner])).toEqual([
       "0",
@@ -129,6 +147,6 @@ describe("sections without a page", () => {
 
   it("open to what is found and to the page that an address names", () => {
     expect(lines([], [3])).toEqual(["0", "/old 3", " /old/x 3", "  3"]);
-    expect(wayTo(tree, ends, "/old/x/2", folders)).toEqual([0, ...folderKeys(folders)]);
+    expect(wayTo(tree, ends, "/old/x/2", folders)).toEqual([0, outer, inner]);
   });
 });

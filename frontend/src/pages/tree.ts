@@ -26,10 +26,6 @@ export interface Folder {
   path: string;
 }
 
-/** What stands for all of some folders among the open sections. */
-export const folderKeys = (folders: Map<number, Folder[]> | undefined) =>
-  [...(folders?.values() ?? [])].flat().map((folder) => folder.key);
-
 /** The folders of a tree, by the number of their first page, the outer ones first. */
 export function foldersOf(tree: Tree, ends: number[]): Map<number, Folder[]> {
   const found = new Map<number, Folder[]>();
@@ -114,15 +110,9 @@ export function wayTo(
   ];
 }
 
-/** Sections that stand open at first: those of at most so many pages, and the way to the page of the address. */
-export function openAtFirst(
-  tree: Tree,
-  ends: number[],
-  most: number,
-  path: string,
-  folders: Map<number, Folder[]> = NO_FOLDERS,
-): Set<number> {
-  const open = new Set(wayTo(tree, ends, path, folders));
+/** Sections that stand open at first: those of at most so many pages. */
+export function openAtFirst(ends: number[], most: number, folders: Map<number, Folder[]>): Set<number> {
+  const open = new Set<number>();
   for (const folder of [...folders.values()].flat()) {
     if (folder.end - folder.first <= most) open.add(folder.key);
   }

@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useRef, useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { layoutQuery, lensQuery } from "../api/queries";
 import { Coming } from "./Coming";
@@ -11,6 +12,10 @@ import { MomentField } from "./MomentField";
 import { useTellError } from "./messages";
 import { layoutsInSight, useAddress, useLens, useSite } from "./site";
 
+/** How long strips may take, in milliseconds, for all to be redrawn with them at once rather than before them. */
+const STRIPS_WITHIN = 150;
+const rested = (milliseconds: number) => new Promise((resolve) => setTimeout(resolve, milliseconds));
+
 /** Everything that makes a lens: the visitor, the moment, and lenses that were given a name. */
 export default function LensBox() {
   const site = useSite();
@@ -19,7 +24,12 @@ export default function LensBox() {
   const read = useQuery(lensQuery(site.slug, lens));
   const tellError = useTellError();
   const client = useQueryClient();
+  /** What was chosen and is not in the address yet: it shows at once, and further choices build on it. */
+  const [chosen, setChosen] = useState<Shapes["LensFacts"] | null>(null);
+  const newest = useRef<Shapes["LensFacts"] | null>(null);
   const change = async (facts: Shapes["LensFacts"]) => {
+    newest.current = facts;
+    setChosen(facts);
     try {
       const params = { path: { site: site.slug } };
       const written = await answer(
@@ -27,13 +37,18 @@ export default function LensBox() {
       );
       // A hand waits for its strips: where they are in sight, they are asked for before the address tells the rest.
       const seen = { visitor: written.visitor, at: lens.at };
-      for (const { targets } of layoutsInSight(client, site.slug)) {
-        void client.prefetchQuery(layoutQuery(site.slug, site.version, seen, targets));
-      }
+      const strips = layoutsInSight(client, site.slug).map(({ targets }) =>
+        client.prefetchQuery(layoutQuery(site.slug, site.version, seen, targets)),
+      );
+      await Promise.race([Promise.all(strips), rested(STRIPS_WITHIN)]);
+      // A later choice says all that this one does.
+      if (newest.current !== facts) return;
+      client.setQueryData(lensQuery(site.slug, seen).queryKey, written);
       set({ visitor: written.visitor });
     } catch (error) {
-      tellError(error);
+      if (newest.current === facts) tellError(error);
     }
+    if (newest.current === facts) setChosen(null);
   };
   return (
     <div className="popover wide" role="dialog" aria-label="The lens">
@@ -45,7 +60,7 @@ export default function LensBox() {
           </Button>
         </div>
       )}
-      {read.data && <LensForm facts={read.data.facts} change={change} />}
+      {read.data && <LensForm facts={chosen ?? read.data.facts} change={change} />}
       <div className="row" style={{ marginTop: 10 }}>
         <MomentField label="Moment" value={lens.at} onChange={(at) => set({ at })} />
         <Button variant="text" disabled={!lens.at} onClick={() => set({ at: "" })}>

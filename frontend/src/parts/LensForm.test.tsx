@@ -1,4 +1,5 @@
 import { cleanup, fireEvent, render, screen } from "@testing-library/react";
+import { useState } from "react";
 import { afterEach, describe, expect, it, vi } from "vitest";
 import type { Shapes } from "../api/client";
 import { LensForm } from "./LensForm";
@@ -17,12 +18,22 @@ const FACTS: Shapes["LensFacts"] = {
 
 function show(facts = FACTS) {
   const change = vi.fn();
-  render(
-    <SiteContext value={SITE}>
-      <LensForm facts={facts} change={change} />
-    </SiteContext>,
-  );
+  render(<Held facts={facts} change={change} />);
   return change;
+}
+
+/** The form as the lens holds it: what is chosen stands in it at once. */
+function Held({ facts, change }: Parameters<typeof LensForm>[0]) {
+  const [held, setHeld] = useState(facts);
+  const hold = (next: typeof facts) => {
+    setHeld(next);
+    change(next);
+  };
+  return (
+    <SiteContext value={SITE}>
+      <LensForm facts={held} change={hold} />
+    </SiteContext>
+  );
 }
 
 afterEach(cleanup);

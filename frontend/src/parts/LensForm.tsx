@@ -27,16 +27,9 @@ const BROWSERS: [Facts["browser"], string][] = [
 ];
 
 /** Everything that can be so about a visitor. What is shown here changes at once; what was set elsewhere stays. */
-export function LensForm({ facts: known, change }: Props) {
+export function LensForm({ facts, change }: Props) {
   const site = useSite();
-  // Shown at once; the server's reading of it follows, and is what counts.
-  const [facts, setFacts] = useState(known);
-  useEffect(() => setFacts(known), [known]);
-  const set = (changes: Partial<Facts>) => {
-    const next = { ...facts, ...changes };
-    setFacts(next);
-    change(next);
-  };
+  const set = (changes: Partial<Facts>) => change({ ...facts, ...changes });
   const roles = [...new Set([...site.roles, ...facts.roles])];
   const toggleRole = (role: string) =>
     set({

@@ -8,7 +8,7 @@ import { batches, pageFiles } from "../site/intake";
 import { listDrafts, readDraft, writeDraft } from "./drafts";
 import { type History, NOTHING, stepped } from "./history";
 import { readParameters } from "./LensForm";
-import { count, kindFor, targetName } from "./words";
+import { count, day, kindFor, targetName, when } from "./words";
 
 const piece = (kind: string, slug = kind) => ({ kind, slug, name: `The ${kind}` }) as never;
 
@@ -230,4 +230,10 @@ describe("words", () => {
     expect(moved([1, 2], 0, -1)).toEqual([1, 2]);
     expect(moved([1, 2], 5, 0)).toEqual([1, 2]);
   });
+});
+
+it("a moment is told with its year where that is not this one", () => {
+  const year = new Date().getFullYear();
+  expect(day(`${year}-03-04T10:00`)).not.toContain(String(year));
+  expect(when(`${year + 1}-03-04T10:00`)).toMatch(new RegExp(`^\\w{3} 4 Mar ${year + 1}, 10:00$`));
 });

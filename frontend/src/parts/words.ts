@@ -79,17 +79,18 @@ export const stateName = (state: string) => STATES[state] ?? state;
 
 export const specificityText = (counts: number[]) => counts.join(" · ");
 
-const WHEN = new Intl.DateTimeFormat("en-GB", {
-  weekday: "short",
-  day: "numeric",
-  month: "short",
-  hour: "2-digit",
-  minute: "2-digit",
-});
-export const when = (iso: string) => WHEN.format(new Date(iso));
-
 const DAY = new Intl.DateTimeFormat("en-GB", { weekday: "short", day: "numeric", month: "short" });
-export const day = (iso: string) => DAY.format(new Date(iso));
+const CLOCK = new Intl.DateTimeFormat("en-GB", { hour: "2-digit", minute: "2-digit" });
+
+/** A day, with its year where that is not this one: "Fri 4 Dec 2054". */
+export function day(iso: string): string {
+  const at = new Date(iso);
+  const year = at.getFullYear();
+  return `${DAY.format(at).replace(",", "")}${year === new Date().getFullYear() ? "" : ` ${year}`}`;
+}
+
+/** A moment: "Fri 4 Dec 2054, 18:00". */
+export const when = (iso: string) => `${day(iso)}, ${CLOCK.format(new Date(iso))}`;
 
 /** An outcome in words: the pieces' names, or why there are none. */
 export function outcomeText(

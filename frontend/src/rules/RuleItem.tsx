@@ -1,5 +1,6 @@
 import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
+import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
@@ -21,6 +22,8 @@ interface ItemProps {
   /** Whether it is one of several that something is done to; null while rules are not picked. */
   picked: boolean | null;
   onPick: () => void;
+  onSwitch: (row: Row) => void;
+  onCopy: (row: Row) => void;
 }
 
 /** A rule of the list: what it acts on, where, for whom, how far it reaches and wins. */
@@ -34,6 +37,8 @@ export function RuleItem({
   groups,
   picked,
   onPick,
+  onSwitch,
+  onCopy,
 }: ItemProps) {
   const linkTo = useLinkTo();
   const { attributes, listeners, setNodeRef, transform, transition } = useSortable({ id: row.id });
@@ -66,12 +71,7 @@ export function RuleItem({
           onChange={onPick}
         />
       )}
-      <Link
-        to={linkTo(`rules/${row.id}`)}
-        className="grow plainly"
-        title={row.rule.note || undefined}
-        aria-current={chosen}
-      >
+      <Link to={linkTo(`rules/${row.id}`)} className="grow plainly" aria-current={chosen}>
         <span className="row">
           <b className="clip grow">{row.rule.name}</b>
           {groups.map((name) => (
@@ -100,6 +100,11 @@ export function RuleItem({
             for {row.who}
           </span>
         )}
+        {row.rule.note && (
+          <span className="sub noted clip" title={row.rule.note}>
+            {row.rule.note}
+          </span>
+        )}
         <div
           className="meter"
           role="img"
@@ -109,6 +114,28 @@ export function RuleItem({
           <i style={{ width: share(row.reach - won) }} />
         </div>
       </Link>
+      {picked === null && (
+        <span className="rule-acts">
+          <Button
+            size="small"
+            variant="text"
+            aria-label={`Switch ${on ? "off" : "on"} ${row.rule.name}`}
+            disabled={unsaved}
+            title={unsaved ? "Waits: an edit of it is not saved" : "At once, in the draft"}
+            onClick={() => onSwitch(row)}
+          >
+            Switch {on ? "off" : "on"}
+          </Button>
+          <Button
+            size="small"
+            variant="text"
+            aria-label={`Copy ${row.rule.name}`}
+            onClick={() => onCopy(row)}
+          >
+            Copy
+          </Button>
+        </span>
+      )}
     </li>
   );
 }

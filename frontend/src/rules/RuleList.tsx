@@ -8,7 +8,7 @@ import {
   useSensor,
   useSensors,
 } from "@dnd-kit/core";
-import { SortableContext, sortableKeyboardCoordinates, verticalListSortingStrategy } from "@dnd-kit/sortable";
+import { SortableContext, verticalListSortingStrategy } from "@dnd-kit/sortable";
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { Fragment, memo, useMemo, useState } from "react";
@@ -34,6 +34,7 @@ import {
   type Row,
 } from "./bands";
 import { groupsOf, useGroups } from "./groups";
+import { keyboardPlaces } from "./keyboardPlaces";
 import { isNew, useNewRule } from "./newRuleDraft";
 import { RuleItem } from "./RuleItem";
 import { SeveralBar } from "./SeveralBar";
@@ -50,12 +51,16 @@ interface Props {
   findings: Map<number, Finding[]>;
   /** Move a rule to the place of another, and into its priority. */
   onPlace: (moved: Row, over: Row, number: number) => void;
+  /** Switch a rule off or on, at once. */
+  onSwitch: (row: Row) => void;
+  onCopy: (row: Row) => void;
 }
 
 const NONE: Finding[] = [];
 
 /** The rules as they win, by priority and place, each with its reach and where it wins. */
-export const RuleList = memo(function RuleList({ rules, drafts, chosen, pages, findings, onPlace }: Props) {
+export const RuleList = memo(function RuleList(props: Props) {
+  const { rules, drafts, chosen, pages, findings, onPlace, onSwitch, onCopy } = props;
   const newRule = useNewRule();
   const linkTo = useLinkTo();
   const [text, setText] = useAddressed("find", useKept("rules-text", ""), "");
@@ -65,7 +70,7 @@ export const RuleList = memo(function RuleList({ rules, drafts, chosen, pages, f
   const [pinsOpen, setPinsOpen] = useKept("pins-open", false);
   const sensors = useSensors(
     useSensor(PointerSensor, { activationConstraint: { distance: 4 } }),
-    useSensor(KeyboardSensor, { coordinateGetter: sortableKeyboardCoordinates }),
+    useSensor(KeyboardSensor, { coordinateGetter: keyboardPlaces }),
   );
   const [several, setSeveral] = useState<Set<number> | null>(null);
   const [lifted, setLifted] = useState<{ row: Row; over: Row } | null>(null);
@@ -217,6 +222,8 @@ export const RuleList = memo(function RuleList({ rules, drafts, chosen, pages, f
                           groups={groupsOf(groups, row.id)}
                           picked={several ? several.has(row.id) : null}
                           onPick={() => toggle(row.id)}
+                          onSwitch={onSwitch}
+                          onCopy={onCopy}
                         />
                       )}
                     </Fragment>

@@ -46,13 +46,22 @@ export function RulesView() {
       return `${moved.rule.name} is now number ${number}${priority}`;
     }),
   );
-  const copy = (id: number) =>
+  const switchOver = useSteadyCall(({ id, rule }: Row) =>
+    act(async () => {
+      const params = { path: { ...inSite.path, number: id }, header: versionOf(id) };
+      const on = !(rule.on ?? true);
+      await answer(api.PUT("/api/sites/{site}/rules/{number}", { params, body: { ...rule, on } }));
+      return `Switched ${on ? "on" : "off"} ${rule.name}. In the draft, not live yet.`;
+    }),
+  );
+  const copy = useSteadyCall(({ id }: Row) =>
     act(async () => {
       const params = { path: { ...inSite.path, number: id } };
       const made = await answer(api.POST("/api/sites/{site}/rules/{number}/copy", { params }));
       navigate(linkTo(`rules/${made.id}`));
       return `Made ${made.rule.name}, switched off`;
-    });
+    }),
+  );
   const remove = (id: number, name: string) =>
     act(async () => {
       await api.DELETE("/api/sites/{site}/rules/{number}", {
@@ -75,6 +84,8 @@ export function RulesView() {
         pages={site.pages}
         findings={ofRules}
         onPlace={place}
+        onSwitch={switchOver}
+        onCopy={copy}
       />
       {fresh && <RuleEditor key={chosen} id={chosen ?? ""} row={null} />}
       {row && (
@@ -82,7 +93,7 @@ export function RulesView() {
           key={row.id}
           id={String(row.id)}
           row={row}
-          onCopy={() => copy(row.id)}
+          onCopy={() => copy(row)}
           onRemove={() => remove(row.id, row.rule.name)}
         />
       )}
