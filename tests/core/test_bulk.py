@@ -116,7 +116,7 @@ def test_pages_showing_a_piece_agree_with_the_pages(site, layout, lens):
     for number, page in enumerate(site.pages):
         outcomes = {target: trace.outcome for target, trace in resolve_page(site, layout, page, lens).items()}
         slots = {target.name: outcome for target, outcome in outcomes.items() if target.kind == "slot"}
-        shown = seen_pieces(layout, page, outcomes[TEMPLATE], slots, lens, site)
+        shown = {one.piece for one in seen_pieces(layout, page, outcomes[TEMPLATE], slots, lens, site)}
         assert {slug for slug, pages in found.items() if number in pages} == shown
 
 

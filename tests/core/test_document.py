@@ -174,7 +174,6 @@ def test_settings_take_defaults_and_values_of_their_type():
         (with_settings(settings=[{"name": "a", "type": "number", "default": "x"}]), {("/site/settings/0/default", "a takes a number")}),
         (with_settings(settings=[{"name": "a", "type": "text"}] * 2), {("/site/settings/1", "the setting a stands twice; first at /site/settings/0")}),
         (document(site={"name": "M", "time_zone": "Mars/Olympus"}), {("/site/time_zone", "there is no time zone Mars/Olympus; write it as Europe/Dublin")}),
-        (document(guards=[{"slot": "footer"}]), {("/guards/0", "guards cannot be taken in yet; leave the list empty")}),
     ],
     ids=named,
 )  # fmt: skip

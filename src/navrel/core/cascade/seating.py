@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import NamedTuple
+
 from ..language.visitor import Lens
 from ..layout.model import SLOTS, TEMPLATE, Layout, Piece, Target
 from ..pages.page import Page
@@ -27,23 +29,31 @@ def seated_slots(
     return frozenset(found)
 
 
+class Seen(NamedTuple):
+    """A piece that is seen on a page: in which slot, empty for the template, and the piece at the top of it there."""
+
+    piece: str
+    slot: str
+    top: str
+
+
 def seen_pieces(
     layout: Layout, page: Page, template: Outcome, slots: dict[str, Outcome], lens: Lens, tree: PageTree
-) -> frozenset[str]:
-    """The pieces that are seen on the page: its template, those in seated slots, and the widgets of sidebars there.
+) -> list[Seen]:
+    """What is seen on the page: its template, the pieces in seated slots, the widgets of sidebars there.
 
-    What they embed is seen too.
+    What they embed is seen too. A piece that stands in two places is seen twice.
     """
     seated = seated_slots(layout, page, template, slots, lens, tree)
-    found = set(template.pieces)
-    for slot, outcome in slots.items():
-        if slot in seated:
-            found.update(outcome.pieces)
-    for slug in tuple(found):
-        piece = layout.pieces.get(slug)
-        if piece is not None:
-            found.update(widget.slug for widget in shown_entries(layout, piece, tree, page, lens))
-    return frozenset(found.union(*(layout.inner.get(slug, ()) for slug in found)))
+    places = [("", template), *((slot, outcome) for slot, outcome in slots.items() if slot in seated)]
+    found = []
+    for slot, outcome in places:
+        for top in outcome.pieces:
+            piece = layout.pieces.get(top)
+            shown = shown_entries(layout, piece, tree, page, lens) if piece is not None else []
+            for slug in (top, *(widget.slug for widget in shown)):
+                found += [Seen(one, slot, top) for one in (slug, *sorted(layout.inner.get(slug, ())))]
+    return found
 
 
 def _slots_held(layout: Layout, slug: str, tree: PageTree, page: Page, lens: Lens) -> set[str]:

@@ -7,7 +7,7 @@ from typing import Any
 
 from ..layout.document import SiteDocument, SiteFile, Taxonomy
 from ..layout.dress import Dress
-from ..layout.model import Menu, Piece, Rule, Setting
+from ..layout.model import Guard, Menu, Piece, Rule, Setting
 from ..pages.page import Page
 from .reading import DocumentReader
 
@@ -25,6 +25,7 @@ class ReadParts:
     settings: tuple[Setting, ...] = ()
     pieces: dict[str, Piece] = field(default_factory=dict)
     rules: tuple[Rule, ...] = ()
+    guards: tuple[Guard, ...] = ()
 
 
 def read_parts(tree: Any, around: SiteDocument) -> ReadParts:
@@ -55,4 +56,5 @@ class _PartsReader(DocumentReader):
             settings,
             pieces,
             self.rules(tree, {**around.layout.pieces, **pieces}, known),
+            self.guards(tree, {**around.layout.pieces, **pieces}, known),
         )

@@ -18,6 +18,7 @@ from ..language.facts import KINDS
 from ..layout.document import VERSION, SiteDocument, SiteFile, Taxonomy, TaxonomyTerm, slugify
 from ..layout.dress import Dress
 from ..layout.model import (
+    Guard,
     Layout,
     Menu,
     Piece,
@@ -26,6 +27,7 @@ from ..layout.model import (
 )
 from ..pages.page import LockNote, Page
 from ..text import escape
+from .guard_reader import GuardReader
 from .layout_reader import LayoutReader
 from .reader import name_of
 
@@ -122,6 +124,14 @@ def read_rule(tree: object, pieces: Mapping[str, Piece], settings: Iterable[Sett
     return rule
 
 
+def read_guards(tree: object, pieces: Mapping[str, Piece], settings: Iterable[Setting]) -> tuple[Guard, ...]:
+    """Read the guards of a site as they stand in the file. Raises DocumentError; pointers count from the site."""
+    reader = GuardReader()
+    guards = reader.guards({"guards": tree}, pieces, {setting.name: setting for setting in settings})
+    reader.done()
+    return guards
+
+
 def read_schedule(tree: object) -> Schedule | None:
     """Read a schedule as it stands in the file; None for always. Raises DocumentError; pointers count from it."""
     reader = LayoutReader()
@@ -139,7 +149,7 @@ def read_piece(tree: object, pieces: Mapping[str, Piece]) -> Piece:
     return piece
 
 
-class DocumentReader(LayoutReader):
+class DocumentReader(GuardReader):
     """Reads a whole site, from the top down."""
 
     SITE_KEYS = ("name", "slug", "base_url", "language", "time_zone", "roles", "default_template", "settings")
@@ -153,8 +163,6 @@ class DocumentReader(LayoutReader):
         )
         if tree.get("navrel") != VERSION:
             self.fail("/navrel", f"this has to be {VERSION}, the version of the layout file")
-        for _, at in self.items(tree, "guards", ""):
-            self.fail(at, "guards cannot be taken in yet; leave the list empty")
         return tree
 
     def document(self, value: object) -> SiteDocument:
@@ -165,12 +173,16 @@ class DocumentReader(LayoutReader):
         site = self.site(facts, pieces)
         pages = self.pages(tree, site.language, taxonomies)
         settings = self.settings(facts, "/site")
-        rules = self.rules(tree, pieces, {setting.name: setting for setting in settings})
+        known = {setting.name: setting for setting in settings}
+        rules = self.rules(tree, pieces, known)
+        guards = self.guards(tree, pieces, known)
         document = replace(
             site,
             taxonomies=taxonomies,
             pages=pages,
-            layout=Layout(pieces, rules, site.layout.default_template, settings, self.menus(tree), self.dresses(tree)),
+            layout=Layout(
+                pieces, rules, site.layout.default_template, settings, self.menus(tree), self.dresses(tree), guards
+            ),
             files=self.files(tree),
         )
         if not self.problems:

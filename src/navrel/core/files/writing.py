@@ -10,7 +10,7 @@ from ..calendar.schedule import Schedule, write_duration, write_moment
 from ..layout.condition import Condition
 from ..layout.document import VERSION, SiteDocument, SiteFile, Taxonomy
 from ..layout.dress import COLOURS, FONTS, MEASURES, Dress
-from ..layout.model import SLOTS, Action, Menu, MenuEntry, Piece, Rule, Setting, SidebarEntry
+from ..layout.model import SLOTS, TEMPLATE, Action, Demand, Guard, Menu, MenuEntry, Piece, Rule, Setting, SidebarEntry
 from ..pages.page import LockNote, Page
 
 
@@ -55,6 +55,7 @@ def write_document(document: SiteDocument) -> dict[str, Any]:
         ),
         "pieces": [write_piece(piece) for piece in document.layout.pieces.values()],
         "rules": [write_rule(rule) for rule in document.layout.rules],
+        **_trim({"guards": [write_guard(guard) for guard in document.layout.guards]}),
     }
 
 
@@ -179,6 +180,27 @@ def write_rule(rule: Rule) -> dict[str, Any]:
         **_trim({"priority": rule.priority or None, "condition": write_condition(rule.condition)}),
         "actions": [write_action(action) for action in rule.actions],
     }
+
+
+def write_guard(guard: Guard) -> dict[str, Any]:
+    """A guard as it stands in the file."""
+    return {
+        **_trim({"name": guard.name, "note": guard.note}),
+        **({} if guard.on else {"on": False}),
+        **_trim({"condition": write_condition(guard.condition)}),
+        "demand": write_demand(guard.demand),
+    }
+
+
+def write_demand(demand: Demand) -> dict[str, Any]:
+    """What a guard asks for, as it stands in the file."""
+    target = demand.target
+    named = "templates" if target == TEMPLATE else "pieces"
+    of: dict[str, Any] = {target.kind: target.name} if target and target != TEMPLATE else {}
+    tree = _trim({**of, named: list(demand.pieces), "values": list(demand.values)})
+    counted = _trim({"kind": demand.piece_kind, "item": demand.item})
+    most = {"most": demand.most} if demand.kind == "at-most" else {}
+    return {"is": demand.kind, **tree, **counted, **most}
 
 
 def write_condition(condition: Condition) -> dict[str, Any]:

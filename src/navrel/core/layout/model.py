@@ -228,6 +228,39 @@ class Setting:
                 return isinstance(value, int | float) and not isinstance(value, bool)
 
 
+DemandKind = Literal["shows", "bare", "holds", "lacks", "is", "at-most"]
+DEMANDS: tuple[DemandKind, ...] = ("shows", "bare", "holds", "lacks", "is", "at-most")
+
+
+@dataclass(frozen=True)
+class Demand:
+    """What a guard asks for. ``target`` is None where it asks of the whole page.
+
+    ``pieces`` are slugs: those that are to be seen, or not; templates where the target is the template. ``values``: one
+    of which a setting has. `at-most` counts ``pieces``, else those of a ``piece_kind``, else those with an ``item`` of
+    a type; ``most`` of them may be seen.
+    """
+
+    kind: DemandKind
+    target: Target | None = None
+    pieces: tuple[str, ...] = ()
+    values: tuple[SettingValue, ...] = ()
+    piece_kind: PieceKind | None = None
+    item: str = ""
+    most: int = 0
+
+
+@dataclass(frozen=True)
+class Guard:
+    """Something that must stay so, on the pages, for the visitors and at the times of its condition."""
+
+    name: str
+    condition: Condition
+    demand: Demand
+    on: bool = True
+    note: str = ""
+
+
 @dataclass(frozen=True)
 class Layout:
     """Everything that is edited: pieces, the ordered rules, and what pages have that no rule touches."""
@@ -238,6 +271,7 @@ class Layout:
     settings: tuple[Setting, ...] = ()
     menus: Mapping[str, Menu] = field(default_factory=dict, hash=False)
     dresses: Mapping[str, Dress] = field(default_factory=dict, hash=False)
+    guards: tuple[Guard, ...] = ()
 
     def dress(self, chosen: SettingValue | None) -> Dress | None:
         """What a page wears whose setting says ``chosen``: that dress, else the first; None where there is none."""

@@ -307,7 +307,8 @@ class _Side:
     def seen(self, outcomes: dict[Target, Outcome], lens: Lens) -> frozenset[str]:
         """The pieces that are seen."""
         assert self.page is not None
-        return seen_pieces(self.layout, self.page, outcomes[TEMPLATE], _slots(outcomes), lens, self.tree)
+        seen = seen_pieces(self.layout, self.page, outcomes[TEMPLATE], _slots(outcomes), lens, self.tree)
+        return frozenset(one.piece for one in seen)
 
     def _widgets(self, outcome: Outcome, lens: Lens) -> tuple[str, ...]:
         """The widgets of the sidebars among an outcome's pieces."""

@@ -1,0 +1,297 @@
+"""Guards: whether what must stay so is so, over every look of every page that they reach.
+
+Pages that rules, entries and guards treat alike are looked at once; rules that cannot touch what a guard asks for are
+left out.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import NamedTuple
+
+import numpy as np
+
+from ..cascade.lookup import PageResolver
+from ..cascade.plain import Outcome, compare, is_locked, standard_targets
+from ..cascade.seating import Seen, seated_slots, seen_pieces
+from ..cascade.strength import Match, PageActions
+from ..index.page_index import PageIndex
+from ..language.visitor import Lens
+from ..layout.contents import items_of
+from ..layout.document import SiteDocument
+from ..layout.model import SLOTS, TEMPLATE, Demand, Guard, Layout, Rule, SettingValue, Target
+from ..lenses.looks import audiences_on, graded_actions
+from ..lenses.space import LensSpace, Sighting
+from ..lenses.visitors import TooManyCombinations
+from ..pages.page import Page
+
+
+class Fault(NamedTuple):
+    """How a look does not meet a demand.
+
+    ``found``: the pieces that are seen in the slot, or those of the page that are too many, not wanted, or, where they
+    are to be seen, missing. ``value``: what a setting has instead. ``by``: the rule that made it so, None for none.
+    """
+
+    found: tuple[str, ...]
+    value: SettingValue | None
+    by: Rule | None
+
+
+@dataclass(frozen=True)
+class Breach:
+    """Looks of some pages, in tree order, that do not meet a guard's demand, all in the same way."""
+
+    fault: Fault
+    pages: tuple[Page, ...]
+    seen: tuple[Sighting, ...]
+
+
+@dataclass(frozen=True)
+class GuardState:
+    """How a guard stands: on how many pages it is asked, where it is broken, the most pages first, and where it is not
+    known: the slot is another system's there, or there are too many visitors and times to tell apart."""
+
+    guard: Guard
+    reached: int
+    breaches: tuple[Breach, ...] = ()
+    unknown: tuple[Page, ...] = ()
+
+    @property
+    def is_broken(self) -> bool:
+        return bool(self.breaches)
+
+    @property
+    def broken_on(self) -> tuple[Page, ...]:
+        """The pages with a look that does not meet it, each once."""
+        return tuple({page.path: page for breach in self.breaches for page in breach.pages}.values())
+
+
+def check_guards(document: SiteDocument, index: PageIndex, since: datetime) -> list[GuardState]:
+    """How every guard stands from a moment on; one that is off is asked of no page."""
+    layout = document.layout
+    found = {guard.name: GuardState(guard, 0) for guard in layout.guards}
+    groups: dict[frozenset[Target], list[Guard]] = defaultdict(list)
+    for guard in layout.guards:
+        if guard.on:
+            groups[_needed(layout, index, guard.demand)].append(guard)
+    for targets, guards in groups.items():
+        for state in _Round(index, layout, targets, guards).states(since):
+            found[state.guard.name] = state
+    return list(found.values())
+
+
+def _needed(layout: Layout, index: PageIndex, demand: Demand) -> frozenset[Target]:
+    """The targets that can make a difference to a demand."""
+    target = demand.target
+    if target is not None and target.kind != "slot":
+        return frozenset({target})
+    within = demand.kind in ("holds", "lacks", "at-most")
+    if target is not None and not within and not _is_nested(layout):
+        return frozenset({target, TEMPLATE})
+    every = {one for one in standard_targets(layout) if one.kind != "setting"}
+    every.update(Target("slot", slot) for page in index.tree.pages for slot in page.slots)
+    every.update(Target("slot", slot) for slots in layout.held_slots.values() for slot in slots)
+    return frozenset(every if target is None else {*every, target})
+
+
+def _is_nested(layout: Layout) -> bool:
+    """Whether pieces hold slots, so that what fills one slot tells whether another has a place."""
+    return any(layout.pieces[slug].kind != "template" for slug in layout.held_slots)
+
+
+class _Round:
+    """Some guards that the same targets make a difference to."""
+
+    def __init__(self, index: PageIndex, layout: Layout, targets: frozenset[Target], guards: list[Guard]) -> None:
+        narrowed = (
+            replace(rule, actions=tuple(action for action in rule.actions if action.target in targets))
+            for rule in layout.rules
+        )
+        rules = [rule for rule in narrowed if rule.actions]
+        # As rules that do nothing, guards part the classes of pages and the visitors as far as they differ for them.
+        asking = [Rule(guard.name, guard.condition) for guard in guards]
+        self.layout = replace(layout, rules=(*rules, *asking), guards=())
+        self.index = index
+        self.guards = {len(rules) + number: guard for number, guard in enumerate(guards, start=1)}
+        self.targets = sorted(targets, key=_in_page_order)
+        self.resolver = PageResolver(index, self.layout)
+
+    def states(self, since: datetime) -> Iterator[GuardState]:
+        """How each of the guards stands."""
+        reached: dict[str, int] = defaultdict(int)
+        unknown: dict[str, list[int]] = defaultdict(list)
+        broken: dict[str, dict[tuple[Fault, tuple[Sighting, ...]], list[int]]] = defaultdict(lambda: defaultdict(list))
+        for first, members in self._classes():
+            page = self.index.tree.pages[first]
+            matches, _ = self.resolver.matches(first)
+            mine = [(match, self.guards[match.place]) for match in matches if match.place in self.guards]
+            for _, guard in mine:
+                reached[guard.name] += len(members)
+            told = [one for one in mine if not _is_owned(page, one[1].demand)]
+            try:
+                faults = list(self._faults(page, matches, told, since))
+            except TooManyCombinations:
+                told, faults = [], []
+            for _, guard in mine:
+                if not any(guard is one for _, one in told):
+                    unknown[guard.name] += members
+            for guard, fault, seen in faults:
+                broken[guard.name][fault, seen] += members
+        for guard in self.guards.values():
+            breaches = [
+                Breach(fault, self._pages(numbers), seen) for (fault, seen), numbers in broken[guard.name].items()
+            ]
+            breaches.sort(key=lambda breach: -len(breach.pages))
+            yield GuardState(guard, reached[guard.name], tuple(breaches), self._pages(unknown[guard.name]))
+
+    def _classes(self) -> Iterator[tuple[int, list[int]]]:
+        """The first page of each class that some guard may reach, and all pages of it."""
+        reach = np.zeros(self.index.size, dtype=np.bool_)
+        for guard in self.guards.values():
+            for clause in guard.condition.include.clauses:
+                reach |= self.index.clause(clause).mask()
+        numbers = np.flatnonzero(reach)
+        members: dict[int, list[int]] = defaultdict(list)
+        for number, one in zip(numbers.tolist(), self.resolver.classes.numbers[numbers].tolist(), strict=True):
+            members[one].append(number)
+        return ((pages[0], pages) for pages in members.values())
+
+    def _faults(
+        self, page: Page, matches: list[Match], asked: list[tuple[Match, Guard]], since: datetime
+    ) -> Iterator[tuple[Guard, Fault, tuple[Sighting, ...]]]:
+        """What looks of a page do not meet. Raises TooManyCombinations."""
+        if not asked:
+            return
+        space = LensSpace(audiences_on(self.index.tree, self.layout, page, matches), since)
+        found: dict[tuple[int, Fault], list[tuple[int, int]]] = defaultdict(list)
+        for grades, cells in space.cells.items():
+            admitting = [number for number, (match, _) in enumerate(asked) if _admits(space, grades, match.rule)]
+            if not admitting:
+                continue
+            look = _Look(self, page, space.lens(cells[0]), graded_actions(matches, space, grades))
+            for number in admitting:
+                fault = look.fault(asked[number][1].demand)
+                if fault is not None:
+                    found[number, fault] += cells
+        for (number, fault), cells in found.items():
+            yield asked[number][1], fault, space.sightings(cells)
+
+    def _pages(self, numbers: list[int]) -> tuple[Page, ...]:
+        return tuple(self.index.tree.pages[number] for number in sorted(numbers))
+
+
+def _in_page_order(target: Target) -> tuple[int, str]:
+    return (SLOTS.index(target.name) if target.name in SLOTS else len(SLOTS), str(target))
+
+
+def _admits(space: LensSpace, grades: tuple[int | None, ...], asking: Rule) -> bool:
+    number = space.place_of.get(asking.condition.audience)
+    return number is None or grades[number] is not None
+
+
+def _is_owned(page: Page, demand: Demand) -> bool:
+    """Whether what a demand asks of is another system's on a page."""
+    return demand.target is not None and is_locked(page, demand.target)
+
+
+class _Look:
+    """What one page comes to for some visitors at some times, as far as the targets of a round tell."""
+
+    def __init__(self, asked: _Round, page: Page, lens: Lens, acting: PageActions) -> None:
+        self.layout, self.tree, self.page, self.lens, self.acting = asked.layout, asked.index.tree, page, lens, acting
+        self.outcomes = {
+            target: compare(acting.get(target, []), self.layout, target, locked=is_locked(page, target))[0]
+            for target in asked.targets
+        }
+        self.slots = {target.name: outcome for target, outcome in self.outcomes.items() if target.kind == "slot"}
+        self._seen: list[Seen] | None = None
+
+    def fault(self, demand: Demand) -> Fault | None:
+        """How it does not meet a demand; None where it does."""
+        target = demand.target
+        match demand.kind:
+            case "is" if target is not None and target.kind == "setting":
+                outcome = self.outcomes[target]
+                return None if _same(outcome.value, demand.values) else Fault((), outcome.value, outcome.by)
+            case "is" if target == TEMPLATE:
+                outcome = self.outcomes[TEMPLATE]
+                met = bool(outcome.pieces) and outcome.pieces[0] in demand.pieces
+                return None if met else Fault(outcome.pieces, None, outcome.by)
+            case "shows" | "bare" | "is":
+                assert target is not None
+                return self._slot_fault(demand, target)
+            case "holds":
+                missing = set(demand.pieces) - {one.piece for one in self._within(target)}
+                by = self.outcomes[target].by if target is not None else None
+                return Fault(tuple(slug for slug in demand.pieces if slug in missing), None, by) if missing else None
+            case "lacks":
+                return self._too_many([one for one in self._within(target) if one.piece in demand.pieces], 0)
+            case _:
+                return self._too_many([one for one in self.seen if self._counts(one.piece, demand)], demand.most)
+
+    def _slot_fault(self, demand: Demand, target: Target) -> Fault | None:
+        outcome = self.outcomes[target]
+        template = self.outcomes[TEMPLATE]
+        seated = target.name in seated_slots(self.layout, self.page, template, self.slots, self.lens, self.tree)
+        shown = outcome.pieces if seated else ()
+        wanted = demand.pieces if demand.kind == "is" else ()
+        if bool(shown) if demand.kind == "shows" else shown == wanted:
+            return None
+        if shown:
+            return Fault(shown, None, self._rule_of(target, shown[0], outcome))
+        # Without a place the template is to blame, whatever is meant for the slot.
+        return Fault((), None, outcome.by if seated else template.by)
+
+    def _too_many(self, seen: list[Seen], most: int) -> Fault | None:
+        if len(seen) <= most:
+            return None
+        last = seen[-1]
+        target = Target("slot", last.slot) if last.slot else TEMPLATE
+        by = self._rule_of(target, last.top, self.outcomes[target])
+        return Fault(tuple(one.piece for one in seen), None, by)
+
+    def _rule_of(self, target: Target, slug: str, outcome: Outcome) -> Rule | None:
+        """The rule that put a piece into a target: the strongest that acts so, else the decider."""
+        acting = (contender.rule for contender, action in self.acting.get(target, []) if action.piece == slug)
+        return next(acting, outcome.by)
+
+    @property
+    def seen(self) -> list[Seen]:
+        """The pieces that are seen."""
+        if self._seen is None:
+            template = self.outcomes[TEMPLATE]
+            self._seen = seen_pieces(self.layout, self.page, template, self.slots, self.lens, self.tree)
+        return self._seen
+
+    def _within(self, target: Target | None) -> list[Seen]:
+        """What is seen in a slot, and in the slots of what is seen there; on the whole page where none is named."""
+        if target is None:
+            return self.seen
+        slots = [target.name]
+        found: list[Seen] = []
+        for slot in slots:
+            here = [one for one in self.seen if one.slot == slot]
+            found += here
+            held = (name for one in here for name in sorted(self.layout.held_slots.get(one.piece, ())))
+            slots += [name for name in dict.fromkeys(held) if name not in slots]
+        return found
+
+    def _counts(self, slug: str, demand: Demand) -> bool:
+        """Whether a piece is one of those that a demand allows only so many of."""
+        if demand.pieces:
+            return slug in demand.pieces
+        piece = self.layout.pieces.get(slug)
+        if piece is None:
+            return False
+        if demand.piece_kind:
+            return piece.kind == demand.piece_kind
+        return any(item.get("type") == demand.item for item in items_of(piece.content))
+
+
+def _same(value: SettingValue | None, values: Iterable[SettingValue]) -> bool:
+    """Whether a value is one of some; yes is not 1 (the types of JSON, RFC 8259)."""
+    return any(value == one and isinstance(value, bool) == isinstance(one, bool) for one in values)
