@@ -4,6 +4,7 @@ import pytest
 from django.test import Client
 
 from navrel.server.demo import load_demo
+from navrel.server.guards import services as guards
 from navrel.server.inventory.models import Site
 from navrel.server.outcomes import findings
 from navrel.server.publishing import changes, live, services
@@ -24,7 +25,7 @@ def fresh_models(monkeypatch):
     """Rolled-back versions come again with other contents, which never happens outside of tests."""
     for module, name in (
         (draft, "_drafts"), (live, "_served"), (services, "_impacts"), (changes, "_changes"), (changes, "_contents"),
-        (findings, "_found"),
+        (findings, "_found"), (guards, "_states"),
     ):  # fmt: skip
         monkeypatch.setattr(module, name, Kept())
 

@@ -314,6 +314,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/guards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Every guard and how it stands, with the version of them all in the ETag. */
+        get: operations["listGuards"];
+        /** @description Put all guards anew, as one edit; a guard may be broken when it is made. */
+        put: operations["declareGuards"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/guards/proposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Guards that hold today and that nobody has written, those of the most pages first. */
+        get: operations["proposeGuards"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/impact": {
         parameters: {
             query?: never;
@@ -1217,6 +1252,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/tried-guard": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How a guard would stand, before it is saved. */
+        post: operations["tryGuard"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/unlike": {
         parameters: {
             query?: never;
@@ -1326,6 +1378,19 @@ export interface components {
             offset: number;
             /** @description The entries asked for, in their order */
             items: components["schemas"]["BoundaryInfo"][];
+        };
+        /** @description Looks that do not meet what a guard asks for. */
+        BreachInfo: {
+            /** @description How many pages */
+            pages: number;
+            /** @description The first two hundred of their paths */
+            paths: string[];
+            /** @description What is seen instead, and by which rule, in words */
+            words: string;
+            /** @description For whom and when, in words */
+            who: string;
+            /** @description The id of the rule that made it so; null for none */
+            rule: number | null;
         };
         /**
          * @description * `chrome` - chrome
@@ -1475,6 +1540,46 @@ export interface components {
          * @enum {string}
          */
         Decisive: "priority" | "specificity" | "order";
+        /** @description What a guard asks for, as it stands in the layout file. */
+        DemandTree: {
+            /**
+             * @description What is asked for
+             *
+             *     * `shows` - shows
+             *     * `bare` - bare
+             *     * `holds` - holds
+             *     * `lacks` - lacks
+             *     * `is` - is
+             *     * `at-most` - at-most
+             */
+            is: components["schemas"]["IsEnum"];
+            /** @description Of which slot */
+            slot?: string;
+            /** @description Of which setting */
+            setting?: string;
+            /** @description Slugs of pieces */
+            pieces?: string[];
+            /** @description Slugs of templates, one of which it is */
+            templates?: string[];
+            /** @description Values, one of which the setting has */
+            values?: unknown[];
+            /**
+             * @description Pieces of which kind are counted; empty for no kind
+             *
+             *     * `` -
+             *     * `header` - header
+             *     * `footer` - footer
+             *     * `sidebar` - sidebar
+             *     * `widget` - widget
+             *     * `title` - title
+             *     * `template` - template
+             */
+            kind?: components["schemas"]["PieceKind"] | components["schemas"]["BlankEnum"];
+            /** @description Pieces with an item of which type are counted */
+            item?: string;
+            /** @description How many of them may be seen */
+            most?: number;
+        };
         /** @description The account of the demo. */
         DemoAccount: {
             /** @description Its name */
@@ -1788,6 +1893,8 @@ export interface components {
             dresses: string[];
             /** @description The names of its pictures and fonts */
             files: string[];
+            /** @description The names of its guards */
+            guards: string[];
         };
         /** @description What is to be said of a file. */
         FileNote: {
@@ -1872,6 +1979,63 @@ export interface components {
          * @enum {string}
          */
         FormEnum: "light" | "dark";
+        /** @description A guard, and how it stands over all visitors and from now on. */
+        GuardInfo: {
+            /** @description The guard */
+            guard: components["schemas"]["GuardTree"];
+            /** @description What it asks for, in words */
+            demands: string;
+            /** @description On which pages, in words; empty for none */
+            where: string;
+            /** @description For whom and when, in words */
+            who: string;
+            /** @description Pages on which it is asked */
+            reached: number;
+            /** @description Pages of them with a look that does not meet it */
+            broken: number;
+            /** @description How they do not; twenty at most, most pages first */
+            breaches: components["schemas"]["BreachInfo"][];
+            /** @description Pages on which it cannot be told */
+            unknown: components["schemas"]["Somewhere"];
+        };
+        GuardInfoList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["GuardInfo"][];
+        };
+        /** @description A guard as it stands in the editor. */
+        GuardRequest: {
+            /** @description The guard */
+            guard: components["schemas"]["GuardTree"];
+        };
+        /** @description A guard as it stands in the layout file. */
+        GuardTree: {
+            /** @description Its name, one on the site */
+            name: string;
+            /** @description Why it is there */
+            note?: string;
+            /** @description Whether it is asked */
+            on?: boolean;
+            /** @description Where, for whom and when */
+            condition?: components["schemas"]["ConditionTree"];
+            /** @description What has to be so */
+            demand: components["schemas"]["DemandTree"];
+        };
+        /** @description The guards of a site. */
+        GuardsInfo: {
+            /** @description The guards in their order */
+            items: components["schemas"]["GuardInfo"][];
+            /** @description What they are told by in an entity tag */
+            version: number;
+        };
+        /** @description All guards, as they are to be. */
+        GuardsRequest: {
+            /** @description The guards in their order */
+            items: components["schemas"]["GuardTree"][];
+        };
         /** @description What publishing would change, over all visitors and from now on. */
         ImpactInfo: {
             /** @description The site's version that this is of, to publish what was looked at */
@@ -1951,6 +2115,16 @@ export interface components {
             /** @description The entries asked for, in their order */
             items: components["schemas"]["IntakeRow"][];
         };
+        /**
+         * @description * `shows` - shows
+         *     * `bare` - bare
+         *     * `holds` - holds
+         *     * `lacks` - lacks
+         *     * `is` - is
+         *     * `at-most` - at-most
+         * @enum {string}
+         */
+        IsEnum: "shows" | "bare" | "holds" | "lacks" | "is" | "at-most";
         /** @description A setting of an item. */
         ItemPart: {
             /** @description Its name in contents */
@@ -2099,7 +2273,7 @@ export interface components {
             rules?: {
                 [key: string]: unknown;
             }[];
-            /** @description Empty for now */
+            /** @description Guards */
             guards?: {
                 [key: string]: unknown;
             }[];
@@ -2398,6 +2572,13 @@ export interface components {
          * @enum {string}
          */
         OutcomeInfoStateEnum: "filled" | "empty" | "unset" | "locked";
+        /** @description Guards that were broken when a revision was published. */
+        Overruled: {
+            /** @description Their names */
+            guards: string[];
+            /** @description Why it was published all the same */
+            reason: string;
+        };
         /** @description Who owns a slot on some pages. */
         OwnerInfo: {
             /** @description Who */
@@ -2584,7 +2765,8 @@ export interface components {
             origin: string;
         };
         /**
-         * @description * `header` - header
+         * @description * `` -
+         *     * `header` - header
          *     * `footer` - footer
          *     * `sidebar` - sidebar
          *     * `widget` - widget
@@ -2846,6 +3028,11 @@ export interface components {
             note: string;
             /** @description The site's version whose impact was looked at */
             version: number;
+            /**
+             * @description Why it is published in spite of guards that are broken
+             * @default
+             */
+            overrule: string;
         };
         /** @description A query that was read, or what is wrong with it. */
         QueryInfo: {
@@ -3050,6 +3237,8 @@ export interface components {
             note: string;
             /** @description Whether it is the newest */
             live: boolean;
+            /** @description The guards in spite of which it was published; null for none */
+            overruled: components["schemas"]["Overruled"] | null;
             /** @description What differed from the one before; two hundred at most */
             changes: components["schemas"]["ChangeInfo"][];
         };
@@ -3500,7 +3689,7 @@ export interface components {
             /** @description Whether pieces that are not named are left out */
             only_named?: boolean;
             /**
-             * @description Whether its rules come, and off or not
+             * @description Whether its rules and guards come, and off or not
              *
              *     * `none` - none
              *     * `off` - off
@@ -3829,9 +4018,10 @@ export interface components {
              *     * `rule` - rule
              *     * `sidebar` - sidebar
              *     * `piece` - piece
+             *     * `guard` - guard
              *     * `site` - site
              */
-            kind: components["schemas"]["UseKind"];
+            kind: components["schemas"]["UseInfoKindEnum"];
             /** @description The rule's id, the slug of the sidebar or piece, or the site's */
             key: string;
             /** @description Its name */
@@ -3843,10 +4033,11 @@ export interface components {
          * @description * `rule` - rule
          *     * `sidebar` - sidebar
          *     * `piece` - piece
+         *     * `guard` - guard
          *     * `site` - site
          * @enum {string}
          */
-        UseKind: "rule" | "sidebar" | "piece" | "site";
+        UseInfoKindEnum: "rule" | "sidebar" | "piece" | "guard" | "site";
         /** @description One value of a term. */
         ValueTree: {
             /** @description The value as it is meant */
@@ -5648,6 +5839,257 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FindingInfoList"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listGuards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuardsInfo"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    declareGuards: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what the change was made from */
+                "If-Match": string;
+            };
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuardsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuardsInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    proposeGuards: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 100 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuardInfoList"];
                 };
             };
             /** @description What is known by If-None-Match still holds */
@@ -11718,6 +12160,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TrialInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    tryGuard: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GuardRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GuardInfo"];
                 };
             };
             /** @description The request is not written as it has to be */

@@ -25,7 +25,18 @@ def no_such_address(request: HttpRequest) -> HttpResponse:
 
 
 #: The rooms that answer the API, in the order in which its description shows them.
-ROOMS = ("accounts", "inventory", "language", "library", "rules", "outcomes", "edits", "publishing", "exchange")
+ROOMS = (
+    "accounts",
+    "inventory",
+    "language",
+    "library",
+    "rules",
+    "outcomes",
+    "edits",
+    "guards",
+    "publishing",
+    "exchange",
+)
 
 urlpatterns = [
     *asset_patterns,

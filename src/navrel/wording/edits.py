@@ -271,6 +271,7 @@ def _site_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str
     found += _setting_words(before.get("settings") or [], after.get("settings") or [])
     found += _named_words("menu", "slug", before.get("menus") or [], after.get("menus") or [])
     found += _named_words("dress", "slug", before.get("dresses") or [], after.get("dresses") or [])
+    found += _named_words("guard", "name", before.get("guards") or [], after.get("guards") or [])
     return [*found, *_named_words("file", "name", before.get("files") or [], after.get("files") or [])]
 
 

@@ -10,6 +10,7 @@ from navrel.core.layout.model import TEMPLATE, Rule, Target
 from navrel.core.questions.checks.finding import Finding
 
 from .counts import count_pages
+from .guards import demand_words, fault_words
 
 #: Longest query that is written out in a sentence, in characters.
 _MOST_WRITTEN = 200
@@ -263,6 +264,29 @@ def _could_be_one(one: Finding) -> FindingWords:
     )
 
 
+def _guard_broken(one: Finding) -> FindingWords:
+    guard, names = one.about["guard"], one.about["names"]
+    return FindingWords(
+        f"the guard “{one.subject}” is broken on {count_pages(one.page_count)}",
+        f"{fault_words(guard.demand, one.about['fault'], names)}; to stay so: {demand_words(guard.demand, names)}",
+        "change what made it so, or the guard",
+    )
+
+
+def _guard_idle(one: Finding) -> FindingWords:
+    return FindingWords(
+        f"the guard “{one.subject}” guards nothing", "its condition reaches no page", "say which pages it is for"
+    )
+
+
+def _guard_unknown(one: Finding) -> FindingWords:
+    return FindingWords(
+        f"whether the guard “{one.subject}” holds is not known on {count_pages(one.page_count)}",
+        "another system owns the place there, or there are too many visitors and times to tell apart",
+        "leave these pages out of the guard",
+    )
+
+
 def _too_many(one: Finding) -> FindingWords:
     return FindingWords(
         "some rules could not be looked through for all visitors",
@@ -297,5 +321,8 @@ _WORDS: Mapping[str, Callable[[Finding], FindingWords]] = {
     "order-alone": _order_alone,
     "said-already": _said_already,
     "could-be-one": _could_be_one,
+    "guard-broken": _guard_broken,
+    "guard-idle": _guard_idle,
+    "guard-unknown": _guard_unknown,
     "too-many": _too_many,
 }

@@ -295,3 +295,30 @@ class _Look:
 def _same(value: SettingValue | None, values: Iterable[SettingValue]) -> bool:
     """Whether a value is one of some; yes is not 1 (the types of JSON, RFC 8259)."""
     return any(value == one and isinstance(value, bool) == isinstance(one, bool) for one in values)
+
+
+def newly_broken(
+    before: SiteDocument, before_index: PageIndex, after: SiteDocument, after_index: PageIndex, since: datetime
+) -> list[GuardState]:
+    """The guards of ``after`` that are broken on pages where the same guard is not broken in ``before``.
+
+    Each with those pages alone.
+    """
+    broken = [state for state in check_guards(after, after_index, since) if state.is_broken]
+    if not broken:
+        return []
+    asked = {state.guard for state in broken}
+    same = replace(before.layout, guards=tuple(guard for guard in before.layout.guards if guard in asked))
+    earlier = check_guards(replace(before, layout=same), before_index, since)
+    known = {state.guard: {page.path for page in state.broken_on} for state in earlier}
+    found = []
+    for state in broken:
+        there = known.get(state.guard, set())
+        fresh = [
+            replace(breach, pages=pages)
+            for breach in state.breaches
+            if (pages := tuple(page for page in breach.pages if page.path not in there))
+        ]
+        if fresh:
+            found.append(replace(state, breaches=tuple(fresh)))
+    return found

@@ -21,7 +21,7 @@ Tree = Mapping[str, Any]
 
 RULE_FIELDS = ("name", "note", "on", "priority", "condition", "actions")
 PIECE_FIELDS = ("kind", "name", "note", "content", "slots", "entries", "colour", "position", "origin")
-SITE_FIELDS = ("default_template", "settings", "menus", "dresses", "files", "by_hand")
+SITE_FIELDS = ("default_template", "settings", "menus", "dresses", "files", "by_hand", "guards")
 
 
 @dataclass(frozen=True)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Container, Iterable, Mapping, Sequence
 from typing import Any
 
 from django.db.models import F
@@ -176,6 +176,8 @@ def check_references(site: Site) -> None:
                 raise InTheWay(
                     "in-use", f"The {piece.kind} {piece.name} shows the menu {slug}", "Take it out there first."
                 )
+    for guard in site.guards:
+        _check_guard(guard, pieces, settings)
     files = {file["name"] for file in site.files}
     for dress in read_dresses(site.dresses).values():
         for name in dress.font_files:
@@ -189,6 +191,18 @@ def _check_set(rule: Rule, action: Tree, setting: Setting | None) -> None:
     if setting is None or not setting.takes(action["value"]):
         what = f"The rule {rule.name} sets {action['setting']} to {action['value']}"
         raise InTheWay("in-use", what, "Change that rule first.")
+
+
+def _check_guard(guard: Tree, pieces: Container[str], settings: Mapping[str, Setting]) -> None:
+    demand = guard["demand"]
+    for slug in (*demand.get("pieces", ()), *demand.get("templates", ())):
+        if slug not in pieces:
+            _missing(f"The guard {guard['name']}", slug)
+    setting = settings.get(demand.get("setting", ""))
+    for value in demand.get("values", ()):
+        if setting is None or not setting.takes(value):
+            what = f"The guard {guard['name']} asks that {demand['setting']} is {value}"
+            raise InTheWay("in-use", what, "Change that guard first.")
 
 
 def _missing(who: str, slug: str) -> None:

@@ -15,7 +15,7 @@ class LayoutTree(s.Serializer):
     files = s.ListField(child=s.DictField(), required=False, help_text="Pictures and fonts, with their bytes as base64")
     pieces = s.ListField(child=s.DictField(), required=False, help_text="Pieces")
     rules = s.ListField(child=s.DictField(), required=False, help_text="Rules, the highest first")
-    guards = s.ListField(child=s.DictField(), required=False, help_text="Empty for now")
+    guards = s.ListField(child=s.DictField(), required=False, help_text="Guards")
 
 
 class PieceChoice(s.Serializer):
@@ -35,7 +35,7 @@ class TakeInRequest(s.Serializer):
     rules = s.ChoiceField(
         choices=["none", "off", "as-written"],
         required=False,
-        help_text="Whether its rules come, and off or not",
+        help_text="Whether its rules and guards come, and off or not",
     )
     pages = s.BooleanField(required=False, help_text="Whether its pages come")
     site = s.BooleanField(required=False, help_text="Whether what it says of the site itself counts here")
@@ -79,3 +79,4 @@ class FileLook(s.Serializer):
     menus = s.ListField(child=s.CharField(), help_text="The names of its menus")
     dresses = s.ListField(child=s.CharField(), help_text="The names of its dresses")
     files = s.ListField(child=s.CharField(), help_text="The names of its pictures and fonts")
+    guards = s.ListField(child=s.CharField(), help_text="The names of its guards")

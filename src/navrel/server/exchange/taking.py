@@ -14,7 +14,7 @@ from typing import Any, Literal
 
 from navrel.core.errors import DocumentError, Problem
 from navrel.core.files.parts import ReadParts, read_parts
-from navrel.core.files.writing import write_dress, write_file, write_menu, write_setting
+from navrel.core.files.writing import write_dress, write_file, write_guard, write_menu, write_setting
 from navrel.core.layout.contents import renamed
 from navrel.core.layout.document import SiteDocument, SiteFile, free_name, slugify
 from navrel.core.layout.dressing import with_dress_setting
@@ -73,6 +73,7 @@ class Look:
     menus: tuple[str, ...]
     dresses: tuple[str, ...]
     files: tuple[str, ...]
+    guards: tuple[str, ...]
 
 
 def look_into(site: Site, tree: Any) -> Look:
@@ -90,6 +91,7 @@ def look_into(site: Site, tree: Any) -> Look:
         tuple(menu.name for menu in parts.menus.values()),
         tuple(dress.name for dress in parts.dresses.values()),
         tuple(file.name for file in parts.files),
+        tuple(guard.name for guard in parts.guards),
     )
 
 
@@ -135,6 +137,8 @@ def take_in(site_slug: str, tree: Any, choices: Choices, *, by: Any = None) -> d
         renames, taken = _take_pieces(site, document, parts, choices)
         rules = () if choices.rules == "none" else _rules(document, parts, choices, renames)
         add_rules(site, rules)
+        if choices.rules != "none":
+            _take_guards(site, document, parts, choices, renames)
         check_references(site)
         return {"pieces": taken, "rules": len(rules), "pages": pages, "files": len(parts.files)}
 
@@ -257,6 +261,21 @@ def _rules(document: SiteDocument, parts: ReadParts, choices: Choices, slugs: Ma
         actions = tuple(_here(action, slugs) for action in rule.actions)
         found.append(replace(rule, name=name, on=on, actions=actions))
     return tuple(found)
+
+
+def _take_guards(
+    site: Site, document: SiteDocument, parts: ReadParts, choices: Choices, slugs: Mapping[str, str]
+) -> None:
+    """Guards whose names the site lacks, asking for the pieces as they are called here; on or off as the rules come."""
+    mine = document.layout.guards
+    known = {guard.name.casefold() for guard in mine}
+    found = []
+    for guard in parts.guards:
+        if guard.name.casefold() not in known:
+            demand = replace(guard.demand, pieces=tuple(slugs.get(slug, slug) for slug in guard.demand.pieces))
+            found.append(replace(guard, demand=demand, on=guard.on and choices.rules == "as-written"))
+    site.guards = [write_guard(guard) for guard in (*mine, *found)]
+    site.save(update_fields=["guards"])
 
 
 def _here(action: Action, slugs: Mapping[str, str]) -> Action:

@@ -63,6 +63,7 @@ class LookView(SiteView):
                 ],
                 "rules": found.rules, "pages": found.pages, "new_pages": found.new_pages,
                 "settings": found.settings, "menus": found.menus, "dresses": found.dresses, "files": found.files,
+                "guards": found.guards,
             }
         )  # fmt: skip
 

@@ -24,6 +24,7 @@ class Site(models.Model):
     settings = models.JSONField(default=list)
     menus = models.JSONField(default=list)
     dresses = models.JSONField(default=list)
+    guards = models.JSONField(default=list)
     files = models.JSONField(default=list)
     version = models.PositiveBigIntegerField(default=1)
     inventory_version = models.PositiveBigIntegerField(default=1)

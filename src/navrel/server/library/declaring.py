@@ -1,4 +1,4 @@
-"""What a site declares for all of its pieces and rules: its page settings, its menus, its dresses."""
+"""What a site declares for all of its pieces and rules: its page settings, menus, dresses, guards."""
 
 from __future__ import annotations
 
@@ -9,13 +9,14 @@ from typing import Any
 
 import orjson
 
-from navrel.core.files.reading import read_dresses, read_menus, read_settings
-from navrel.core.files.writing import write_dress, write_menu, write_setting
+from navrel.core.files.reading import read_dresses, read_guards, read_menus, read_settings
+from navrel.core.files.writing import write_dress, write_guard, write_menu, write_setting
 from navrel.core.layout.dressing import with_dress_setting
 from navrel.server.api.errors import Outdated
 from navrel.server.edits.services import editing
 from navrel.server.edits.turning import check_references
 from navrel.server.inventory.models import Site
+from navrel.server.sitestate.records import names_on_shelf
 
 #: Versions in entity tags have nine digits at the most.
 _DIGITS = 10**9
@@ -30,7 +31,7 @@ class Declared:
 
     column: str
     name: str
-    normal: Callable[[list[Any]], list[Any]]
+    normal: Callable[[Site, list[Any]], list[Any]]
 
     def items(self, site: Site) -> list[Any]:
         """What the site declares, as in the layout file."""
@@ -46,7 +47,7 @@ class Declared:
             Outdated.check(
                 f"The {self.name}", self.version(site), version, {"name": self.name, "items": self.items(site)}
             )
-            setattr(site, self.column, self.normal(items))
+            setattr(site, self.column, self.normal(site, items))
             settings = with_dress_setting(read_settings(site.settings), read_dresses(site.dresses))
             site.settings = [write_setting(setting) for setting in settings]
             site.save(update_fields=[self.column, "settings"])
@@ -54,6 +55,11 @@ class Declared:
             return site
 
 
-SETTINGS = Declared("settings", "settings", lambda items: [write_setting(one) for one in read_settings(items)])
-MENUS = Declared("menus", "menus", lambda items: [write_menu(one) for one in read_menus(items).values()])
-DRESSES = Declared("dresses", "dresses", lambda items: [write_dress(one) for one in read_dresses(items).values()])
+def _guards(site: Site, items: list[Any]) -> list[Any]:
+    return [write_guard(guard) for guard in read_guards(items, names_on_shelf(site), read_settings(site.settings))]
+
+
+SETTINGS = Declared("settings", "settings", lambda _, items: [write_setting(one) for one in read_settings(items)])
+MENUS = Declared("menus", "menus", lambda _, items: [write_menu(one) for one in read_menus(items).values()])
+DRESSES = Declared("dresses", "dresses", lambda _, items: [write_dress(one) for one in read_dresses(items).values()])
+GUARDS = Declared("guards", "guards", _guards)

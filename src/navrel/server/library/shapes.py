@@ -242,7 +242,7 @@ class ItemTypes(s.Serializer):
 class UseInfo(s.Serializer):
     """Something that names a piece."""
 
-    kind = s.ChoiceField(choices=["rule", "sidebar", "piece", "site"], help_text="What it is")
+    kind = s.ChoiceField(choices=["rule", "sidebar", "piece", "guard", "site"], help_text="What it is")
     key = s.CharField(help_text="The rule's id, the slug of the sidebar or piece, or the site's")
     name = s.CharField(help_text="Its name")
     ends = s.BooleanField(help_text="Whether it is a rule that does nothing else, and so would go with the piece")

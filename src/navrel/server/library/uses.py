@@ -13,15 +13,18 @@ from navrel.server.rules.models import Rule
 
 from .models import Piece
 
+#: What of a demand names pieces.
+_NAMING = ("pieces", "templates")
+
 
 @dataclass(frozen=True)
 class Use:
-    """Something that names a piece: a rule by its id, a sidebar or another piece by its slug, or the site by its own.
+    """Something that names a piece: a rule by its id, a guard by its name, a sidebar, a piece or the site by its slug.
 
-    ``ends``: it is a rule that does nothing else, and so would go with the piece.
+    ``ends``: it is a rule or a guard that names nothing else, and so would go with the piece.
     """
 
-    kind: Literal["rule", "sidebar", "piece", "site"]
+    kind: Literal["rule", "sidebar", "piece", "guard", "site"]
     key: str
     name: str
     ends: bool = False
@@ -53,15 +56,24 @@ def uses_of(site: Site, slug: str) -> list[Use]:
         for piece in Piece.objects.filter(site=site)
         if slug in pieces_in(piece.content)
     ]
+    found += [
+        Use("guard", guard["name"], guard["name"], _named_in(guard) == {slug})
+        for guard in site.guards
+        if slug in _named_in(guard)
+    ]
     return [*found, Use("site", site.slug, site.name)] if site.default_template == slug else found
 
 
 def put_instead(site: Site, slug: str, other: str = "") -> None:
     """Put another piece wherever one is named, in a site that is locked for an edit; none: take it out of there.
 
-    Rules that then do nothing go.
+    Rules that then do nothing go, and guards that then ask for nothing.
     """
     _in_rules(site, slug, other)
+    guards = [_guarding(guard, slug, other) for guard in site.guards if other or _named_in(guard) != {slug}]
+    if guards != site.guards:
+        site.guards = guards
+        site.save(update_fields=["guards"])
     for piece in Piece.objects.filter(site=site):
         entries = [
             {**entry, "piece": other} if entry["piece"] == slug else entry
@@ -91,6 +103,21 @@ def _in_rules(site: Site, slug: str, other: str) -> None:
             rule.actions, rule.position = actions, position
             rule.version += changed
             rule.save()
+
+
+def _named_in(guard: dict[str, Any]) -> set[str]:
+    """The slugs that a guard names."""
+    return {slug for key in _NAMING for slug in guard["demand"].get(key, ())}
+
+
+def _guarding(guard: dict[str, Any], slug: str, other: str) -> dict[str, Any]:
+    """A guard that names another piece instead, or one fewer."""
+    demand = dict(guard["demand"])
+    for key in _NAMING:
+        if slug in demand.get(key, ()):
+            named = [other if one == slug else one for one in demand[key]]
+            demand[key] = [one for one in dict.fromkeys(named) if one]
+    return {**guard, "demand": demand}
 
 
 def _instead(action: dict[str, Any], slug: str, other: str) -> dict[str, Any]:

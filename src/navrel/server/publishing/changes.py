@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from django.db import connection
 
-from navrel.core.files.writing import write_dress, write_file, write_menu, write_setting
+from navrel.core.files.writing import write_dress, write_file, write_guard, write_menu, write_setting
 from navrel.core.layout.model import Layout
 from navrel.core.questions.changes import changed_parts
 from navrel.server.api.errors import InTheWay, Missing
@@ -181,6 +181,7 @@ def _snapshot_of(site: Site, state: LiveState) -> Snapshot:
         "dresses": [write_dress(dress) for dress in state.layout.dresses.values()],
         "files": [write_file(file) for file in state.document.files],
         "by_hand": site.by_hand,
+        "guards": [write_guard(guard) for guard in state.layout.guards],
     }
     # What pages come to is told of page by page, whoever said it; their facts are not taken back.
     parts.update(page_parts(site))

@@ -12,7 +12,8 @@ class Revision(models.Model):
     """One published state, never changed again; the newest is live.
 
     ``archive`` is the layout file of the whole site and the content digest of every page, as gzipped JSON.
-    ``last_edit`` is the number of the last edit in it, 0 for none.
+    ``last_edit`` is the number of the last edit in it, 0 for none. ``overruled``: the names of the guards in spite of
+    which it was published, and the reason; None where none was broken.
     """
 
     site = models.ForeignKey(Site, models.CASCADE, related_name="revisions")
@@ -23,6 +24,7 @@ class Revision(models.Model):
     summary = models.JSONField(default=list)
     site_version = models.PositiveBigIntegerField()
     last_edit = models.PositiveIntegerField(default=0)
+    overruled = models.JSONField(null=True)
     archive = models.BinaryField()
 
     class Meta:

@@ -13,6 +13,7 @@ from navrel.core.questions.shifts import Impact
 from navrel.rendering.redrawing import redrawing
 from navrel.server.api.errors import InTheWay, Refused
 from navrel.server.edits.services import last_edit
+from navrel.server.guards.services import check_now
 from navrel.server.inventory.models import Site
 from navrel.server.publishing.changes import changes_between
 from navrel.server.publishing.live import Unreadable, draft_contents, newest_revision, packed, published
@@ -20,6 +21,7 @@ from navrel.server.publishing.models import Revision
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.locking import lock_site
+from navrel.wording.counts import count_words
 
 MAX_NOTE = 500
 #: Changes that a revision remembers in words.
@@ -49,22 +51,33 @@ _impacts: Kept[Impact] = Kept()
 
 
 @transaction.atomic
-def publish(site_slug: str, user: Any, note: str = "", expected_version: int | None = None) -> Revision:
+def publish(
+    site_slug: str, user: Any, note: str = "", expected_version: int | None = None, overrule: str = ""
+) -> Revision:
     """Freeze the draft as a revision, which is live from then on.
 
-    ``expected_version`` is the site version whose changes were looked at; another one is refused.
+    ``expected_version`` is the site version whose changes were looked at; another one is refused. ``overrule``: why it
+    is published in spite of guards that are broken; without a reason these stop it. Raises InTheWay, and Refused.
     """
     locked = lock_site(site_slug)
     seen = locked.version - 1
     if expected_version is not None and expected_version != seen:
         raise InTheWay("edited-meanwhile", "The draft was edited while you looked at it", "Look at the changes again.")
-    if len(note) > MAX_NOTE:
-        raise Refused("long-note", f"This note has {len(note)} characters; {MAX_NOTE} is the most")
+    for text, what in ((note, "note"), (overrule, "reason")):
+        if len(text) > MAX_NOTE:
+            raise Refused(f"long-{what}", f"This {what} has {len(text)} characters; {MAX_NOTE} is the most")
     summary = changes_between(locked, published(locked))
     last = newest_revision(locked)
     if last is not None and not summary:
         raise InTheWay("nothing-to-publish", "The live site is already the same as the draft")
     state = draft(locked)
+    broken = [one for one in check_now(state) if one.is_broken]
+    if broken and not overrule.strip():
+        raise InTheWay(
+            "guards-broken",
+            f"{count_words(len(broken), 'guard')} would be broken: {', '.join(one.guard.name for one in broken)}",
+            "Change what breaks them, or say why they are overruled.",
+        )
     try:
         archive = packed(locked, state.document)
     except Unreadable as reason:
@@ -77,5 +90,6 @@ def publish(site_slug: str, user: Any, note: str = "", expected_version: int | N
         summary=[asdict(one) for one in summary[:MOST_SUMMED_UP]],
         last_edit=last_edit(locked),
         site_version=locked.version,
+        overruled={"guards": [one.guard.name for one in broken], "reason": overrule.strip()} if broken else None,
         archive=archive,
     )  # fmt: skip

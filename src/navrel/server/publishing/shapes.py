@@ -59,6 +59,17 @@ class PublishRequest(s.Serializer):
         required=False, allow_blank=True, max_length=500, default="", help_text="What whoever looks back should know"
     )
     version = s.IntegerField(help_text="The site's version whose impact was looked at")
+    overrule = s.CharField(
+        required=False, allow_blank=True, max_length=500, default="",
+        help_text="Why it is published in spite of guards that are broken",
+    )  # fmt: skip
+
+
+class Overruled(s.Serializer):
+    """Guards that were broken when a revision was published."""
+
+    guards = s.ListField(child=s.CharField(), help_text="Their names")
+    reason = s.CharField(help_text="Why it was published all the same")
 
 
 class RevisionRow(s.Serializer):
@@ -69,6 +80,7 @@ class RevisionRow(s.Serializer):
     by = s.CharField(allow_null=True, help_text="Who published it; null for the program itself")
     note = s.CharField(allow_blank=True, help_text="What was noted with it")
     live = s.BooleanField(help_text="Whether it is the newest")
+    overruled = Overruled(allow_null=True, help_text="The guards in spite of which it was published; null for none")
     changes = ChangeInfo(many=True, help_text="What differed from the one before; two hundred at most")
 
 

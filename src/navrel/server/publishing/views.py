@@ -114,7 +114,7 @@ class RevisionsView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """Publish the draft; refused when it was edited since its impact was looked at."""
         body = parsed(shapes.PublishRequest, request.data)
-        record = services.publish(site, request.user, body["note"], body["version"])
+        record = services.publish(site, request.user, body["note"], body["version"], body["overrule"])
         return made(_revision(record, record), f"/api/sites/{site}/revisions/{record.number}")
 
 
@@ -240,6 +240,7 @@ def _revision(record: Revision, newest: Revision | None) -> dict[str, Any]:
         "by": record.by.get_username() if record.by else None,
         "note": record.note,
         "live": newest is not None and record.pk == newest.pk,
+        "overruled": record.overruled,
         "changes": [_summed_up(change) for change in record.summary],
     }
 

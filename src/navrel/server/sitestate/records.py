@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any, cast
 
-from navrel.core.files.reading import read_dresses, read_menus, read_piece, read_rule, read_settings
+from navrel.core.files.reading import read_dresses, read_guards, read_menus, read_piece, read_rule, read_settings
 from navrel.core.layout.model import Layout, Piece, PieceKind, Rule, Setting
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece as PieceRecord
@@ -54,6 +54,7 @@ def read_layout(site: Site, older: ReadLayout = NOTHING_READ) -> ReadLayout:
         settings,
         read_menus(site.menus),
         read_dresses(site.dresses),
+        read_guards(site.guards, core_pieces, settings),
     )
     return ReadLayout(layout, pieces, rules)
 

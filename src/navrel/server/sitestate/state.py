@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
 from functools import cached_property
 
 from navrel.core.cascade.lookup import PageResolver
@@ -11,7 +11,7 @@ from navrel.core.cascade.plain import standard_targets
 from navrel.core.index.classes import conditions_of
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
-from navrel.core.layout.model import Layout, Target
+from navrel.core.layout.model import Guard, Layout, Target
 from navrel.core.pages.page import LockNote, Page
 from navrel.rendering.page import Source
 from navrel.server.api.errors import Missing
@@ -30,6 +30,10 @@ class SiteState:
     @property
     def layout(self) -> Layout:
         return self.document.layout
+
+    def with_guards(self, guards: Iterable[Guard]) -> SiteDocument:
+        """Its document with other guards."""
+        return replace(self.document, layout=replace(self.layout, guards=tuple(guards)))
 
     @cached_property
     def resolver(self) -> PageResolver:
@@ -63,7 +67,8 @@ class SiteState:
     @cached_property
     def is_timed(self) -> bool:
         """Whether anything in it depends on the moment."""
-        return any(condition.schedule is not None for condition in conditions_of(self.layout))
+        asked = (guard.condition for guard in self.layout.guards)
+        return any(condition.schedule is not None for condition in (*conditions_of(self.layout), *asked))
 
     def page(self, path: str) -> Page:
         """The page at ``path``. Raises Missing."""

@@ -7,13 +7,14 @@ from collections.abc import Callable, Iterator
 from ...index.page_index import PageIndex
 from ...language.visitor import Lens, Visitor
 from ...layout.document import SiteDocument
-from . import conditions, pages, pieces, winning
+from . import conditions, guarded, pages, pieces, winning
 from .finding import SEVERITIES, Finding, Survey
 
 __all__ = ["SEVERITIES", "Finding", "check"]
 
 #: Every check, in the order in which equal severities are told.
 CHECKS: tuple[Callable[[Survey], Iterator[Finding]], ...] = (
+    guarded.guards,
     conditions.contradictions,
     conditions.matches_nothing,
     winning.never_wins,

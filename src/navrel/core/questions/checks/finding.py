@@ -16,6 +16,7 @@ from ...layout.model import Layout, Rule, Target
 from ...lenses.contests import Contest, Lenses, contests
 from ...pages.page import Page
 from ...pages.pageset import PageSet
+from ..guards import GuardState, check_guards
 
 #: `error`: it does not work at all; `warning`: it probably does not do what is meant; `hint`: it could be simpler.
 Severity = Literal["error", "warning", "hint"]
@@ -61,6 +62,11 @@ class Survey:
     def contests(self) -> list[Contest]:
         """The contest of every target, over all lenses."""
         return contests(self.index, self.layout, self.lenses)
+
+    @cached_property
+    def guards(self) -> list[GuardState]:
+        """How every guard stands, over all lenses from the moment of this one on."""
+        return check_guards(self.document, self.index, self.lens.moment)
 
     @cached_property
     def resolved(self) -> dict[Target, TargetOutcomes]:

@@ -16,8 +16,9 @@ from ...layout.document import SiteDocument
 from ...layout.model import Layout, Rule
 from ...pages.pageset import PageSet
 from ..edited import with_edited
+from ..guards import newly_broken
 from ..pins import MAX_PRIORITY
-from . import conditions, winning
+from . import conditions, guarded, winning
 from .finding import Finding, Survey
 
 #: The checks whose findings lead to a single rule and can be worked out without the rest of the site.
@@ -43,9 +44,11 @@ class Judgement:
 def judge(document: SiteDocument, index: PageIndex, edited: Rule, lens: Lens) -> list[Judgement]:
     """What is found about an edited rule in the place of the saved one, or at the top; as `check` finds it.
 
-    Beside that, whether it puts a sidebar on pages where none of its entries shows through the lens.
+    Beside that, the guards that it would break, from the moment of the lens on, and whether it puts a sidebar on pages
+    where none of its entries shows through the lens.
     """
-    layout = _around(with_edited(document.layout, edited)[0], edited)
+    after = with_edited(document.layout, edited)[0]
+    layout = _around(after, edited)
     survey = Survey(replace(document, layout=layout), index, lens)
     pointer = survey.rule_pointer(layout.rules.index(edited) + 1)
     found = [
@@ -54,7 +57,11 @@ def judge(document: SiteDocument, index: PageIndex, edited: Rule, lens: Lens) ->
         for one in check(survey)
         if one.pointer == pointer or one.pointer.startswith(f"{pointer}/")
     ]
-    return [Judgement(one, _remedy(survey, edited, one)) for one in (*found, *_blank_sidebars(survey, edited, pointer))]
+    broken = newly_broken(document, index, replace(document, layout=after), index, lens.moment)
+    return [
+        *(Judgement(guarded.broken(pointer, state, after), None) for state in broken),
+        *(Judgement(one, _remedy(survey, edited, one)) for one in (*found, *_blank_sidebars(survey, edited, pointer))),
+    ]
 
 
 def _around(layout: Layout, edited: Rule) -> Layout:
