@@ -15,6 +15,7 @@ function view<Name extends string>(load: () => Promise<Record<Name, ComponentTyp
 
 const ChecksView = view(() => import("./checks/ChecksView"), "ChecksView");
 const DressView = view(() => import("./dress/DressView"), "DressView");
+const GuardsView = view(() => import("./guards/GuardsView"), "GuardsView");
 const PagesView = view(() => import("./pages/PagesView"), "PagesView");
 const PiecesView = view(() => import("./pieces/PiecesView"), "PiecesView");
 const PlacesView = view(() => import("./places/PlacesView"), "PlacesView");
@@ -88,6 +89,7 @@ function OneSite() {
             <Route path="places" element={<PlacesView />} />
             <Route path="preview" element={<PreviewView />} />
             <Route path="checks" element={<ChecksView />} />
+            <Route path="checks/guards/:guard?" element={<GuardsView />} />
             <Route path="publish" element={<PublishView />} />
             <Route path="site/dress" element={<DressView />} />
             <Route path="site" element={<SiteView />} />

@@ -213,7 +213,16 @@ def test_the_palette_leads_to_pages_rules_and_pieces_in_spite_of_slips(page):
 
 
 @pytest.mark.parametrize(("width", "height"), [(1024, 700), (640, 400), (1920, 1080)])
-@pytest.mark.parametrize("address", ["/pages?path=/about&target=footer", "/rules/3", "/checks", "/pieces/main-header"])
+@pytest.mark.parametrize(
+    "address",
+    [
+        "/pages?path=/about&target=footer",
+        "/rules/3",
+        "/checks",
+        "/checks/guards/A%20header%20on%20every%20page",
+        "/pieces/main-header",
+    ],
+)
 def test_nothing_is_cut_in_a_narrow_or_a_wide_window(untouched, browser, signed_in, axe, address, width, height):
     context = browser.new_context(
         viewport={"width": width, "height": height}, base_url=untouched.application, storage_state=signed_in

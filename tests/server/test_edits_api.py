@@ -245,7 +245,8 @@ def test_a_revision_is_brought_back_as_the_draft(api):
     before = layout_now()
     api.post("rules", RULE)
     api.delete(*by_rule("Legal"))
-    assert api.post("revisions", {"version": api.get("impact").json()["version"]}).status_code == 201
+    body = {"version": api.get("impact").json()["version"], "overrule": "Legal pages are about to be drawn anew"}
+    assert api.post("revisions", body).status_code == 201
     assert words(api) == [], "what is live is no edit since live"
     assert api.post("revisions/1/bring-back").status_code == 204
     assert layout_now() == before

@@ -50,6 +50,15 @@ def test_a_guard_is_added_as_an_edit_that_is_undone(api):
     assert len(api.get("guards").json()["items"]) == 3
 
 
+def test_how_they_stand_is_never_an_older_answer_that_was_kept(api):
+    declare(api, STAYS)
+    before = api.get("guards")
+    api.post("rules", NO_FOOTER)
+    after = api.client.get("/api/sites/marrowick/guards", headers={"If-None-Match": before.headers.get("ETag", "")})
+    assert after.status_code == 200
+    assert named(after, "Home keeps its footer")["broken"] == 1
+
+
 def test_one_that_is_broken_names_pages_what_is_seen_for_whom_and_the_rule(api):
     tried = api.post("tried-guard", {"guard": {**BARE, "name": ""}}).json()
     assert tried["reached"] == tried["broken"] > 1

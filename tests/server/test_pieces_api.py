@@ -76,6 +76,7 @@ def test_a_piece_in_use_is_not_removed_and_says_by_what(api):
     assert [(use["kind"], use["name"], use["ends"]) for use in answer.json()["uses"]] == [
         ("rule", "Quiet checkout", False),
         ("rule", "Legal", False),
+        ("guard", "Legal pages keep the slim header", True),
     ]
     assert [use["key"] for use in api.get("pieces/call-us/uses").json()["items"]] == ["help-desk", "pass-corner"]
     assert api.delete("pieces/standard").status_code == 409

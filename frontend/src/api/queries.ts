@@ -321,3 +321,27 @@ export const intakesQuery = (site: string) =>
     queryKey: [...siteKey(site), "intakes"],
     queryFn: () => items(api.GET("/api/sites/{site}/intakes", { params: { path: { site } } })),
   });
+
+/** The guards, how each stands, and the version of them all. */
+export const guardsQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "guards"],
+    queryFn: () => answer(api.GET("/api/sites/{site}/guards", { params: { path: { site } } })),
+  });
+
+/** How a guard would stand that is being edited. */
+export const triedGuardQuery = (site: string, guard: Shapes["GuardTree"]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "tried-guard", guard],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: () =>
+      answer(api.POST("/api/sites/{site}/tried-guard", { params: { path: { site } }, body: { guard } })),
+  });
+
+/** Guards that hold today and that nobody has written. */
+export const proposedGuardsQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "proposed-guards"],
+    queryFn: () => items(api.GET("/api/sites/{site}/guards/proposed", { params: { path: { site } } })),
+  });

@@ -321,7 +321,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description Every guard and how it stands, with the version of them all in the ETag. */
+        /** @description Every guard and how it stands, with the version of them all; they stand otherwise by what else is edited. */
         get: operations["listGuards"];
         /** @description Put all guards anew, as one edit; a guard may be broken when it is made. */
         put: operations["declareGuards"];
@@ -2028,7 +2028,7 @@ export interface components {
         GuardsInfo: {
             /** @description The guards in their order */
             items: components["schemas"]["GuardInfo"][];
-            /** @description What they are told by in an entity tag */
+            /** @description What If-Match names to put them anew */
             version: number;
         };
         /** @description All guards, as they are to be. */

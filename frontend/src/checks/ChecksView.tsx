@@ -21,6 +21,7 @@ const SHOWN: (readonly [Severity | "", string])[] = [
 /** Everything that the checks find about the draft, the worst first, each with its pages and a way to what it is about. */
 export function ChecksView() {
   const site = useSite();
+  const linkTo = useLinkTo();
   const findings = useQuery(findingsQuery(site.slug));
   const [text, setText] = useKept("checks-text", "");
   const [severity, setSeverity] = useKept<Severity | "">("checks-severity", "");
@@ -37,6 +38,7 @@ export function ChecksView() {
           <LabelledField label="Find in the findings" placeholder="Find" value={text} onChange={setText} />
         </div>
         <Segments label="How bad" value={severity} options={SHOWN} onChange={setSeverity} />
+        <Link to={linkTo("checks/guards")}>Guards</Link>
         <span className="mute" role="status">
           {findings.data && `${count(fitting.length, "finding")} about the draft`}
         </span>
@@ -81,6 +83,7 @@ function FindingRow({ finding }: { finding: Finding }) {
       <div className="row">
         <b className="grow">{finding.what}</b>
         {finding.rule !== null && <Link to={linkTo(`rules/${finding.rule}`)}>Open the rule</Link>}
+        {finding.check.startsWith("guard-") && <Link to={linkTo("checks/guards")}>Open the guards</Link>}
         {finding.piece !== null && <Link to={linkTo(`pieces/${finding.piece}`)}>Open the piece</Link>}
         {finding.pages.length > 0 && more === 0 && (
           <Link to={linkTo("pages", { q: `page:${finding.pages.map((page) => page.path).join(",")}` })}>

@@ -4,6 +4,7 @@ import type { ReactNode } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { traceQuery } from "../api/queries";
+import { KeepSo } from "../guards/KeepSo";
 import { PieceName } from "../parts/PieceName";
 import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import {
@@ -89,6 +90,7 @@ export function TracePanel({ path, target, pins, onClose, children }: Props) {
             )}
             {shared(found) && <VaryHere slug={shared(found) as string} path={path} target={target} />}
             {!found.pin.locked && <ReachHere path={path} decider={found.outcome.by} />}
+            <KeepSo path={path} target={target} outcome={found.outcome} />
             <Button variant="outlined" component={Link} to={linkTo("preview", { path })}>
               Look at the page
             </Button>

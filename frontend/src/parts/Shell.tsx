@@ -1,9 +1,11 @@
 import Button from "@mui/material/Button";
-import { useQueryClient } from "@tanstack/react-query";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { api } from "../api/client";
+import { findingsQuery } from "../api/queries";
 import { UndoRedo } from "../edits/UndoRedo";
+import { BrokenGuards } from "../guards/BrokenGuards";
 import { Palette } from "../palette/Palette";
 import { Boundary } from "./Boundary";
 import { useDraftList, viewOf } from "./drafts";
@@ -11,7 +13,7 @@ import { Figure } from "./icons";
 import { Lens } from "./Lens";
 import { rememberAddress, rememberedAddress } from "./memory";
 import { useTellError } from "./messages";
-import { useLens, useLinkTo, useSite } from "./site";
+import { useLens, useLinkTo, useRested, useSite } from "./site";
 import { capital, count } from "./words";
 
 /** The views that are about one page at a time. */
@@ -34,6 +36,9 @@ export function Shell({ children }: { children: ReactNode }) {
         <Palette />
         <SignOut />
       </header>
+      <div className="told">
+        <BrokenGuards />
+      </div>
       <main className="main">
         <Boundary key={view}>{children}</Boundary>
       </main>
@@ -93,6 +98,7 @@ function useWays(): (view: string) => string {
 
 function Rail({ edits }: { edits: number }) {
   const way = useWays();
+  const amiss = useAmiss();
   const unsaved = useDraftList();
   return (
     <nav className="rail" aria-label="Views">
@@ -103,6 +109,12 @@ function Rail({ edits }: { edits: number }) {
           {capital(view)}
           {unsaved.some((draft) => viewOf(draft) === view) && (
             <i className="dot" role="img" aria-label="with edits that are not saved" />
+          )}
+          {view === "checks" && amiss > 0 && (
+            <>
+              {" "}
+              <em aria-label={count(amiss, "finding")}>{amiss}</em>
+            </>
           )}
           {view === "publish" && edits > 0 && (
             <>
@@ -118,6 +130,12 @@ function Rail({ edits }: { edits: number }) {
       </NavLink>
     </nav>
   );
+}
+
+/** How many findings are more than hints; 0 while that is not known. */
+function useAmiss(): number {
+  const findings = useQuery({ ...findingsQuery(useSite().slug), enabled: useRested() }).data;
+  return findings?.filter((one) => one.severity !== "hint").length ?? 0;
 }
 
 function SignOut() {

@@ -15,7 +15,7 @@ export interface Draft<T = unknown> {
   version: number;
 }
 
-export type DraftKind = "rule" | "piece" | "page" | "settings" | "menus" | "dresses";
+export type DraftKind = "rule" | "piece" | "page" | "guard" | "settings" | "menus" | "dresses";
 export interface DraftEntry {
   kind: DraftKind;
   id: string;
@@ -95,12 +95,14 @@ const isOfSite = (draft: DraftEntry) => ["settings", "menus", "dresses"].include
 
 /** The view in which an edit that is not saved yet goes on. */
 export function viewOf(draft: DraftEntry): string {
+  if (draft.kind === "guard") return "checks";
   return isOfSite(draft) ? "site" : `${draft.kind}s`;
 }
 
 /** The address, below the site's, at which it goes on; what it takes besides is asked for with it. */
 export function addressOf(draft: DraftEntry): [string, Record<string, string>] {
   if (draft.kind === "dresses") return ["site/dress", {}];
+  if (draft.kind === "guard") return [`checks/guards/${encodeURIComponent(draft.id)}`, {}];
   if (draft.kind === "page") return ["pages", { path: draft.id, facts: "edit" }];
   return [isOfSite(draft) ? viewOf(draft) : `${viewOf(draft)}/${draft.id}`, {}];
 }

@@ -11,6 +11,7 @@ import {
   siteKey,
   siteQuery,
 } from "../api/queries";
+import { useDebounced } from "./useDebounced";
 
 export const SiteContext = createContext<Shapes["SiteInfo"] | null>(null);
 
@@ -98,6 +99,15 @@ export function useRefresh() {
       predicate: ({ queryKey: [, , what] }) => what !== "info" && what !== "layout",
     });
   }, [client, site.slug]);
+}
+
+/** How long after an edit it is asked what nobody looks at, in milliseconds: a hand comes first. */
+const RESTED_AFTER = 1200;
+
+/** Whether the newest edit has rested for a while, so that what takes the server long may be asked. */
+export function useRested(): boolean {
+  const { version } = useSite();
+  return useDebounced(version, RESTED_AFTER) === version;
 }
 
 /** Until what is known has been drawn, or would be were the window in sight. */

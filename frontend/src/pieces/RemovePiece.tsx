@@ -61,11 +61,14 @@ export function RemovePiece({ piece, onRemove }: Props) {
 
 const them = (uses: Shapes["UseInfo"][]) => (uses.length === 1 ? "this" : `these ${uses.length}`);
 
+/** Where what names a piece is edited. */
+const WAYS = { rule: "rules", sidebar: "pieces", piece: "pieces", guard: "checks/guards" };
+
 function Uses({ piece, uses }: { piece: PieceRow; uses: Shapes["UseInfo"][] }) {
   const linkTo = useLinkTo();
   const ending = uses.filter((use) => use.ends).length;
   const way = (use: Shapes["UseInfo"]) =>
-    use.kind === "site" ? "site" : `${use.kind === "rule" ? "rules" : "pieces"}/${use.key}`;
+    use.kind === "site" ? "site" : `${WAYS[use.kind]}/${encodeURIComponent(use.key)}`;
   return (
     <>
       <p>
@@ -80,7 +83,7 @@ function Uses({ piece, uses }: { piece: PieceRow; uses: Shapes["UseInfo"][] }) {
           </li>
         ))}
       </ul>
-      {ending > 0 && <p className="mute">{count(ending, "rule")} would go with it.</p>}
+      {ending > 0 && <p className="mute">{count(ending, "of these", "of these")} would go with it.</p>}
     </>
   );
 }

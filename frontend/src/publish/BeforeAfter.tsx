@@ -39,7 +39,7 @@ function Band({ outcome, names, none }: BandProps) {
   const colour = bySlug.get(outcome.pieces[0] ?? "")?.colour;
   const look = outcome.state === "empty" ? "hatched" : outcome.pieces.length ? "" : "dotted";
   return (
-    <span className="band" style={{ "--s": colour ?? "var(--empty)" } as React.CSSProperties}>
+    <span className="came" style={{ "--s": colour ?? "var(--empty)" } as React.CSSProperties}>
       <i className={look} />
       <span className="clip">{outcomeText(outcome, (slug) => names[slug])}</span>
     </span>

@@ -1,7 +1,9 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
+import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
+import { guardsQuery } from "../api/queries";
 import { useMessage, useTellError } from "../parts/messages";
 import { useRefresh, useSite } from "../parts/site";
 import { count } from "../parts/words";
@@ -13,12 +15,21 @@ export function PublishForm({ impact }: { impact: Shapes["ImpactInfo"] }) {
   const tell = useMessage();
   const tellError = useTellError();
   const [note, setNote] = useState("");
+  const [reason, setReason] = useState("");
+  const guards = useQuery(guardsQuery(site.slug)).data?.items;
+  const broken = guards?.filter((one) => one.broken > 0) ?? [];
   const [busy, setBusy] = useState(false);
   if (impact.changes.length === 0) return null;
+  const names = broken.map((one) => one.guard.name).join(", ");
+  const waits = !guards
+    ? "Waits until the guards are asked"
+    : broken.length && !reason.trim()
+      ? `Waits for ${count(broken.length, "broken guard")} to be mended, or for a reason to overrule: ${names}`
+      : "";
   const publish = async () => {
     setBusy(true);
     try {
-      const body = { note, version: impact.version };
+      const body = { note, version: impact.version, overrule: reason };
       const made = await answer(
         api.POST("/api/sites/{site}/revisions", { params: { path: { site: site.slug } }, body }),
       );
@@ -38,11 +49,27 @@ export function PublishForm({ impact }: { impact: Shapes["ImpactInfo"] }) {
         slotProps={{ htmlInput: { maxLength: 500 } }}
         onChange={(event) => setNote(event.target.value)}
       />
+      {broken.length > 0 && (
+        <TextField
+          fullWidth
+          label={`Why ${broken.length === 1 ? "the broken guard is" : "the broken guards are"} overruled`}
+          value={reason}
+          slotProps={{ htmlInput: { maxLength: 500 } }}
+          onChange={(event) => setReason(event.target.value)}
+        />
+      )}
       <div className="row">
-        <Button variant="contained" disabled={busy} onClick={publish}>
+        <Button
+          variant="contained"
+          disabled={busy || waits !== ""}
+          title={waits || undefined}
+          onClick={publish}
+        >
           Publish {count(site.edits, "edit")}, {count(impact.pages, "page")}
         </Button>
-        <span className="mute">The published site serves it at once.</span>
+        <span className={broken.length ? "bad" : "mute"} role="status">
+          {waits || "The published site serves it at once."}
+        </span>
       </div>
     </div>
   );

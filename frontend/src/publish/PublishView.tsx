@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { impactQuery } from "../api/queries";
 import { EditLog } from "../edits/EditLog";
+import { GuardsHere } from "../guards/GuardsHere";
 import { addressOf, useDraftList } from "../parts/drafts";
 import { useLinkTo, useSite } from "../parts/site";
 import { count } from "../parts/words";
@@ -37,7 +38,8 @@ export function PublishView() {
           </>
         )}
       </div>
-      <aside className="side" style={{ width: 380 }} aria-label="Edits and revisions">
+      <aside className="side" style={{ width: 380 }} aria-label="Guards, edits and revisions">
+        <GuardsHere />
         <EditLog />
         <Revisions />
       </aside>

@@ -26,6 +26,11 @@ export function Revisions() {
               <span className="mute">{revision.by ?? "set-up"}</span>
             </div>
             {revision.note && <div>{revision.note}</div>}
+            {revision.overruled && (
+              <div className="warn">
+                In spite of {revision.overruled.guards.join(", ")}: {revision.overruled.reason}
+              </div>
+            )}
             <div className="row">
               <span className="mute grow">{summary(revision.changes)}</span>
               {!revision.live && (

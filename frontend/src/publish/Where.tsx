@@ -4,6 +4,7 @@ import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { useLinkTo } from "../parts/site";
 import { count } from "../parts/words";
+import "./publish.css";
 
 /** One line of what differs, with its pages behind a button. */
 export function Where({ where, children }: { where: Shapes["Somewhere"]; children: ReactNode }) {

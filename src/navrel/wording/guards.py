@@ -30,7 +30,7 @@ def demand_words(demand: Demand, names: Names) -> str:
             return f"{where} is {' or '.join(map(_value, demand.values))}"
         case "is":
             return f"{where} shows {_row(demand.pieces, names)} and nothing else"
-    return f"the page shows at most {_counted(demand, names)}"
+    return f"the page shows {f'at most {demand.most}' if demand.most else 'no'} {_counted(demand, names)}"
 
 
 def fault_words(demand: Demand, fault: Fault, names: Names) -> str:
@@ -57,13 +57,11 @@ def _place(target: Target | None) -> str:
 
 
 def _counted(demand: Demand, names: Names) -> str:
-    """So many of what: `1 widget`, `2 pieces with a notice`, `1 of Main header, Slim header`."""
+    """Of what there may be so many: `widgets`, `piece with the item notice`, `of Main header, Slim header`."""
+    many = "s" if demand.most > 1 else ""
     if demand.pieces:
-        return f"{demand.most} of {_row(demand.pieces, names, ', ')}"
-    many = "" if demand.most == 1 else "s"
-    if demand.piece_kind:
-        return f"{demand.most} {demand.piece_kind}{many}"
-    return f"{demand.most} piece{many} with the item {demand.item}"
+        return f"{'' if demand.most else f'piece{many} '}of {_row(demand.pieces, names, ', ')}"
+    return f"{demand.piece_kind}{many}" if demand.piece_kind else f"piece{many} with the item {demand.item}"
 
 
 def _listed(slugs: Sequence[str], names: Names, last: str = "and") -> str:

@@ -21,7 +21,12 @@ _MOST = 8
 #: Pages that a group has at least: what so few have in common may be by chance.
 _FEWEST = 3
 _EVERYWHERE = Query((Clause((Term("all"),)),))
-_ONCE = ("notice", "search", "breadcrumbs")
+#: Items of which a page wants one at the most, and how that is said.
+_ONCE = {
+    "notice": "One notice a page at most",
+    "search": "One search box a page at most",
+    "breadcrumbs": "Breadcrumbs once a page at most",
+}
 _SLOTS = tuple(Target("slot", name) for name in ("header", "footer", "title", "aside-start", "aside-end"))
 
 
@@ -67,8 +72,7 @@ def _candidates(index: PageIndex) -> Iterator[Guard]:
     """Guards that may hold, each under a name of its own: the words, and after a null character what tells it apart."""
     for target in _SLOTS[:3]:
         yield Guard(f"Every page has a {target.name}", Condition(_EVERYWHERE), Demand("shows", target))
-    for item in _ONCE:
-        name = f"One {item.replace('search', 'search box')} a page at most"
+    for item, name in _ONCE.items():
         yield Guard(name, Condition(_EVERYWHERE), Demand("at-most", item=item, most=1))
     for target in _SLOTS:
         slot = target.name.replace("-", " ")

@@ -57,7 +57,7 @@ class GuardsInfo(s.Serializer):
     """The guards of a site."""
 
     items = GuardInfo(many=True, help_text="The guards in their order")
-    version = s.IntegerField(help_text="What they are told by in an entity tag")
+    version = s.IntegerField(help_text="What If-Match names to put them anew")
 
 
 class GuardsRequest(s.Serializer):
