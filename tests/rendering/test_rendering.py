@@ -87,7 +87,7 @@ def test_the_pages_own_heading_shows_where_no_title_is_set():
     assert "<h1>" not in drawn(emptied).html
 
 
-def test_outlines_name_slot_and_piece_and_show_what_is_left_empty():
+def test_outlines_have_the_colour_of_the_piece_and_show_what_is_left_empty():
     made = source(
         [piece_with("header")],
         [
@@ -96,10 +96,9 @@ def test_outlines_name_slot_and_piece_and_show_what_is_left_empty():
         ],
     )
     html = drawn(made, outlines={"header": "#2F6DA8"}).html
-    assert "header · Header" in html
-    assert "--piece:#2F6DA8" in html
-    assert "footer · left empty" in html
-    assert "footer ·" not in drawn(made).html
+    assert 'data-slot="header" style="--piece:#2F6DA8' in html
+    assert '<footer class="slot slot-footer empty" data-slot="footer"' in html
+    assert "slot-footer" not in drawn(made).html
 
 
 NASTY = '"><script>alert(1)</script><img src=x onerror=alert(1)>'

@@ -236,7 +236,7 @@ export const previewQuery = (
   site: string,
   path: string,
   lens: LensParams,
-  state: "draft" | "live",
+  state: string,
   outlines: boolean,
 ) =>
   queryOptions({
@@ -344,4 +344,11 @@ export const proposedGuardsQuery = (site: string) =>
   queryOptions({
     queryKey: [...siteKey(site), "proposed-guards"],
     queryFn: () => items(api.GET("/api/sites/{site}/guards/proposed", { params: { path: { site } } })),
+  });
+
+/** Publications at a moment: those that wait, and what became of the others. */
+export const plansQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "plans"],
+    queryFn: () => items(api.GET("/api/sites/{site}/plans", { params: { path: { site } } })),
   });

@@ -852,6 +852,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/plans": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What waits to be published and what became of what did, the latest moment first. */
+        get: operations["listPlans"];
+        put?: never;
+        /** @description Freeze the draft now, publish it at a moment; refused then where something else was published meanwhile. */
+        post: operations["planPublication"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/plans/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** @description Let go of it while it waits; the draft stays as it is. */
+        delete: operations["dropPlan"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/preview": {
         parameters: {
             query?: never;
@@ -859,7 +894,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** @description A page as it is rendered, draft or live, with its slots outlined or not. */
+        /**
+         * @description A page as it is rendered in some state, with its slots outlined or not.
+         *
+         *     Where there is no page at an address, what is served there instead: the site's not-found page.
+         */
         get: operations["previewPage"];
         put?: never;
         post?: never;
@@ -2968,17 +3007,80 @@ export interface components {
             /** @description The entries asked for, in their order */
             items: components["schemas"]["PlaceInfo"][];
         };
+        /** @description Publishing what was looked at, at a moment. */
+        PlanRequest: {
+            /**
+             * @description What whoever looks back should know
+             * @default
+             */
+            note: string;
+            /** @description The site's version whose impact was looked at */
+            version: number;
+            /**
+             * @description Why it is published in spite of guards that are broken
+             * @default
+             */
+            overrule: string;
+            /** @description The moment on the site's clock: 2026-12-03T06:00 */
+            at: string;
+        };
+        /** @description A publication at a moment. */
+        PlanRow: {
+            /** @description Its id */
+            id: number;
+            /** @description The moment on the site's clock */
+            at: string;
+            /** @description Who planned it; null for the program itself */
+            by: string | null;
+            /** @description What was noted with it */
+            note: string;
+            /**
+             * @description What became of it
+             *
+             *     * `waiting` - waiting
+             *     * `done` - done
+             *     * `refused` - refused
+             *     * `dropped` - dropped
+             */
+            state: components["schemas"]["PlanRowStateEnum"];
+            /** @description Why it was refused */
+            told: string;
+            /** @description The revision that it became */
+            revision: number | null;
+            /** @description How many parts differ from what was live when it was planned */
+            changes: number;
+        };
+        PlanRowList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["PlanRow"][];
+        };
+        /**
+         * @description * `waiting` - waiting
+         *     * `done` - done
+         *     * `refused` - refused
+         *     * `dropped` - dropped
+         * @enum {string}
+         */
+        PlanRowStateEnum: "waiting" | "done" | "refused" | "dropped";
         /** @description A page as it is rendered. */
         PreviewInfo: {
             /** @description Its path */
             path: string;
             /** @description Its title */
             title: string;
+            /** @description The address that was asked for */
+            asked: string;
+            /** @description Whether there is no page at that address, and this is served instead */
+            instead: boolean;
             /** @description A whole HTML document */
             html: string;
             /** @description What its targets come to */
             targets: components["schemas"]["PreviewTarget"][];
-            /** @description Of what is live, its revision */
+            /** @description Of what was published, its revision */
             revision: number | null;
             /** @description Of a draft, where there is a live page to compare it with */
             standing: components["schemas"]["Standing"] | null;
@@ -9617,6 +9719,265 @@ export interface operations {
             };
         };
     };
+    listPlans: {
+        parameters: {
+            query?: {
+                /** @description How many entries are wanted; 100 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanRowList"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    planPublication: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlanRequest"];
+            };
+        };
+        responses: {
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanRow"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    dropPlan: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     previewPage: {
         parameters: {
             query: {
@@ -9626,8 +9987,8 @@ export interface operations {
                 outlines?: boolean;
                 /** @description The path of the page */
                 path: string;
-                /** @description Which state; the draft when not given */
-                state?: "draft" | "live";
+                /** @description `draft`, `live`, or the number of a revision; the draft when not given */
+                state?: string;
                 /** @description The visitor as terms: signed:in role:crew device:phone */
                 visitor?: string;
             };

@@ -8,6 +8,8 @@ interface Props {
   /** The most of it that is shown, in pixels of the layout, less where it is lower; the whole stage where absent. */
   height?: number;
   onSlot?: (slot: string) => void;
+  /** What is told once a page stands in it, and each time another does: its document. */
+  onDrawn?: (page: Document) => void;
   onLink?: (path: string) => void;
   /** The place of the item that is marked as chosen, in a piece drawn with its items marked. */
   chosen?: string;
@@ -18,13 +20,13 @@ interface Props {
  * A rendered page, scaled to the room there is. Scripts never run in it (no `allow-scripts`); it shares the
  * origin only so that clicks on its regions and links can be read from outside.
  */
-export function Frame({ html, title, width, height, onSlot, onLink, chosen, onItem }: Props) {
+export function Frame({ html, title, width, height, onSlot, onDrawn, onLink, chosen, onItem }: Props) {
   const stage = useRef<HTMLDivElement>(null);
   const frame = useRef<HTMLIFrameElement>(null);
   const [room, setRoom] = useState({ width: 0, height: 0 });
-  const handlers = useRef({ onSlot, onLink, onItem });
+  const handlers = useRef({ onSlot, onDrawn, onLink, onItem });
   useEffect(() => {
-    handlers.current = { onSlot, onLink, onItem };
+    handlers.current = { onSlot, onDrawn, onLink, onItem };
     mark();
   });
   const mark = () => {
@@ -41,18 +43,12 @@ export function Frame({ html, title, width, height, onSlot, onLink, chosen, onIt
     return () => observer.disconnect();
   }, []);
   const scale = room.width ? Math.min(1, room.width / width) : 0;
-  // The names on the outlines stay readable however small the page is drawn.
-  const magnify = () =>
-    frame.current?.contentDocument?.documentElement?.style.setProperty("--zoom", String(1 / scale));
-  useEffect(() => {
-    if (scale) magnify();
-  });
   const [content, setContent] = useState(0);
   const listen = () => {
-    magnify();
     mark();
     const height = frame.current?.contentDocument?.body?.getBoundingClientRect().height ?? 0;
     setContent(Math.ceil(height)); // Half a pixel too little would bring a scroll bar, and with it another width.
+    if (frame.current?.contentDocument) handlers.current.onDrawn?.(frame.current.contentDocument);
     frame.current?.contentDocument?.addEventListener("click", (event) => {
       const element = event.target as Element;
       event.preventDefault();

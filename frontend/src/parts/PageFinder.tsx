@@ -9,16 +9,16 @@ import { useDebounced } from "./useDebounced";
 
 const MOST_FOUND = 10;
 
-/** The address of the page, or part of a title to find another. */
-export function PageFinder({
-  path,
-  onChoose,
-  label = "Page to look at",
-}: {
+interface Props {
   path: string;
   onChoose: (path: string) => void;
   label?: string;
-}) {
+  /** Whether Enter also takes an address at which there is no page. */
+  anyAddress?: boolean;
+}
+
+/** The address of the page, or part of a title to find another. */
+export function PageFinder({ path, onChoose, label = "Page to look at", anyAddress = false }: Props) {
   const site = useSite();
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
   const [text, setText] = useState<string | null>(null);
@@ -67,6 +67,11 @@ export function PageFinder({
               ...params.slotProps?.htmlInput,
               "aria-label": label,
               className: "mono",
+              onKeyDown: (event: React.KeyboardEvent<HTMLInputElement>) => {
+                if (event.key !== "Enter" || !anyAddress || !text?.startsWith("/") || numbers.length) return;
+                onChoose(text.trim());
+                setText(null);
+              },
               onFocus: (event: React.FocusEvent<HTMLInputElement>) => event.target.select(),
             },
           }}

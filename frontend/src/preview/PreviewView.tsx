@@ -6,21 +6,35 @@ import { previewQuery, treeQuery } from "../api/queries";
 import { TracePanel } from "../pages/TracePanel";
 import { usePins } from "../pages/usePins";
 import { Segments } from "../parts/controls";
-import { Frame } from "../parts/Frame";
 import { PageFinder } from "../parts/PageFinder";
 import { PieceName } from "../parts/PieceName";
 import { useAddress, useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { settingOf, targetName, valueText, when } from "../parts/words";
+import { AddBeside } from "./AddBeside";
+import { PageLooks } from "./PageLooks";
+import { Side } from "./Side";
+import {
+  type Beside,
+  isEarlier,
+  MOST_BESIDE,
+  readBeside,
+  type Shown,
+  shownBeside,
+  tellBeside,
+} from "./sides";
+import { useDrawn } from "./useDrawn";
 import "./preview.css";
 
-const WIDTHS: Record<string, number> = { phone: 390, tablet: 800, desktop: 1280 };
-const WIDTH_NAMES = [
+const WIDTHS = { phone: 390, tablet: 800, desktop: 1280 };
+type Width = keyof typeof WIDTHS;
+const WIDTH_NAMES: [Width | "all", string][] = [
   ["phone", "Phone"],
   ["tablet", "Tablet"],
   ["desktop", "Desktop"],
-] as const;
+  ["all", "All three"],
+];
 
-/** A page as it is rendered: draft, live, or both; with its slots outlined or plain. Click a region for its trace. */
+/** A page as it is rendered: the draft, and beside it what is live, what was, other visitors, other pages. */
 export function PreviewView() {
   const site = useSite();
   const { get, set } = useAddress();
@@ -30,18 +44,38 @@ export function PreviewView() {
   const path = get("path") || tree?.paths[0] || "";
   const width = WIDTH_NAMES.find(([name]) => name === get("width"))?.[0] ?? "desktop";
   const outlined = get("slots") !== "off";
-  const sides = get("beside") === "live" ? (["live", "draft"] as const) : (["draft"] as const);
   const target = get("target");
   const asked = useQuery({
     ...previewQuery(site.slug, path, lens, "draft", outlined),
     enabled: path !== "",
   });
   // What was drawn of another page says nothing of this one.
-  const draft = asked.data?.path === path ? asked.data : undefined;
+  const draft = asked.data?.asked === path ? asked.data : undefined;
   const { bySlug } = usePieces();
+  const besides = width === "all" ? [] : readBeside(get("beside"));
+  const put = (sides: Beside[]) => set({ beside: tellBeside(sides) || null });
+  const own: Shown = { key: "draft", path, lens, state: "draft" };
+  const drawnBeside = (sides: Beside[]) =>
+    sides.map((side) => ({ ...shownBeside(side, path, lens), name: nameOf(side), side }));
+  const sides = [
+    ...drawnBeside(besides.filter(isEarlier)),
+    { ...own, name: "Draft", side: null },
+    ...drawnBeside(besides.filter((side) => !isEarlier(side))),
+  ];
+  const { drawn, differing } = useDrawn(
+    sides.map(({ key }) => key),
+    own.key,
+  );
+  const anyDiffering = [...new Set([...differing.values()].flat())];
   const standing = {
     live: site.live ? `published ${when(site.live.published)}` : "",
     draft: draft ? draftStanding(draft.standing, (slug) => bySlug.get(slug)?.name ?? slug) : "",
+  };
+  const common = {
+    outlined,
+    target,
+    onSlot: (slot: string) => set({ target: slot || null }),
+    onLink: (link: string) => set({ path: link, target: null }, { replace: false }),
   };
   return (
     <>
@@ -49,6 +83,7 @@ export function PreviewView() {
         <div className="row" style={{ flexWrap: "wrap" }}>
           <PageFinder
             path={path}
+            anyAddress
             onChoose={(chosen) => set({ path: chosen, target: null }, { replace: false })}
           />
           <Segments
@@ -56,15 +91,6 @@ export function PreviewView() {
             value={width}
             options={WIDTH_NAMES}
             onChange={(value) => set({ width: value === "desktop" ? null : value })}
-          />
-          <Segments
-            label="Beside it"
-            value={sides.length > 1 ? "live" : "one"}
-            options={[
-              ["one", "One"],
-              ["live", "Side by side"],
-            ]}
-            onChange={(value) => set({ beside: value === "one" ? null : "live" })}
           />
           <Segments
             label="Outlines"
@@ -75,34 +101,75 @@ export function PreviewView() {
             ]}
             onChange={(value) => set({ slots: value === "off" ? "off" : null })}
           />
+          {width !== "all" && site.live && !besides.some((side) => side.kind === "live") && (
+            <Button
+              variant="outlined"
+              onClick={() => put([...besides, { kind: "live" as const }].slice(-MOST_BESIDE))}
+            >
+              + live
+            </Button>
+          )}
+          {width !== "all" && besides.length < MOST_BESIDE && (
+            <AddBeside
+              path={draft?.path ?? path}
+              besides={besides}
+              onAdd={(side) => put([...besides, side])}
+            />
+          )}
         </div>
         <div className="views">
-          {sides.map((state) => (
-            <Side
-              key={state}
-              path={path}
-              state={state}
-              standing={standing[state]}
-              outlined={outlined}
-              width={WIDTHS[width] as number}
-              onSlot={(slot) => set({ target: slot || null })}
-              onLink={(link) => set({ path: link, target: null }, { replace: false })}
-            />
-          ))}
+          {width === "all"
+            ? (["desktop", "tablet", "phone"] as const).map((one) => (
+                <Side
+                  {...common}
+                  key={one}
+                  shown={own}
+                  name={`${WIDTH_NAMES.find(([known]) => known === one)?.[1]}, ${WIDTHS[one]} px`}
+                  outlined={outlined && one === "desktop"}
+                  width={WIDTHS[one]}
+                  differing={null}
+                  marked={[]}
+                  onDrawn={() => undefined}
+                />
+              ))
+            : sides.map(({ name, side, ...shown }) => (
+                <Side
+                  {...common}
+                  key={shown.key}
+                  shown={shown}
+                  name={name}
+                  standing={side === null ? standing.draft : side.kind === "live" ? standing.live : ""}
+                  width={WIDTHS[width]}
+                  differing={side === null ? null : (differing.get(shown.key) ?? null)}
+                  marked={side === null ? anyDiffering : (differing.get(shown.key) ?? [])}
+                  onDrawn={(page) => drawn(shown.key, page)}
+                  onRemove={side ? () => put(besides.filter((one) => one !== side)) : undefined}
+                />
+              ))}
         </div>
       </div>
-      {target ? (
-        <PreviewTrace path={path} target={target} onClose={() => set({ target: null })} />
+      {target && draft && !draft.instead ? (
+        <PreviewTrace path={draft.path} target={target} onClose={() => set({ target: null })} />
       ) : (
         <aside className="side" style={{ width: 286 }} aria-label="What this page gets">
           <h2>{draft?.title ?? path}</h2>
           <p className="mute mono">{path}</p>
+          {draft?.instead && (
+            <p className="note-box">
+              There is no page at this address. What is shown is what is served there instead.
+            </p>
+          )}
+          {draft && <PageLooks path={draft.path} />}
           <h3>What it gets in the draft</h3>
           {draft?.targets.map((one) => (
             <TargetRow key={one.target} one={one} onOpen={() => set({ target: one.target })} />
           ))}
           <div className="row" style={{ marginTop: 14, flexWrap: "wrap" }}>
-            <Button variant="outlined" component={Link} to={linkTo("pages", { path, target: "template" })}>
+            <Button
+              variant="outlined"
+              component={Link}
+              to={linkTo("pages", { path: draft?.path ?? path, target: "template" })}
+            >
               Show in the page list
             </Button>
             {site.live && (
@@ -123,49 +190,23 @@ export function PreviewView() {
   );
 }
 
+/** How one that stands beside is called. */
+function nameOf(side: Beside): string {
+  switch (side.kind) {
+    case "live":
+      return "Live";
+    case "revision":
+      return `Revision ${side.number}`;
+    case "page":
+      return side.path;
+    case "lens":
+      return [side.visitor || "The usual visitor", side.at && when(side.at)].filter(Boolean).join(", ");
+  }
+}
+
 function PreviewTrace({ path, target, onClose }: { path: string; target: string; onClose: () => void }) {
   const pins = usePins();
   return <TracePanel path={path} target={target} pins={pins} onClose={onClose} />;
-}
-
-interface SideProps {
-  path: string;
-  state: "draft" | "live";
-  standing: string;
-  outlined: boolean;
-  width: number;
-  onSlot: (slot: string) => void;
-  onLink: (path: string) => void;
-}
-
-function Side({ path, state, standing, outlined, width, onSlot, onLink }: SideProps) {
-  const site = useSite();
-  const lens = useLens();
-  const shown = useQuery({
-    ...previewQuery(site.slug, path, lens, state, outlined),
-    enabled: path !== "",
-  });
-  return (
-    <section className="view" aria-label={state === "live" ? "Live" : "Draft"}>
-      <p>
-        <b>{state === "live" ? "Live" : "Draft"}</b>
-        <span className="mute clip" title={standing}>
-          {standing}
-        </span>
-      </p>
-      {shown.isError ? (
-        <p className="note-box">{shown.error.message}</p>
-      ) : (
-        <Frame
-          html={shown.data?.path === path ? shown.data.html : ""}
-          title={`${path}, ${state}`}
-          width={width}
-          onSlot={onSlot}
-          onLink={onLink}
-        />
-      )}
-    </section>
-  );
 }
 
 /** How the draft of a page stands to what is live: through this lens, and for everybody else. */

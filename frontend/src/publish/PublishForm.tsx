@@ -4,9 +4,10 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { guardsQuery } from "../api/queries";
+import { MomentField } from "../parts/MomentField";
 import { useMessage, useTellError } from "../parts/messages";
 import { useRefresh, useSite } from "../parts/site";
-import { count } from "../parts/words";
+import { count, when } from "../parts/words";
 
 /** A note, and publishing what stands above it. */
 export function PublishForm({ impact }: { impact: Shapes["ImpactInfo"] }) {
@@ -18,6 +19,7 @@ export function PublishForm({ impact }: { impact: Shapes["ImpactInfo"] }) {
   const [reason, setReason] = useState("");
   const guards = useQuery(guardsQuery(site.slug)).data?.items;
   const broken = guards?.filter((one) => one.broken > 0) ?? [];
+  const [at, setAt] = useState("");
   const [busy, setBusy] = useState(false);
   if (impact.changes.length === 0) return null;
   const names = broken.map((one) => one.guard.name).join(", ");
@@ -30,10 +32,14 @@ export function PublishForm({ impact }: { impact: Shapes["ImpactInfo"] }) {
     setBusy(true);
     try {
       const body = { note, version: impact.version, overrule: reason };
-      const made = await answer(
-        api.POST("/api/sites/{site}/revisions", { params: { path: { site: site.slug } }, body }),
-      );
-      tell(`Revision ${made.number} is live`);
+      const params = { path: { site: site.slug } };
+      if (at) {
+        const planned = await answer(api.POST("/api/sites/{site}/plans", { params, body: { ...body, at } }));
+        tell(`Goes live on ${when(planned.at)}, as it is now`);
+      } else {
+        const made = await answer(api.POST("/api/sites/{site}/revisions", { params, body }));
+        tell(`Revision ${made.number} is live`);
+      }
     } catch (error) {
       tellError(error);
     }
@@ -58,6 +64,9 @@ export function PublishForm({ impact }: { impact: Shapes["ImpactInfo"] }) {
           onChange={(event) => setReason(event.target.value)}
         />
       )}
+      <div className="publish-when">
+        <MomentField label="At a moment, not at once" value={at} onChange={setAt} />
+      </div>
       <div className="row">
         <Button
           variant="contained"
@@ -65,10 +74,13 @@ export function PublishForm({ impact }: { impact: Shapes["ImpactInfo"] }) {
           title={waits || undefined}
           onClick={publish}
         >
-          Publish {count(site.edits, "edit")}, {count(impact.pages, "page")}
+          {at ? "Plan" : "Publish"} {count(site.edits, "edit")}, {count(impact.pages, "page")}
         </Button>
         <span className={broken.length ? "bad" : "mute"} role="status">
-          {waits || "The published site serves it at once."}
+          {waits ||
+            (at
+              ? `Goes live on ${when(at)} on the site's clock, as it is now; what is edited until then waits.`
+              : "The published site serves it at once.")}
         </span>
       </div>
     </div>

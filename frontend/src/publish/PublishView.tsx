@@ -8,6 +8,7 @@ import { useLinkTo, useSite } from "../parts/site";
 import { count } from "../parts/words";
 import { Differences } from "./Differences";
 import { Impact } from "./Impact";
+import { Plans } from "./Plans";
 import { PublishForm } from "./PublishForm";
 import { Revisions } from "./Revisions";
 import "./publish.css";
@@ -40,6 +41,7 @@ export function PublishView() {
       </div>
       <aside className="side" style={{ width: 380 }} aria-label="Guards, edits and revisions">
         <GuardsHere />
+        <Plans />
         <EditLog />
         <Revisions />
       </aside>

@@ -35,9 +35,11 @@ COMMANDS = {
     "layout": Command("layouts", "layout_options", "layout", "a site's layout out to a file, or a file into a site"),
     "site": Command("layouts", "site_options", "site", "make a site, or list the sites"),
     "intake": Command("site", "intake_options", "intake", "take pages in from a folder of HTML files"),
+    "publish": Command("publishing", "publish_options", "publish", "publish the draft, now or at a moment"),
     "feeds": Command("site", "feeds_options", "feeds", "fetch the feeds of other services that pieces show"),
     "manage": Command("site", "manage_options", "manage", "a Django management command"),
     "set-up": Command("site", "set_up_options", "set_up", ""),
+    "clock": Command("site", "clock_options", "clock", ""),
 }
 
 

@@ -27,7 +27,11 @@ def intake_options(parser: ArgumentParser) -> None:
 
 
 def feeds_options(parser: ArgumentParser) -> None:
-    parser.add_argument("--every", type=int, metavar="MINUTES", help="go on, and look again every so many minutes")
+    """It takes none."""
+
+
+def clock_options(parser: ArgumentParser) -> None:
+    """It takes none."""
 
 
 def with_django() -> None:
@@ -57,31 +61,43 @@ def manage(arguments: Sequence[str]) -> None:
     execute_from_command_line(["./navrel manage", *arguments])
 
 
-def feeds(every: int | None) -> None:
+def feeds() -> None:
     """Fetch the feeds of other services that pieces show, where what is kept of them is not fresh."""
     with_django()
-    from django.db import DatabaseError, connection
-
     from navrel.server.inventory.models import Site
     from navrel.server.library.feeds import feeds_in
     from navrel.server.library.refreshing import refresh_due
     from navrel.server.publishing.live import live
     from navrel.server.sitestate.draft import draft
 
-    def look() -> None:
-        states = [state for site in Site.objects.all() for state in (draft(site), live(site)) if state is not None]
-        shown = feeds_in(piece.content for state in states for piece in state.layout.pieces.values())
-        for feed in refresh_due(shown):
-            say(f"{feed.url}: {feed.problem or f'{len(feed.entries)} entries'}")
+    states = [state for site in Site.objects.all() for state in (draft(site), live(site)) if state is not None]
+    shown = feeds_in(piece.content for state in states for piece in state.layout.pieces.values())
+    for feed in refresh_due(shown):
+        say(f"{feed.url}: {feed.problem or f'{len(feed.entries)} entries'}")
 
-    if every is None:
-        return look()
+
+#: How often it is looked for publications that are due, and for feeds, in seconds.
+_PUBLICATIONS_EVERY, _FEEDS_EVERY = 2, 300
+
+
+def clock() -> None:
+    """Do what is due by itself, for ever: publish what was planned for this moment, fetch feeds."""
+    with_django()
+    from django.db import DatabaseError, connection
+
+    from navrel.server.publishing.planning import publish_due
+
+    fetched = -float(_FEEDS_EVERY)
     while True:
         # The database may be starting again just now.
         with suppress(DatabaseError):
-            look()
+            for planned in publish_due():
+                say(f"{planned}: {planned.told or f'revision {planned.revision} is live'}")
+            if time.monotonic() - fetched >= _FEEDS_EVERY:
+                fetched = time.monotonic()
+                feeds()
         connection.close()
-        time.sleep(60 * every)
+        time.sleep(_PUBLICATIONS_EVERY)
 
 
 def intake(folder: Path, site: str, as_json: bool) -> None:

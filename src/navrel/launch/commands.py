@@ -28,13 +28,13 @@ from .options import APPLICATION_PORT, LOOPBACK, PUBLISHED_PORT, StartOptions, s
 from .processes import RUNNING, alone, in_turn, running, tell_running, wait_until_gone
 from .processes import stop as stop_process
 from .serving import (
-    FEEDS,
+    CLOCK,
     FRONT_END,
     MODULES,
     choose_port,
     reachable,
     serve,
-    serve_feeds,
+    serve_clock,
     serve_front_end,
     server_environment,
     wait_until_served,
@@ -42,7 +42,7 @@ from .serving import (
 )
 from .tools import chromium, front_end, virtual_environment
 
-_SERVER_COMMANDS = ("intake", "layout", "site", "manage")
+_SERVER_COMMANDS = ("intake", "layout", "site", "manage", "publish")
 
 
 def main(arguments: Sequence[str]) -> None:
@@ -138,12 +138,12 @@ def _serve_until_stopped(host: str, ports: dict[str, int], cluster: Cluster, *, 
     def again(name: str) -> subprocess.Popen[bytes]:
         if name == FRONT_END:
             return serve_front_end(front_port, shown["application"])
-        if name == FEEDS:
-            return serve_feeds(env)
+        if name == CLOCK:
+            return serve_clock(env)
         return serve(MODULES[name], ports[name], env, host, reload=dev)
 
     try:
-        for name in (*ports, FEEDS, *([FRONT_END] if dev else [])):
+        for name in (*ports, CLOCK, *([FRONT_END] if dev else [])):
             servers[name] = again(name)
         for name, port in ports.items():
             wait_until_served(name, servers[name], port, host)

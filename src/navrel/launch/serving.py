@@ -18,9 +18,9 @@ from .processes import start as start_process
 _MOST_PORTS = 50
 #: What Vite serves while the front end is being written.
 FRONT_END = "front end"
+#: What does by itself what is due: publications at a moment, feeds.
+CLOCK = "clock"
 #: What each of the two servers serves.
-#: What fetches feeds, and how often it looks whether one is due, in minutes.
-FEEDS, FEEDS_EVERY = "feeds", 5
 MODULES = {"application": "navrel.server.wsgi", "published site": "navrel.server.delivery.wsgi"}
 
 
@@ -61,10 +61,9 @@ def serve(
     return start_process(command, env=env)
 
 
-def serve_feeds(env: dict[str, str]) -> subprocess.Popen[bytes]:
-    """Start what fetches the feeds that pieces show, now and then."""
-    command = [str(venv_python()), "-m", "navrel.cli", "feeds", "--every", str(FEEDS_EVERY)]
-    return start_process(command, env=env)
+def serve_clock(env: dict[str, str]) -> subprocess.Popen[bytes]:
+    """Start what does what is due by itself, when it is due."""
+    return start_process([str(venv_python()), "-m", "navrel.cli", "clock"], env=env)
 
 
 def serve_front_end(port: int, application: str) -> subprocess.Popen[bytes]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any
@@ -86,7 +86,7 @@ def draw_page(
 ) -> DrawnPage:
     """Draw a page as seen through a lens. ``content`` is sanitised HTML.
 
-    ``outlines`` maps a piece's slug to its colour: with it, slots stand outlined and named. ``form`` shows one form
+    ``outlines`` maps a piece's slug to its colour: with it, slots stand outlined. ``form`` shows one form
     of its dress.
     """
     traces = source.resolve(page, lens)
@@ -177,18 +177,13 @@ class _PageDrawing:
                 "state": outcome.state,
                 "pieces": markups,
                 "outlined": self.outlines is not None,
-                **self._outline(shown, outcome),
+                "colour": (self.outlines or {}).get(shown[0].slug, _NO_PIECE) if shown else _NO_PIECE,
             },
         )
 
     def inner(self, name: str) -> Markup:
         """A slot that stands in a piece."""
         return self.slot(name, placed=False)
-
-    def _outline(self, shown: Sequence[Piece], outcome: Outcome) -> dict[str, str]:
-        """The name and the colour of an outline."""
-        names = " + ".join(piece.name for piece in shown) or ("left empty" if outcome.state == "empty" else "locked")
-        return {"names": names, "colour": (self.outlines or {}).get(shown[0].slug, _NO_PIECE) if shown else _NO_PIECE}
 
 
 class Grid:

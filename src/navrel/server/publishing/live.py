@@ -15,8 +15,10 @@ from navrel.core.files.reading import read_document
 from navrel.core.files.writing import write_document
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
-from navrel.server.api.errors import Missing
-from navrel.server.inventory.models import Page, Site
+from navrel.core.pages.page import Page
+from navrel.server.api.errors import InTheWay, Missing
+from navrel.server.inventory.models import Page as PageRecord
+from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.state import SiteState
@@ -84,6 +86,12 @@ def _newest_readable(site: Site) -> Served:
     return Served(None, tuple(passed_over))
 
 
+def open_archive(archive: bytes) -> SiteState:
+    """Read an archive that is no revision yet. Raises Unreadable."""
+    document, _ = _unpacked(archive)
+    return SiteState(document, PageIndex(document.tree()))
+
+
 def open_revision(revision: Revision) -> LiveState:
     """Read a revision's archive. Raises Unreadable."""
     document, tree = _unpacked(bytes(revision.archive))
@@ -95,6 +103,25 @@ def open_revision(revision: Revision) -> LiveState:
         rule_ids=tuple(tree.get("rule_ids", ())),
         shelf=tree.get("shelf", {}),
     )
+
+
+_opened: Kept[LiveState] = Kept()
+
+
+def opened(site: Site, number: int) -> LiveState:
+    """A revision as it was published, kept while it is looked at. Raises Missing, and InTheWay if unreadable."""
+    revision = find_revision(site, number)
+    try:
+        return _opened.get((site.pk, number), revision.pk, lambda older: open_revision(revision))
+    except Unreadable:
+        raise InTheWay("unreadable", f"Revision {number} cannot be read") from None
+
+
+def served_at(state: SiteState, path: str) -> Page | None:
+    """What is served at an address: its page, with or without slashes at its end, else the not-found page."""
+    tree = state.index.tree
+    page = tree.page(path) or tree.page("/" + path.strip("/"))
+    return page or next((one for one in tree.pages if one.kind == "missing"), None)
 
 
 def find_revision(site: Site, number: int) -> Revision:
@@ -133,7 +160,7 @@ def _unpacked(archive: bytes) -> tuple[SiteDocument, dict[str, Any]]:
 
 def draft_contents(site: Site) -> Iterator[tuple[str, str]]:
     """The path and the content digest of every page of the draft."""
-    pairs = Page.objects.filter(site=site, gone=False).values_list("path", "content_id")
+    pairs = PageRecord.objects.filter(site=site, gone=False).values_list("path", "content_id")
     return ((path, digest or "") for path, digest in pairs.iterator())
 
 

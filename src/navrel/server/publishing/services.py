@@ -21,6 +21,7 @@ from navrel.server.publishing.models import Revision
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.locking import lock_site
+from navrel.server.sitestate.state import SiteState
 from navrel.wording.counts import count_words
 
 MAX_NOTE = 500
@@ -60,6 +61,18 @@ def publish(
     is published in spite of guards that are broken; without a reason these stop it. Raises InTheWay, and Refused.
     """
     locked = lock_site(site_slug)
+    frozen = freeze(locked, user, note, expected_version, overrule)
+    return Revision.objects.create(site=locked, number=next_number(locked), **frozen)
+
+
+def next_number(site: Site) -> int:
+    """The number of the next revision of a locked site."""
+    last = newest_revision(site)
+    return (last.number if last else 0) + 1
+
+
+def freeze(locked: Site, user: Any, note: str, expected_version: int | None, overrule: str) -> dict[str, Any]:
+    """The draft of a locked site as it is published. Raises InTheWay, and Refused."""
     seen = locked.version - 1
     if expected_version is not None and expected_version != seen:
         raise InTheWay("edited-meanwhile", "The draft was edited while you looked at it", "Look at the changes again.")
@@ -67,29 +80,35 @@ def publish(
         if len(text) > MAX_NOTE:
             raise Refused(f"long-{what}", f"This {what} has {len(text)} characters; {MAX_NOTE} is the most")
     summary = changes_between(locked, published(locked))
-    last = newest_revision(locked)
-    if last is not None and not summary:
+    if newest_revision(locked) is not None and not summary:
         raise InTheWay("nothing-to-publish", "The live site is already the same as the draft")
     state = draft(locked)
-    broken = [one for one in check_now(state) if one.is_broken]
-    if broken and not overrule.strip():
-        raise InTheWay(
-            "guards-broken",
-            f"{count_words(len(broken), 'guard')} would be broken: {', '.join(one.guard.name for one in broken)}",
-            "Change what breaks them, or say why they are overruled.",
-        )
+    overruled = ask_guards(state, overrule)
     try:
         archive = packed(locked, state.document)
     except Unreadable as reason:
         raise Refused("unreadable", "The draft cannot be published: it could not be read back", str(reason)) from None
-    return Revision.objects.create(
-        site=locked,
-        number=(last.number if last else 0) + 1,
-        by=user,
-        note=note.strip(),
-        summary=[asdict(one) for one in summary[:MOST_SUMMED_UP]],
-        last_edit=last_edit(locked),
-        site_version=locked.version,
-        overruled={"guards": [one.guard.name for one in broken], "reason": overrule.strip()} if broken else None,
-        archive=archive,
-    )  # fmt: skip
+    return {
+        "by": user,
+        "note": note.strip(),
+        "summary": [asdict(one) for one in summary[:MOST_SUMMED_UP]],
+        "last_edit": last_edit(locked),
+        "site_version": locked.version,
+        "overruled": overruled,
+        "archive": archive,
+    }
+
+
+def ask_guards(state: SiteState, overrule: str) -> dict[str, Any] | None:
+    """Whether a state may be published: the guards that are overruled, with why; None where none is broken.
+
+    Raises InTheWay where some are broken and no reason is given.
+    """
+    broken = [one.guard.name for one in check_now(state) if one.is_broken]
+    if broken and not overrule.strip():
+        raise InTheWay(
+            "guards-broken",
+            f"{count_words(len(broken), 'guard')} would be broken: {', '.join(broken)}",
+            "Change what breaks them, or say why they are overruled.",
+        )
+    return {"guards": broken, "reason": overrule.strip()} if broken else None

@@ -72,6 +72,25 @@ class Overruled(s.Serializer):
     reason = s.CharField(help_text="Why it was published all the same")
 
 
+class PlanRequest(PublishRequest):
+    """Publishing what was looked at, at a moment."""
+
+    at = s.CharField(max_length=30, help_text="The moment on the site's clock: 2026-12-03T06:00")
+
+
+class PlanRow(s.Serializer):
+    """A publication at a moment."""
+
+    id = s.IntegerField(help_text="Its id")
+    at = s.CharField(help_text="The moment on the site's clock")
+    by = s.CharField(allow_null=True, help_text="Who planned it; null for the program itself")
+    note = s.CharField(allow_blank=True, help_text="What was noted with it")
+    state = s.ChoiceField(choices=["waiting", "done", "refused", "dropped"], help_text="What became of it")
+    told = s.CharField(allow_blank=True, help_text="Why it was refused")
+    revision = s.IntegerField(allow_null=True, help_text="The revision that it became")
+    changes = s.IntegerField(help_text="How many parts differ from what was live when it was planned")
+
+
 class RevisionRow(s.Serializer):
     """One published state."""
 
@@ -133,7 +152,9 @@ class Dressed(s.Serializer):
 class PreviewInfo(PageRow):
     """A page as it is rendered."""
 
+    asked = s.CharField(allow_blank=True, help_text="The address that was asked for")
+    instead = s.BooleanField(help_text="Whether there is no page at that address, and this is served instead")
     html = s.CharField(help_text="A whole HTML document")
     targets = PreviewTarget(many=True, help_text="What its targets come to")
-    revision = s.IntegerField(allow_null=True, help_text="Of what is live, its revision")
+    revision = s.IntegerField(allow_null=True, help_text="Of what was published, its revision")
     standing = Standing(allow_null=True, help_text="Of a draft, where there is a live page to compare it with")

@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import asdict, replace
 from typing import Any
+from zoneinfo import ZoneInfo
 
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 from rest_framework.response import Response
 
+from navrel.core.calendar.schedule import write_moment
 from navrel.core.files.reading import read_dresses
 from navrel.core.language.visitor import Lens
 from navrel.core.pages.page import Page
@@ -17,7 +19,7 @@ from navrel.core.questions.shifts import Redraw, Shift
 from navrel.rendering.dress import Form
 from navrel.rendering.page import DrawnPage, draw_page
 from navrel.rendering.palette import colour
-from navrel.server.api.errors import Missing
+from navrel.server.api.errors import Missing, ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.telling import outcome_info, page_row, somewhere
@@ -26,18 +28,20 @@ from navrel.server.inventory.models import Content, Site
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.library.models import Piece
 from navrel.server.publishing.changes import back_to_live, bring_back, changes_since_live
-from navrel.server.publishing.live import LiveState, find_revision, live, newest_revision
+from navrel.server.publishing.live import LiveState, find_revision, live, newest_revision, opened, served_at
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.audiences import seen_by
 
-from . import services, shapes
-from .models import Revision
+from . import planning, services, shapes
+from .models import Plan, Revision
 
 #: Audiences, shifts and redraws in one answer; most pages first.
 MOST_TOLD = 200
-STATE = OpenApiParameter("state", str, enum=["draft", "live"], description="Which state; the draft when not given")
+STATE = OpenApiParameter(
+    "state", str, description="`draft`, `live`, or the number of a revision; the draft when not given"
+)
 OUTLINES = OpenApiParameter("outlines", bool, description="Whether the slots are outlined")
 
 
@@ -118,6 +122,49 @@ class RevisionsView(SiteView):
         return made(_revision(record, record), f"/api/sites/{site}/revisions/{record.number}")
 
 
+class PlansView(SiteView):
+    """Publications at a moment."""
+
+    @operation("listPlans", parameters=stretch_parameters(), responses=listing(shapes.PlanRow))
+    def get(self, request: Request, site: str) -> Response:
+        """What waits to be published and what became of what did, the latest moment first."""
+        record = find_site(site)
+        stretch = Stretch.asked(request)
+        found = Plan.objects.filter(site=record).exclude(state="dropped").defer("archive").select_related("by")
+        records, total = stretch.of_records(found)
+        return Response(stretch.listed([_plan(record, one) for one in records], total))
+
+    @operation("planPublication", request=shapes.PlanRequest, responses={201: shapes.PlanRow}, errors=[409, 422])
+    def post(self, request: Request, site: str) -> Response:
+        """Freeze the draft now, publish it at a moment; refused then where something else was published meanwhile."""
+        body = parsed(shapes.PlanRequest, request.data)
+        made_plan = planning.plan(site, request.user, body["at"], body["note"], body["version"], body["overrule"])
+        return made(_plan(find_site(site), made_plan), f"/api/sites/{site}/plans/{made_plan.pk}")
+
+
+class PlanView(SiteView):
+    """One publication at a moment."""
+
+    @operation("dropPlan", responses={204: None})
+    def delete(self, request: Request, site: str, number: int) -> Response:
+        """Let go of it while it waits; the draft stays as it is."""
+        planning.drop(site, number)
+        return Response(status=204)
+
+
+def _plan(site: Site, record: Plan) -> dict[str, Any]:
+    return {
+        "id": record.pk,
+        "at": write_moment(record.at.astimezone(ZoneInfo(site.time_zone)).replace(tzinfo=None)),
+        "by": record.by.get_username() if record.by else None,
+        "note": record.note,
+        "state": record.state,
+        "told": record.told,
+        "revision": record.revision,
+        "changes": len(record.summary),
+    }
+
+
 class RevisionView(SiteView):
     """One published state."""
 
@@ -143,24 +190,30 @@ class PreviewView(SiteView):
 
     @operation("previewPage", parameters=[*LENS, PATH, STATE, OUTLINES], responses=shapes.PreviewInfo, errors=[422])
     def get(self, request: Request, site: str) -> Response:
-        """A page as it is rendered, draft or live, with its slots outlined or not."""
+        """A page as it is rendered in some state, with its slots outlined or not.
+
+        Where there is no page at an address, what is served there instead: the site's not-found page.
+        """
         record = find_site(site)
-        wants_live = request.query_params.get("state") == "live"
+        wanted = request.query_params.get("state", "draft")
         serving = live(record)
-        if wants_live and serving is None:
-            raise Missing("nothing-live", "Nothing is published yet", "Publish the draft first.")
-        state = serving if wants_live and serving else draft(record)
+        state = _state(record, wanted, serving)
         lens = self.lens(state)
-        page = state.page(request.query_params.get("path", ""))
+        asked = request.query_params.get("path", "")
+        page = served_at(state, asked)
+        if page is None:
+            raise Missing("no-page", f"There is no page {asked}, and none that says so")
         colours = {piece.slug: colour(piece.colour) for piece in Piece.objects.filter(site=record)}
         outlines = colours if request.query_params.get("outlines") == "true" else None
         drawn = _drawn(record, state, page, lens, outlines)
         return Response(
             {
                 **page_row(page),
+                "asked": asked,
+                "instead": page.kind == "missing" and page.path != asked,
                 "html": drawn.html,
-                "revision": serving.revision.number if serving and wants_live else None,
-                "standing": _standing(record, state, serving, page, lens) if serving and not wants_live else None,
+                "revision": state.revision.number if isinstance(state, LiveState) else None,
+                "standing": _standing(record, state, serving, page, lens) if serving and wanted == "draft" else None,
                 "targets": [
                     {
                         "target": str(target),
@@ -172,6 +225,21 @@ class PreviewView(SiteView):
                 ],
             }
         )
+
+
+def _state(record: Site, wanted: str, serving: LiveState | None) -> SiteState:
+    """The draft, what is live, or a revision. Raises Missing, and Refused."""
+    if wanted == "draft":
+        return draft(record)
+    if wanted == "live":
+        if serving is None:
+            raise Missing("nothing-live", "Nothing is published yet", "Publish the draft first.")
+        return serving
+    if not (wanted.isascii() and wanted.isdigit()):
+        raise Refused.for_parameter(
+            ParameterProblem("state", "this is draft, live, or the number of a revision", "no-state")
+        )
+    return opened(record, int(wanted))
 
 
 class DressedView(SiteView):

@@ -1,0 +1,58 @@
+import { useQuery } from "@tanstack/react-query";
+import type { Shapes } from "../api/client";
+import { looksQuery, previewQuery } from "../api/queries";
+import { Frame } from "../parts/Frame";
+import { useAddress, useLens, useSite } from "../parts/site";
+import { capital, count } from "../parts/words";
+
+/** Looks that are drawn; more are told as a number. */
+const MOST_DRAWN = 12;
+
+/** Every look of the page as a small real picture, with who sees it and when; a click sees it as they do. */
+export function PageLooks({ path }: { path: string }) {
+  const site = useSite();
+  const { set } = useAddress();
+  const looks = useQuery(looksQuery(site.slug, path, useLens())).data;
+  if (!looks) return <section aria-label="Looks" aria-busy="true" />;
+  if (!looks.told) return <p className="mute">It has more looks than can be told apart.</p>;
+  return (
+    <section aria-label="Looks">
+      <h3>
+        {looks.looks.length === 1
+          ? "One look: the same for everyone, at any time from now on"
+          : `${count(looks.looks.length, "look")}, over every visitor and moment from now on`}
+      </h3>
+      {looks.looks.length > 1 && (
+        <ul className="page-looks">
+          {looks.looks.slice(0, MOST_DRAWN).map((look) => (
+            <li key={look.words} className="page-look" aria-current={look.current}>
+              <Small path={path} look={look} />
+              <button
+                type="button"
+                aria-pressed={look.current}
+                onClick={() => set({ visitor: look.visitor || null, at: look.at || null })}
+              >
+                {capital(look.words)}
+              </button>
+            </li>
+          ))}
+        </ul>
+      )}
+      {looks.looks.length > MOST_DRAWN && (
+        <p className="mute">and {count(looks.looks.length - MOST_DRAWN, "more look")}</p>
+      )}
+    </section>
+  );
+}
+
+function Small({ path, look }: { path: string; look: Shapes["LookInfo"] }) {
+  const site = useSite();
+  const lens = { visitor: look.visitor, at: look.at };
+  const drawn = useQuery(previewQuery(site.slug, path, lens, "draft", false));
+  const html = drawn.data?.asked === path && !drawn.isPlaceholderData ? drawn.data.html : "";
+  return (
+    <span className="small-picture" aria-hidden="true">
+      <Frame html={html} title={look.words} width={1280} height={800} />
+    </span>
+  );
+}
