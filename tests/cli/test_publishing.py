@@ -61,13 +61,14 @@ def test_what_stands_in_the_way_ends_it_with_1(demo, capsys, arguments, said):
 
 
 def test_a_broken_guard_stops_it_unless_it_is_overruled(demo, capsys):
-    make_rule("marrowick", {**EMPTY, "priority": 90, "actions": [{"do": "empty", "slot": "header"}]})
+    make_rule("marrowick", {**EMPTY, "condition": {"include": "within:/legal"}, "priority": 90,
+                            "actions": [{"do": "empty", "slot": "header"}]})  # fmt: skip
     with pytest.raises(SystemExit) as ended:
         main(["publish", "marrowick"])
     assert ended.value.code == 1
-    assert "1 guard would be broken: A header on every page" in capsys.readouterr().out
-    main(["publish", "marrowick", "--overrule", "The journal goes without"])
-    assert Revision.objects.first().overruled["reason"] == "The journal goes without"
+    assert "1 guard would be broken: Legal pages keep the slim header" in capsys.readouterr().out
+    main(["publish", "marrowick", "--overrule", "Legal pages go without"])
+    assert Revision.objects.first().overruled["reason"] == "Legal pages go without"
 
 
 def test_a_severity_that_there_is_not_is_told(demo, capsys):

@@ -219,7 +219,7 @@ def test_the_palette_leads_to_pages_rules_and_pieces_in_spite_of_slips(page):
         "/pages?path=/about&target=footer",
         "/rules/3",
         "/checks",
-        "/checks/guards/A%20header%20on%20every%20page",
+        "/checks/guards/One%20search%20box%20a%20page",
         "/pieces/main-header",
     ],
 )

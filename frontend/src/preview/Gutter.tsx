@@ -41,7 +41,6 @@ export function Gutter({ page, targets, differing, onOpen }: Props) {
             className={differing.includes(slot) ? "slot-label differs" : "slot-label"}
             style={{ top, "--s": colour } as React.CSSProperties}
             title={`${targetName(slot)}: ${name}${found.by ? `, by ${found.by}` : ""}`}
-            aria-label={`${targetName(slot)}: ${name}${found.by ? ` by ${found.by}` : ""}${differing.includes(slot) ? ", differs" : ""}`}
             onClick={() => onOpen(slot)}
             onMouseEnter={() => light(slot, true)}
             onMouseLeave={() => light(slot, false)}
@@ -50,6 +49,10 @@ export function Gutter({ page, targets, differing, onOpen }: Props) {
           >
             <span className="clip">{targetName(slot)}</span>
             <b className="clip">{name}</b>
+            <span className="visually-hidden">
+              {found.by && `by ${found.by}`}
+              {differing.includes(slot) && ", differs"}
+            </span>
           </button>
         );
       })}
