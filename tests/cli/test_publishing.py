@@ -4,12 +4,15 @@ import json
 from datetime import UTC, datetime, timedelta
 
 import pytest
+from django.db import connection
 
 from navrel.cli import main
 from navrel.server.demo import load_demo
 from navrel.server.inventory.models import Site
+from navrel.server.outcomes import findings
 from navrel.server.publishing.models import Plan, Revision
 from navrel.server.rules.services import make_rule
+from navrel.server.sitestate.draft import draft
 
 pytestmark = pytest.mark.django_db
 EMPTY = {"name": "No footers", "condition": {"include": "type:article"}, "actions": [{"do": "empty", "slot": "footer"}]}
@@ -22,6 +25,28 @@ def demo(monkeypatch):
     monkeypatch.setattr("navrel.cli.publishing.with_django", lambda: None)
     Site.objects.all().delete()
     return load_demo()
+
+
+def test_the_clock_publishes_what_is_due(demo, monkeypatch, capsys):
+    class Enough(Exception):
+        """The clock has gone round once."""
+
+    def enough(seconds):
+        raise Enough
+
+    monkeypatch.setattr("navrel.cli.site.with_django", lambda: None)
+    monkeypatch.setattr("navrel.cli.site.feeds", lambda: None)
+    monkeypatch.setattr("navrel.cli.site.time.sleep", enough)
+    monkeypatch.setattr(connection, "close", lambda: None)
+    make_rule("marrowick", EMPTY)
+    tomorrow = (datetime.now(UTC) + timedelta(days=1)).strftime("%Y-%m-%dT%H:%M")
+    main(["publish", "marrowick", "--at", tomorrow])
+    for due, state in ((timedelta(days=1), "waiting"), (timedelta(days=-1), "done")):
+        Plan.objects.update(at=datetime.now(UTC) + due)
+        with pytest.raises(Enough):
+            main(["clock"])
+        assert Plan.objects.get().state == state
+    assert "revision 2 is live" in capsys.readouterr().out
 
 
 def test_the_draft_is_published_with_a_note(demo, capsys):
@@ -60,6 +85,15 @@ def test_what_stands_in_the_way_ends_it_with_1(demo, capsys, arguments, said):
     assert (Revision.objects.count(), Plan.objects.count()) == (1, 0)
 
 
+def test_findings_that_are_let_be_stop_nothing(demo, capsys):
+    make_rule("marrowick", WRONG)
+    found = findings.findings("marrowick", draft(demo))
+    for one in found:
+        findings.set_aside(demo, draft(demo), findings.finding_key(draft(demo), one), "It is a trial", None)
+    main(["publish", "marrowick", "--if-no-findings", "hint"])
+    assert "Revision 2 is live" in capsys.readouterr().out
+
+
 def test_a_broken_guard_stops_it_unless_it_is_overruled(demo, capsys):
     make_rule("marrowick", {**EMPTY, "condition": {"include": "within:/legal"}, "priority": 90,
                             "actions": [{"do": "empty", "slot": "header"}]})  # fmt: skip
@@ -68,7 +102,9 @@ def test_a_broken_guard_stops_it_unless_it_is_overruled(demo, capsys):
     assert ended.value.code == 1
     assert "1 guard would be broken: Legal pages keep the slim header" in capsys.readouterr().out
     main(["publish", "marrowick", "--overrule", "Legal pages go without"])
-    assert Revision.objects.first().overruled["reason"] == "Legal pages go without"
+    newest = Revision.objects.first()
+    assert newest is not None
+    assert newest.overruled == {"guards": ["Legal pages keep the slim header"], "reason": "Legal pages go without"}
 
 
 def test_a_severity_that_there_is_not_is_told(demo, capsys):

@@ -36,3 +36,42 @@ def test_the_list_is_bounded(api):
     part = findings(api, limit=1, offset=1)
     assert part["items"] == whole["items"][1:2]
     assert part["total"] == whole["total"] > 2
+
+
+def aside(api, key, reason="It comes with the spring timetable"):
+    address = f"/api/sites/marrowick/findings/{key}/aside"
+    return api.client.put(address, {"reason": reason}, content_type="application/json")
+
+
+def test_a_finding_is_let_be_with_a_reason_until_anything_of_it_changes(api):
+    made = api.post("rules", rule_on("page:/nowhere-at-all")).json()
+
+    def gone():
+        return next(one for one in findings(api)["items"] if one["rule"] == made["id"] and one["check"] == "gone")
+
+    key = gone()["key"]
+    assert gone()["aside"] is None
+    assert aside(api, key).status_code == 204
+    assert gone()["aside"] == {"reason": "It comes with the spring timetable", "by": "una"}
+    # Something else is edited: it stays aside. The thing itself changes: it is told again.
+    api.post("rules", {**rule_on("page:/contact"), "name": "Another"})
+    assert gone()["aside"] is not None
+    api.put(f"rules/{made['id']}", rule_on("page:/nowhere-at-all,/nowhere-else"), made["version"])
+    assert gone()["aside"] is None
+    assert gone()["key"] != key
+
+
+def test_it_is_told_again_when_somebody_wants_to(api):
+    key = findings(api)["items"][0]["key"]
+    aside(api, key)
+    address = f"/api/sites/marrowick/findings/{key}/aside"
+    assert api.client.delete(address).status_code == 204
+    assert findings(api)["items"][0]["aside"] is None
+    assert api.client.delete(address).status_code == 404
+
+
+def test_only_what_is_found_is_let_be_and_only_with_a_reason(api):
+    key = findings(api)["items"][0]["key"]
+    assert aside(api, key, "  ").status_code == 422
+    assert aside(api, "0" * 64).status_code == 404
+    assert findings(api)["items"][0]["aside"] is None

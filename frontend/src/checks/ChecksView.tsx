@@ -1,15 +1,14 @@
+import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import type { Shapes } from "../api/client";
 import { findingsQuery } from "../api/queries";
 import { LabelledField, Segments } from "../parts/controls";
 import { useKept } from "../parts/memory";
 import { useLinkTo, useSite } from "../parts/site";
-import { capital, count } from "../parts/words";
+import { count } from "../parts/words";
+import { FindingRow } from "./FindingRow";
 import { bySeverity, SEVERITY_NAMES, type Severity } from "./severity";
 import "./checks.css";
-
-type Finding = Shapes["FindingInfo"];
 
 const SHOWN: (readonly [Severity | "", string])[] = [
   ["", "all"],
@@ -25,9 +24,12 @@ export function ChecksView() {
   const findings = useQuery(findingsQuery(site.slug));
   const [text, setText] = useKept("checks-text", "");
   const [severity, setSeverity] = useKept<Severity | "">("checks-severity", "");
+  const [withAside, setWithAside] = useKept("checks-aside", false);
   const all = findings.data ?? [];
+  const aside = all.filter((one) => one.aside !== null).length;
   const fitting = all.filter(
     (one) =>
+      (withAside || one.aside === null) &&
       (!severity || one.severity === severity) &&
       `${one.what} ${one.why}`.toLowerCase().includes(text.toLowerCase()),
   );
@@ -42,6 +44,11 @@ export function ChecksView() {
         <span className="mute" role="status">
           {findings.data && `${count(fitting.length, "finding")} about the draft`}
         </span>
+        {aside > 0 && (
+          <Button variant="text" aria-pressed={withAside} onClick={() => setWithAside(!withAside)}>
+            {count(aside, "finding is", "findings are")} let be: {withAside ? "hide" : "show"}
+          </Button>
+        )}
       </div>
       {findings.isError && <p className="note-box bad">{findings.error.message}</p>}
       <div className="findings-frame">
@@ -49,13 +56,13 @@ export function ChecksView() {
           Whether rules can win holds for every visitor and time; what pages lack or say twice, for the usual
           visitor now.
         </p>
-        {findings.data && all.length === 0 && (
+        {findings.data && all.length === aside && fitting.length === 0 && (
           <div className="column">
             <h2>Nothing is amiss</h2>
             <p>Every rule can win somewhere, every piece has a place, every link leads to a page.</p>
           </div>
         )}
-        {all.length > 0 && fitting.length === 0 && (
+        {all.length > aside && fitting.length === 0 && (
           <p className="column mute">No finding fits what is asked for.</p>
         )}
         {bySeverity(fitting).map(([grade, found]) => (
@@ -65,47 +72,12 @@ export function ChecksView() {
             </h2>
             <ul className="findings">
               {found.map((one) => (
-                <FindingRow key={`${one.check} ${one.what}`} finding={one} />
+                <FindingRow key={one.key} finding={one} />
               ))}
             </ul>
           </section>
         ))}
       </div>
     </div>
-  );
-}
-
-function FindingRow({ finding }: { finding: Finding }) {
-  const linkTo = useLinkTo();
-  const more = finding.page_count - finding.pages.length;
-  return (
-    <li className={`finding ${finding.severity}`}>
-      <div className="row">
-        <b className="grow">{finding.what}</b>
-        {finding.rule !== null && <Link to={linkTo(`rules/${finding.rule}`)}>Open the rule</Link>}
-        {finding.check.startsWith("guard-") && <Link to={linkTo("checks/guards")}>Open the guards</Link>}
-        {finding.piece !== null && <Link to={linkTo(`pieces/${finding.piece}`)}>Open the piece</Link>}
-        {finding.pages.length > 0 && more === 0 && (
-          <Link to={linkTo("pages", { q: `page:${finding.pages.map((page) => page.path).join(",")}` })}>
-            Show {count(finding.page_count, "page")}
-          </Link>
-        )}
-      </div>
-      <p className="mute">{capital(finding.why)}.</p>
-      <p>To mend it: {finding.mend}.</p>
-      {finding.pages.length > 0 && (
-        <details>
-          <summary>{count(finding.page_count, "page")}</summary>
-          <p className="finding-pages">
-            {finding.pages.map((page) => (
-              <Link key={page.path} to={linkTo("preview", { path: page.path })} title={page.path}>
-                {page.title || page.path}
-              </Link>
-            ))}
-            {more > 0 && <span className="mute">and {count(more, "more page")}</span>}
-          </p>
-        </details>
-      )}
-    </li>
   );
 }

@@ -132,10 +132,10 @@ function Rail({ edits }: { edits: number }) {
   );
 }
 
-/** How many findings are more than hints; 0 while that is not known. */
+/** How many findings are more than hints and not let be; 0 while that is not known. */
 function useAmiss(): number {
   const findings = useQuery({ ...findingsQuery(useSite().slug), enabled: useRested() }).data;
-  return findings?.filter((one) => one.severity !== "hint").length ?? 0;
+  return findings?.filter((one) => one.severity !== "hint" && one.aside === null).length ?? 0;
 }
 
 function SignOut() {

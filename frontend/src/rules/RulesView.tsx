@@ -23,7 +23,7 @@ export function RulesView() {
   const ofRules = useMemo(() => {
     const found = new Map<number, Shapes["FindingInfo"][]>();
     for (const one of findings ?? []) {
-      if (one.rule !== null) found.set(one.rule, [...(found.get(one.rule) ?? []), one]);
+      if (one.rule !== null && one.aside === null) found.set(one.rule, [...(found.get(one.rule) ?? []), one]);
     }
     return found;
   }, [findings]);

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from argparse import ArgumentParser
+from typing import TYPE_CHECKING
 
 from navrel.core.questions.checks import SEVERITIES
 from navrel.wording.counts import count_pages, count_words
@@ -10,6 +11,9 @@ from navrel.wording.findings import finding_words
 
 from .files import cannot_use, print_json, say, takes_json
 from .site import with_django
+
+if TYPE_CHECKING:
+    from navrel.server.inventory.models import Site
 
 
 def publish_options(parser: ArgumentParser) -> None:
@@ -38,7 +42,7 @@ def publish(site: str, note: str, at: str, overrule: str, if_no_findings: str, a
         record = find_site(site)
         pages = len(impact_since_live(record).paths)
         if if_no_findings:
-            _stop_on_findings(site, if_no_findings)
+            _stop_on_findings(record, if_no_findings)
         # What was looked at is what is published: an edit in between is refused.
         if at:
             planned = plan(site, None, at, note, record.version, overrule)
@@ -56,16 +60,13 @@ def publish(site: str, note: str, at: str, overrule: str, if_no_findings: str, a
         say(f"Revision {told['revision']} is live: {count_pages(pages)} look different")
 
 
-def _stop_on_findings(site: str, severity: str) -> None:
-    """End with 1 where the checks find something as severe as this about the draft."""
-    from navrel.server.outcomes.findings import findings
+def _stop_on_findings(site: Site, severity: str) -> None:
+    """End with 1 where the checks find something as severe as this about the draft that nobody has set aside."""
+    from navrel.server.outcomes.findings import open_findings
     from navrel.server.sitestate.draft import draft
-    from navrel.server.sitestate.locking import find_site
 
     grave = [
-        one
-        for one in findings(site, draft(find_site(site)))
-        if SEVERITIES.index(one.severity) <= SEVERITIES.index(severity)
+        one for one in open_findings(site, draft(site)) if SEVERITIES.index(one.severity) <= SEVERITIES.index(severity)
     ]
     for one in grave:
         say(f"{one.severity}: {finding_words(one).what}")

@@ -229,9 +229,23 @@ class PlaceInfo(s.Serializer):
     rules = s.IntegerField(help_text="How many rules act on it")
 
 
+class Aside(s.Serializer):
+    """Why a finding is let be."""
+
+    reason = s.CharField(help_text="Why")
+    by = s.CharField(allow_null=True, help_text="Who said so")
+
+
+class AsideRequest(s.Serializer):
+    """A finding that is to be let be."""
+
+    reason = s.CharField(allow_blank=True, max_length=500, help_text="Why")
+
+
 class FindingInfo(s.Serializer):
     """Something that a check found about the draft."""
 
+    key = s.CharField(help_text="What it is told by: another one once anything of it changes")
     check = s.CharField(help_text="The kind of finding")
     severity = s.ChoiceField(choices=SEVERITIES, help_text="How bad it is")
     what = s.CharField(help_text="What is the matter, in words")
@@ -241,3 +255,4 @@ class FindingInfo(s.Serializer):
     piece = s.CharField(allow_null=True, help_text="The slug of the piece that it is about; null for none")
     page_count = s.IntegerField(help_text="On how many pages")
     pages = PageRow(many=True, help_text="The first of them")
+    aside = Aside(allow_null=True, help_text="Why it is let be, where somebody has set it aside")

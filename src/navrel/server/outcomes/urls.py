@@ -7,6 +7,7 @@ from . import views
 urlpatterns = [
     path("sites/<slug:site>/boundaries", views.BoundariesView.as_view()),
     path("sites/<slug:site>/findings", views.FindingsView.as_view()),
+    path("sites/<slug:site>/findings/<slug:key>/aside", views.AsideView.as_view()),
     path("sites/<slug:site>/layout", views.LayoutView.as_view()),
     path("sites/<slug:site>/looks", views.LooksView.as_view()),
     path("sites/<slug:site>/places", views.PlacesView.as_view()),

@@ -37,9 +37,10 @@ from navrel.server.api.views import (
     read_lens,
     unchanged,
 )
+from navrel.server.sitestate.locking import find_site
 
 from . import shapes
-from .findings import finding_info, findings
+from .findings import finding_info, findings, reasons, set_aside, take_up
 from .telling import (
     acts_for_somebody,
     looks_info,
@@ -204,7 +205,25 @@ class FindingsView(SiteView):
         state = self.draft(site)
         stretch = Stretch.asked(request, MOST)
         found = findings(site, state)
-        return Response(stretch.listed([finding_info(state, one) for one in stretch.of(found)], len(found)))
+        known = reasons(find_site(site))
+        return Response(stretch.listed([finding_info(state, one, known) for one in stretch.of(found)], len(found)))
+
+
+class AsideView(SiteView):
+    """One finding, told or let be."""
+
+    @operation("setAside", request=shapes.AsideRequest, responses={204: None}, errors=[422])
+    def put(self, request: Request, site: str, key: str) -> Response:
+        """Let a finding be, with why, until anything of it changes."""
+        body = parsed(shapes.AsideRequest, request.data)
+        set_aside(find_site(site), self.draft(site), key, body["reason"], request.user)
+        return Response(status=204)
+
+    @operation("takeUp", responses={204: None})
+    def delete(self, request: Request, site: str, key: str) -> Response:
+        """Tell of it again."""
+        take_up(find_site(site), key)
+        return Response(status=204)
 
 
 class TraceView(SiteView):

@@ -18,6 +18,7 @@ INSTALLED_APPS = [
     "rest_framework",
     "drf_spectacular",
     *DATA_APPS,
+    "navrel.server.outcomes",
     "navrel.server.accounts",
     "navrel.server.api.apps.ApiConfig",
 ]

@@ -1,0 +1,65 @@
+"""Findings: let be with a reason until the thing changes, and mended in place with the impact shown first."""
+
+import re
+
+from playwright.sync_api import expect
+
+from .test_rules_view import new_rule
+
+
+def checks(page):
+    page.get_by_role("link", name=re.compile("^Checks")).click()
+    return page.get_by_role("listitem")
+
+
+def wrong_rule(page):
+    """A rule that names a page that is not there, saved."""
+    new_rule(page, "Sold out")
+    page.get_by_label("Include, as text", exact=True).fill("page:/about,/sold-out")
+    page.get_by_role("button", name="+ something").click()
+    page.get_by_label("Place on the page").click()
+    page.get_by_role("option", name="Above header", exact=True).click()
+    page.get_by_label("Piece for Above header").click()
+    page.get_by_role("option", name=re.compile("^Wind line")).click()
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("Saved Sold out")).to_be_visible()
+
+
+def test_a_finding_is_let_be_with_a_reason_and_told_again_once_the_thing_changes(page):
+    wrong_rule(page)
+    found = checks(page).filter(has_text="“Sold out” names what is not there")
+    badge = page.get_by_role("link", name=re.compile("^Checks")).locator("em")
+    expect(found).to_have_count(1)
+    expect(badge).to_be_visible()
+    before = int(badge.inner_text())
+    found.get_by_role("button", name=re.compile("^Let it be")).click()
+    box = page.get_by_role("dialog", name="Let it be")
+    expect(box.get_by_role("button", name="Let it be")).to_be_disabled()
+    box.get_by_label("Why it is let be").fill("The page comes in spring")
+    page.keyboard.press("Enter")
+    expect(found).to_have_count(0)
+    expect(badge).to_have_text(str(before - 1))
+    page.get_by_role("button", name="1 finding is let be: show").click()
+    expect(found).to_contain_text("Let be by demo: The page comes in spring")
+    page.get_by_role("link", name="Rules", exact=True).click()
+    page.get_by_role("link", name=re.compile("^Sold out")).click()
+    page.get_by_label("Include, as text", exact=True).fill("page:/about,/sold-out,/gone-too")
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_text("Saved Sold out")).to_be_visible()
+    found = checks(page).filter(has_text="“Sold out” names what is not there")
+    expect(found.get_by_role("button", name=re.compile("^Let it be"))).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("let be:"))).to_have_count(0)
+
+
+def test_a_finding_about_a_rule_is_mended_in_place_with_what_that_changes_beside_it(page):
+    wrong_rule(page)
+    found = checks(page).filter(has_text="“Sold out” names what is not there")
+    found.get_by_role("button", name="Mend it").click()
+    box = page.get_by_role("dialog", name="Mend it")
+    expect(box.get_by_role("status").first).to_have_text("changes 0 pages")
+    expect(box.get_by_role("status").last).to_have_text("changes 1 page")
+    box.get_by_role("button", name="Take what is gone out").click()
+    expect(page.get_by_text("Take what is gone out: Sold out. In the draft, not live yet.")).to_be_visible()
+    expect(found).to_have_count(0)
+    page.get_by_role("button", name=re.compile("^Undo")).click()
+    expect(found).to_have_count(1)
