@@ -21,7 +21,7 @@ from navrel.core.layout.model import TEMPLATE, Action, Demand, Guard, Layout, Pi
 from navrel.core.lenses.visitors import TooManyCombinations
 from navrel.core.pages.page import Page
 from navrel.core.questions import guards as guards_module
-from navrel.core.questions.guards import check_guards
+from navrel.core.questions.guards import check_guards, newly_broken
 
 from .strategies import NOW, PIECES, SLOTS_USED, conditions, layouts, sites, visitors
 
@@ -187,6 +187,26 @@ def test_pages_that_cannot_be_told_are_unknown(monkeypatch):
     (state,) = checked(*small(FOOT), bare("page:/a"))
     assert not state.is_broken
     assert [page.path for page in state.unknown] == ["/a"]
+
+
+def test_what_a_change_breaks_anew_is_told_without_what_was_broken_before():
+    narrow = Rule("Foot", reach("page:/a"), FOOT.actions)
+    wide = Rule("Foot", reach("page:/a,/b"), FOOT.actions)
+    header = Guard("Header", reach("all"), Demand("bare", Target("slot", "header")))
+    site, _ = small(narrow)
+    before, after = (
+        SiteDocument(
+            "Made", "made", pages=site.pages,
+            layout=Layout(PIECES, (rule, Rule("Head", reach("all"), (Action("fill", "header", "main"),))), "standard",
+                          guards=(bare(), header)),
+        )
+        for rule in (narrow, wide)
+    )  # fmt: skip
+    index = PageIndex(site)
+    touched = [action.target for action in FOOT.actions]
+    (state,) = newly_broken(before, after, index, touched, NOW)
+    assert (state.guard.name, [page.path for page in state.broken_on]) == ("Bare", ["/b"])
+    assert newly_broken(after, before, index, touched, NOW) == []
 
 
 @pytest.mark.parametrize("include", ["", "page:/gone"])

@@ -16,11 +16,15 @@ from navrel.core.cascade.lookup import PageResolver
 from navrel.core.cascade.plain import resolve_page, standard_targets
 from navrel.core.index.completion import complete
 from navrel.core.index.page_index import PageIndex
+from navrel.core.language.query import parse_query
 from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.layout.condition import Condition
 from navrel.core.layout.document import SiteDocument
+from navrel.core.layout.model import TEMPLATE, Demand, Guard, Target
 from navrel.core.pages.page import Page
 from navrel.core.pages.tree import PageTree
 from navrel.core.questions.checks import check
+from navrel.core.questions.guards import check_guards
 from navrel.core.questions.impact import impact
 from navrel.core.questions.suggest import suggest
 
@@ -83,6 +87,35 @@ def measure() -> Figures:
     )
     yield from _suggestions()
     yield from _completion(document, index)
+    yield from _guards()
+
+
+#: A site of this size is guarded: pages, rules.
+GUARDED = (10_000, 300)
+
+
+def _guards() -> Figures:
+    """All guards of a site asked anew, as after an edit; each of another kind, most of them of every page."""
+    pages, rules = GUARDED
+    document = large_document(large_pages(pages), rules)
+    header, footer = Target("slot", "header"), Target("slot", "footer")
+    header_piece = next(slug for slug, piece in document.layout.pieces.items() if piece.kind == "header")
+    everywhere, articles = (Condition(include=parse_query(text)) for text in ("all", "type:article"))
+    guards = (
+        Guard("shows", everywhere, Demand("shows", header)),
+        Guard("bare", articles, Demand("bare", footer)),
+        Guard("is", articles, Demand("is", header, (header_piece,))),
+        Guard("template", everywhere, Demand("is", TEMPLATE, ("standard",))),
+        Guard("lacks", everywhere, Demand("lacks", None, (header_piece,))),
+        Guard("at most", everywhere, Demand("at-most", piece_kind="widget", most=1)),
+    )
+    guarded = replace(document, layout=replace(document.layout, guards=guards))
+    index = PageIndex(guarded.tree())
+    states = check_guards(guarded, index, LENS.moment)
+    seconds = best_of(2, lambda: check_guards(guarded, index, LENS.moment))
+    broken = sum(state.is_broken for state in states)
+    detail = f"{pages:,} pages, {rules} rules: {len(guards)} guards asked over all looks, {broken} broken"
+    yield "guards", seconds * 1000, 1000, "ms", True, detail
 
 
 #: What is typed, letter by letter, into a query.

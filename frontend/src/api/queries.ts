@@ -238,15 +238,16 @@ export const previewQuery = (
   lens: LensParams,
   state: string,
   outlines: boolean,
+  standing = true,
 ) =>
   queryOptions({
-    queryKey: [...siteKey(site), "preview", path, lens, state, outlines],
+    queryKey: [...siteKey(site), "preview", path, lens, state, outlines, standing],
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: () =>
       answer(
         api.GET("/api/sites/{site}/preview", {
-          params: { path: { site }, query: { path, ...lens, state, outlines } },
+          params: { path: { site }, query: { path, ...lens, state, outlines, standing } },
         }),
       ),
   });

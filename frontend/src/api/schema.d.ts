@@ -10202,6 +10202,8 @@ export interface operations {
                 outlines?: boolean;
                 /** @description The path of the page */
                 path: string;
+                /** @description Whether it is told how the draft stands to what is live; it is when not given */
+                standing?: boolean;
                 /** @description `draft`, `live`, or the number of a revision; the draft when not given */
                 state?: string;
                 /** @description The visitor as terms: signed:in role:crew device:phone */

@@ -1,4 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
 import type { Shapes } from "../api/client";
 import { looksQuery, previewQuery } from "../api/queries";
 import { Frame } from "../parts/Frame";
@@ -6,13 +7,16 @@ import { useAddress, useLens, useSite } from "../parts/site";
 import { capital, count } from "../parts/words";
 
 /** Looks that are drawn; more are told as a number. */
-const MOST_DRAWN = 12;
+const MOST_DRAWN = 6;
+/** How long a page is looked at before its looks are drawn, in milliseconds: whoever walks through pages does not wait. */
+const DRAWN_AFTER = 700;
 
 /** Every look of the page as a small real picture, with who sees it and when; a click sees it as they do. */
 export function PageLooks({ path }: { path: string }) {
   const site = useSite();
   const { set } = useAddress();
   const looks = useQuery(looksQuery(site.slug, path, useLens())).data;
+  const rested = useRestedFor(path, DRAWN_AFTER);
   if (!looks) return <section aria-label="Looks" aria-busy="true" />;
   if (!looks.told) return <p className="mute">It has more looks than can be told apart.</p>;
   return (
@@ -26,7 +30,7 @@ export function PageLooks({ path }: { path: string }) {
         <ul className="page-looks">
           {looks.looks.slice(0, MOST_DRAWN).map((look) => (
             <li key={look.words} className="page-look" aria-current={look.current}>
-              <Small path={path} look={look} />
+              {rested ? <Small path={path} look={look} /> : <span className="small-picture" />}
               <button
                 type="button"
                 aria-pressed={look.current}
@@ -45,10 +49,20 @@ export function PageLooks({ path }: { path: string }) {
   );
 }
 
+/** Whether something has been the same for so many milliseconds. */
+function useRestedFor(value: string, milliseconds: number): boolean {
+  const [rested, setRested] = useState("");
+  useEffect(() => {
+    const timer = setTimeout(() => setRested(value), milliseconds);
+    return () => clearTimeout(timer);
+  }, [value, milliseconds]);
+  return rested === value;
+}
+
 function Small({ path, look }: { path: string; look: Shapes["LookInfo"] }) {
   const site = useSite();
   const lens = { visitor: look.visitor, at: look.at };
-  const drawn = useQuery(previewQuery(site.slug, path, lens, "draft", false));
+  const drawn = useQuery(previewQuery(site.slug, path, lens, "draft", false, false));
   const html = drawn.data?.asked === path && !drawn.isPlaceholderData ? drawn.data.html : "";
   return (
     <span className="small-picture" aria-hidden="true">

@@ -298,18 +298,22 @@ def _same(value: SettingValue | None, values: Iterable[SettingValue]) -> bool:
 
 
 def newly_broken(
-    before: SiteDocument, before_index: PageIndex, after: SiteDocument, after_index: PageIndex, since: datetime
+    before: SiteDocument, after: SiteDocument, index: PageIndex, touched: Iterable[Target], since: datetime
 ) -> list[GuardState]:
-    """The guards of ``after`` that are broken on pages where the same guard is not broken in ``before``.
+    """The guards that are broken in ``after`` on pages where they are not in ``before``, each with those pages alone.
 
-    Each with those pages alone.
+    Both have the same pages and guards, and differ in what acts on the ``touched`` targets alone.
     """
-    broken = [state for state in check_guards(after, after_index, since) if state.is_broken]
+    changed = set(touched)
+    asked = tuple(
+        guard for guard in after.layout.guards if not changed.isdisjoint(_needed(after.layout, index, guard.demand))
+    )
+    after = replace(after, layout=replace(after.layout, guards=asked))
+    broken = [state for state in check_guards(after, index, since) if state.is_broken]
     if not broken:
         return []
-    asked = {state.guard for state in broken}
-    same = replace(before.layout, guards=tuple(guard for guard in before.layout.guards if guard in asked))
-    earlier = check_guards(replace(before, layout=same), before_index, since)
+    same = replace(before.layout, guards=tuple(state.guard for state in broken))
+    earlier = check_guards(replace(before, layout=same), index, since)
     known = {state.guard: {page.path for page in state.broken_on} for state in earlier}
     found = []
     for state in broken:

@@ -42,6 +42,9 @@ MOST_TOLD = 200
 STATE = OpenApiParameter(
     "state", str, description="`draft`, `live`, or the number of a revision; the draft when not given"
 )
+STANDING = OpenApiParameter(
+    "standing", bool, description="Whether it is told how the draft stands to what is live; it is when not given"
+)
 OUTLINES = OpenApiParameter("outlines", bool, description="Whether the slots are outlined")
 
 
@@ -188,7 +191,9 @@ class BringBackView(SiteView):
 class PreviewView(SiteView):
     """Pages as they are rendered."""
 
-    @operation("previewPage", parameters=[*LENS, PATH, STATE, OUTLINES], responses=shapes.PreviewInfo, errors=[422])
+    @operation(
+        "previewPage", parameters=[*LENS, PATH, STATE, OUTLINES, STANDING], responses=shapes.PreviewInfo, errors=[422]
+    )
     def get(self, request: Request, site: str) -> Response:
         """A page as it is rendered in some state, with its slots outlined or not.
 
@@ -196,6 +201,7 @@ class PreviewView(SiteView):
         """
         record = find_site(site)
         wanted = request.query_params.get("state", "draft")
+        compared = wanted == "draft" and request.query_params.get("standing") != "false"
         serving = live(record)
         state = _state(record, wanted, serving)
         lens = self.lens(state)
@@ -213,7 +219,7 @@ class PreviewView(SiteView):
                 "instead": page.kind == "missing" and page.path != asked,
                 "html": drawn.html,
                 "revision": state.revision.number if isinstance(state, LiveState) else None,
-                "standing": _standing(record, state, serving, page, lens) if serving and wanted == "draft" else None,
+                "standing": _standing(record, state, serving, page, lens) if serving and compared else None,
                 "targets": [
                     {
                         "target": str(target),

@@ -57,7 +57,9 @@ def judge(document: SiteDocument, index: PageIndex, edited: Rule, lens: Lens) ->
         for one in check(survey)
         if one.pointer == pointer or one.pointer.startswith(f"{pointer}/")
     ]
-    broken = newly_broken(document, index, replace(document, layout=after), index, lens.moment)
+    saved = [rule for rule in document.layout.rules if rule.key is not None and rule.key == edited.key]
+    touched = [action.target for rule in (edited, *saved) for action in rule.actions]
+    broken = newly_broken(document, replace(document, layout=after), index, touched, lens.moment)
     return [
         *(Judgement(guarded.broken(pointer, state, after), None) for state in broken),
         *(Judgement(one, _remedy(survey, edited, one)) for one in (*found, *_blank_sidebars(survey, edited, pointer))),
