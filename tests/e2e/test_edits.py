@@ -129,6 +129,7 @@ def test_one_part_and_then_all_of_the_draft_go_back_to_live(page):
 def test_a_revision_is_brought_back_and_that_is_undone_too(page):
     switch_off(page, "Quiet checkout")
     page.goto("/marrowick/publish")
+    page.get_by_label("Why the broken guard is overruled").fill("To be brought back")
     page.get_by_role("button", name=re.compile("^Publish 1 edit")).click()
     expect(page.get_by_text("Revision 2 is live")).to_be_visible()
     expect(page.get_by_role("region", name="Edits since live")).to_contain_text("None.")

@@ -48,9 +48,12 @@ def save_piece(page, name):
     expect(page.get_by_role("button", name="Save piece")).to_have_count(0)
 
 
-def publish(page):
+def publish(page, overruling=""):
+    """Publish what was edited; where that breaks a guard, why it is overruled."""
     page.get_by_role("link", name="Publish").click()
     settle(page)
+    if overruling:
+        page.get_by_label("Why the broken guard is overruled").fill(overruling)
     page.get_by_role("button", name=re.compile(r"^Publish \d")).click()
     expect(page.get_by_text(re.compile(r"Revision \d+ is live"))).to_be_visible()
 

@@ -183,7 +183,7 @@ def test_w05_a_bare_header_from_a_copy_of_its_own_ground_exported_and_taken_in_u
     expect(header.get_by_role("link", name="Marrowick Ferries")).to_be_visible()
     # Looking at it changed nothing that is live.
     assert public("/legal/terms").locator("header [data-piece=bare-header]").count() == 0
-    publish(page)
+    publish(page, overruling="Terms of carriage get the bare header")
     live = public("/legal/terms").locator("[data-piece=bare-header]")
     assert live.evaluate("one => getComputedStyle(one).backgroundColor") == "rgb(241, 244, 241)"
     assert live.locator("nav, form").count() == 0
@@ -260,7 +260,7 @@ def test_w16_starters_for_header_footer_and_the_not_found_page(page, public):
     new_rule(
         page, "Lost pages", "kind:missing", ("Template", "use", "Standard"), ("After content", "add after", "Lost")
     )
-    publish(page)
+    publish(page, overruling="The not-found page has a search box of its own")
     assert public("/about").locator("[data-piece=fresh-header]").count() == 1
     for path, fresh in {"/journal": 1, "/routes/north-isle": 1, "/journal/two-keepers": 0}.items():
         assert public(path).locator("[data-piece=fresh-footer]").count() == fresh

@@ -1,7 +1,7 @@
-import { useEffect, useMemo, useState } from "react";
+import { useMemo, useState } from "react";
 import type { Tree } from "../api/queries";
 import { useKept } from "../parts/memory";
-import { useAddress, useSite } from "../parts/site";
+import { useAddress, useInAddress, useSite } from "../parts/site";
 import { type Folder, openAtFirst, wayTo } from "./tree";
 
 /** Sections of at most so many pages stand open at first. */
@@ -71,7 +71,7 @@ export function useSections(
   ends: number[],
   folders: Map<number, Folder[]> | undefined,
 ) {
-  const { get, set } = useAddress();
+  const { get } = useAddress();
   const [stated] = useState(() => ({ path: get("path"), open: get("open") }));
   const [left, leave] = useKept<number[] | null>(`open-${useSite().inventory_version}`, null);
   const [moved, setMoved] = useState(false);
@@ -91,9 +91,7 @@ export function useSections(
     if (!known || (known.said && !moved)) return stated.open;
     return left ? tellOpen(known.sections, known.first, new Set(left)) : "";
   }, [known, moved, left, stated]);
-  useEffect(() => {
-    if (get("open") !== told) set({ open: told || null });
-  }, [get, set, told]);
+  useInAddress("open", told);
   const put = (next: Iterable<number>) => {
     leave([...next]);
     setMoved(true);

@@ -1,5 +1,5 @@
-import { useCallback, useEffect, useState } from "react";
-import { useAddress, useSite } from "./site";
+import { useCallback, useState } from "react";
+import { useAddress, useInAddress, useSite } from "./site";
 import { useDebounced } from "./useDebounced";
 
 /** A state that outlives the window: a person's own, in this browser, by site. */
@@ -40,14 +40,10 @@ export function useAddressed<T extends string>(
   [kept, keep]: [T, (value: T) => void],
   usual: T,
 ): [T, (value: T) => void] {
-  const { get, set } = useAddress();
-  const stated = get(name);
-  const [value, setValue] = useState<T>((stated || kept) as T);
+  const { get } = useAddress();
+  const [value, setValue] = useState<T>((get(name) || kept) as T);
   // While it is being typed, the address waits: all that stands in it would be drawn anew at each letter.
-  const wanted = useDebounced(value === usual ? "" : value, 60);
-  useEffect(() => {
-    if (stated !== wanted) set({ [name]: wanted || null });
-  }, [name, stated, wanted, set]);
+  useInAddress(name, useDebounced(value === usual ? "" : value, 60));
   const put = (next: T) => {
     keep(next);
     setValue(next);

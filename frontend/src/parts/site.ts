@@ -1,6 +1,6 @@
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
-import { createContext, useCallback, useContext, useMemo } from "react";
-import { useNavigate, useSearchParams } from "react-router";
+import { createContext, useCallback, useContext, useEffect, useMemo } from "react";
+import { useLocation, useNavigate, useSearchParams } from "react-router";
 import type { Shapes } from "../api/client";
 import {
   askLayout,
@@ -39,6 +39,19 @@ export function useAddress() {
     [navigate],
   );
   return { get: (key: string) => params.get(key) ?? "", set };
+}
+
+/**
+ * Keep a part of the address as a view wants it, as long as that view is where the window is: one that is being left, and
+ * still stands until the next has come, must not lead back to itself.
+ */
+export function useInAddress(name: string, wanted: string) {
+  const { get, set } = useAddress();
+  const { pathname } = useLocation();
+  const stated = get(name);
+  useEffect(() => {
+    if (window.location.pathname === pathname && stated !== wanted) set({ [name]: wanted || null });
+  }, [name, stated, wanted, set, pathname]);
 }
 
 /** The lens through which the site is seen. */
