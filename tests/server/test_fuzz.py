@@ -15,7 +15,14 @@ from .contract import description
 #: Requests for each operation; more for a longer look.
 EXAMPLES = int(os.environ.get("NAVREL_FUZZ_EXAMPLES", "10"))
 #: What stands in an address where it is to lead somewhere.
-KNOWN = {"site": "marrowick", "piece": "main-header", "number": 1, "name": "quay.svg", "starter": "header-bar"}
+KNOWN = {
+    "key": "0" * 64,
+    "site": "marrowick",
+    "piece": "main-header",
+    "number": 1,
+    "name": "quay.svg",
+    "starter": "header-bar",
+}
 
 
 @pytest.fixture(scope="session")

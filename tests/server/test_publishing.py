@@ -260,5 +260,6 @@ def test_a_page_that_is_gone_from_the_draft_stays_live_until_published(api, publ
     site.version += 1
     site.inventory_version += 1
     site.save()
-    assert api.get("preview", path="/about").status_code == 404
+    shown = api.get("preview", path="/about").json()
+    assert (shown["asked"], shown["path"], shown["instead"]) == ("/about", "/404", True)
     assert public.get("/about").status_code == 200

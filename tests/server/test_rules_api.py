@@ -298,7 +298,7 @@ def test_suggestions_come_from_the_site(api):
 
 
 @pytest.mark.parametrize(
-    "path", ["trace?path=/nowhere&target=header", "preview?path=/nowhere", "rules/999999", "pieces/nothing"]
+    "path", ["trace?path=/nowhere&target=header", "preview?path=/about&state=99", "rules/999999", "pieces/nothing"]
 )
 def test_what_is_not_there_is_a_404_problem(api, path):
     answer = api.get(path)
