@@ -35,20 +35,18 @@ function trimmed(demand: Demand) {
  * form; changes of other guards stay.
  */
 export async function sendGuard(site: string, edited: GuardTree | null, tree: GuardTree, over: number) {
-  const params = { path: { site } };
-  const now = await answer(api.GET("/api/sites/{site}/guards", { params }));
-  const trees = now.items.map((one) => one.guard);
+  const { trees, version } = await readGuards(site);
   const place = edited ? trees.findIndex((one) => one.name === edited.name) : -1;
   const theirs = trees[place];
-  if (edited && theirs && !sameGuard(theirs, edited) && over !== now.version) {
+  if (edited && theirs && !sameGuard(theirs, edited) && over !== version) {
     throw new ApiError(412, "changed-meanwhile", `${edited.name} was changed while you edited it`, "", [], {
       theirs,
-      version: now.version,
+      version,
     });
   }
   const items = place < 0 ? [...trees, tree] : trees.with(place, tree);
   try {
-    const made = await declareGuards(site, items, now.version);
+    const made = await declareGuards(site, items, version);
     return { id: tree.name.trim(), version: made.version };
   } catch (error) {
     // What is wrong is told from the list; the form is one guard of it.
@@ -62,6 +60,12 @@ function about(error: ApiError, pointer: string): ApiError {
     pointer: one.pointer.startsWith(pointer) ? one.pointer.slice(pointer.length) || "/name" : one.pointer,
   }));
   return new ApiError(error.status, error.code, error.message, error.detail, problems, error.body);
+}
+
+/** The guards of a site as they are saved now, with the version of them all. */
+export async function readGuards(site: string) {
+  const now = await answer(api.GET("/api/sites/{site}/guards", { params: { path: { site } } }));
+  return { trees: now.items.map((one) => one.guard), version: now.version };
 }
 
 export const declareGuards = (site: string, items: GuardTree[], version: number) =>

@@ -2,10 +2,10 @@ import { useEffect, useState } from "react";
 
 /**
  * The value once it has rested for so many milliseconds. Values are told apart by what they say: one that is made anew
- * on each redraw would never rest, and keep the view redrawing for ever.
+ * on each redraw would never rest, and keep the view redrawing for ever. `initial` stands there until the first has rested.
  */
-export function useDebounced<T>(value: T, milliseconds: number): T {
-  const [rested, setRested] = useState(value);
+export function useDebounced<T>(value: T, milliseconds: number, initial = value): T {
+  const [rested, setRested] = useState(initial);
   const said = JSON.stringify(value);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is said stands for the value
   useEffect(() => {

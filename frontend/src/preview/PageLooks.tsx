@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
 import type { Shapes } from "../api/client";
 import { looksQuery, previewQuery } from "../api/queries";
 import { Frame } from "../parts/Frame";
 import { useAddress, useLens, useSite } from "../parts/site";
+import { useDebounced } from "../parts/useDebounced";
 import { capital, count } from "../parts/words";
 
 /** Looks that are drawn; more are told as a number. */
@@ -16,7 +16,7 @@ export function PageLooks({ path }: { path: string }) {
   const site = useSite();
   const { set } = useAddress();
   const looks = useQuery(looksQuery(site.slug, path, useLens())).data;
-  const rested = useRestedFor(path, DRAWN_AFTER);
+  const rested = useDebounced(path, DRAWN_AFTER, "") === path;
   if (!looks) return <section aria-label="Looks" aria-busy="true" />;
   if (!looks.told) return <p className="mute">It has more looks than can be told apart.</p>;
   return (
@@ -47,16 +47,6 @@ export function PageLooks({ path }: { path: string }) {
       )}
     </section>
   );
-}
-
-/** Whether something has been the same for so many milliseconds. */
-function useRestedFor(value: string, milliseconds: number): boolean {
-  const [rested, setRested] = useState("");
-  useEffect(() => {
-    const timer = setTimeout(() => setRested(value), milliseconds);
-    return () => clearTimeout(timer);
-  }, [value, milliseconds]);
-  return rested === value;
 }
 
 function Small({ path, look }: { path: string; look: Shapes["LookInfo"] }) {

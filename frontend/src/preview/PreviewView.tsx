@@ -101,20 +101,19 @@ export function PreviewView() {
             ]}
             onChange={(value) => set({ slots: value === "off" ? "off" : null })}
           />
-          {width !== "all" && site.live && !besides.some((side) => side.kind === "live") && (
-            <Button
-              variant="outlined"
-              onClick={() => put([...besides, { kind: "live" as const }].slice(-MOST_BESIDE))}
-            >
-              + live
-            </Button>
-          )}
           {width !== "all" && besides.length < MOST_BESIDE && (
-            <AddBeside
-              path={draft?.path ?? path}
-              besides={besides}
-              onAdd={(side) => put([...besides, side])}
-            />
+            <>
+              {site.live && !besides.some((side) => side.kind === "live") && (
+                <Button variant="outlined" onClick={() => put([...besides, { kind: "live" }])}>
+                  + live
+                </Button>
+              )}
+              <AddBeside
+                path={draft?.path ?? path}
+                besides={besides}
+                onAdd={(side) => put([...besides, side])}
+              />
+            </>
           )}
         </div>
         <div className="views">

@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
 import { previewQuery } from "../api/queries";
 import { Frame } from "../parts/Frame";
 import { useSite } from "../parts/site";
@@ -25,7 +25,6 @@ interface Props {
   onSlot: (slot: string) => void;
   onLink: (path: string) => void;
   onRemove?: (() => void) | undefined;
-  children?: ReactNode;
 }
 
 /** One picture of the preview, with what stands in its slots beside it. */
@@ -55,7 +54,6 @@ export function Side(props: Props) {
         <span className="mute clip grow" title={told.join("; ")}>
           {told.join("; ")}
         </span>
-        {props.children}
         {onRemove && (
           <Button
             variant="text"

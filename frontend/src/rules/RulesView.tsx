@@ -12,6 +12,7 @@ import { priorityOf, type Row } from "./bands";
 import { isNew } from "./newRuleDraft";
 import { RuleEditor } from "./RuleEditor";
 import { RuleList, RuleListFrame } from "./RuleList";
+import { useChangeRule } from "./useChangeRule";
 import "./rules.css";
 
 /** The rules in cascade order, and the editor of one. */
@@ -46,14 +47,11 @@ export function RulesView() {
       return `${moved.rule.name} is now number ${number}${priority}`;
     }),
   );
-  const switchOver = useSteadyCall(({ id, rule }: Row) =>
-    act(async () => {
-      const params = { path: { ...inSite.path, number: id }, header: versionOf(id) };
-      const on = !(rule.on ?? true);
-      await answer(api.PUT("/api/sites/{site}/rules/{number}", { params, body: { ...rule, on } }));
-      return `Switched ${on ? "on" : "off"} ${rule.name}. In the draft, not live yet.`;
-    }),
-  );
+  const change = useChangeRule();
+  const switchOver = useSteadyCall(({ id, rule }: Row) => {
+    const on = !(rule.on ?? true);
+    return change(id, { ...rule, on }, null, `Switched ${on ? "on" : "off"} ${rule.name}`);
+  });
   const copy = useSteadyCall(({ id }: Row) =>
     act(async () => {
       const params = { path: { ...inSite.path, number: id } };

@@ -27,6 +27,7 @@ from ..lenses.looks import audiences_on, graded_actions
 from ..lenses.space import LensSpace, Sighting
 from ..lenses.visitors import TooManyCombinations
 from ..pages.page import Page
+from .narrowing import narrowed
 
 
 class Fault(NamedTuple):
@@ -107,11 +108,7 @@ class _Round:
     """Some guards that the same targets make a difference to."""
 
     def __init__(self, index: PageIndex, layout: Layout, targets: frozenset[Target], guards: list[Guard]) -> None:
-        narrowed = (
-            replace(rule, actions=tuple(action for action in rule.actions if action.target in targets))
-            for rule in layout.rules
-        )
-        rules = [rule for rule in narrowed if rule.actions]
+        rules = narrowed(layout.rules, targets)
         # As rules that do nothing, guards part the classes of pages and the visitors as far as they differ for them.
         asking = [Rule(guard.name, guard.condition) for guard in guards]
         self.layout = replace(layout, rules=(*rules, *asking), guards=())

@@ -20,13 +20,14 @@ from ..index.page_index import PageIndex
 from ..language.visitor import Lens
 from ..layout.condition import Audience
 from ..layout.document import SiteDocument
-from ..layout.model import DRESS_SETTING, TEMPLATE, Layout, Piece, Rule, Target
+from ..layout.model import DRESS_SETTING, TEMPLATE, Layout, Piece, Target
 from ..lenses.looks import audiences_on, resolve_graded
 from ..lenses.space import Grades, LensSpace
 from ..lenses.visitors import TooManyCombinations
 from ..pages.page import Page
 from ..pages.pageset import PageSet
 from .differing import differing
+from .narrowing import narrowed
 from .shifts import Impact, Redraw, Redrawing, Shift
 
 _DRESS = Target("setting", DRESS_SETTING)
@@ -41,7 +42,7 @@ class _State:
     def __init__(self, document: SiteDocument, index: PageIndex, targets: frozenset[Target]) -> None:
         self.index = index
         layout = document.layout
-        self.layout = replace(layout, rules=tuple(_narrowed(layout.rules, targets)))
+        self.layout = replace(layout, rules=narrowed(layout.rules, targets))
         self.resolver = PageResolver(index, self.layout)
         self.classes = self.resolver.classes.numbers
 
@@ -52,13 +53,6 @@ class _State:
     def matches(self, path: str) -> list[Match]:
         """The rules that let the page at a path through."""
         return self.resolver.matches(self.index.tree.numbers[path])[0]
-
-
-def _narrowed(rules: Iterable[Rule], targets: frozenset[Target]) -> Iterable[Rule]:
-    for rule in rules:
-        actions = tuple(action for action in rule.actions if action.target in targets)
-        if actions:
-            yield replace(rule, actions=actions)
 
 
 def impact(

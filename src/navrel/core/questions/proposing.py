@@ -30,8 +30,8 @@ _ONCE = {
 _SLOTS = tuple(Target("slot", name) for name in ("header", "footer", "title", "aside-start", "aside-end"))
 
 
-def proposed_guards(document: SiteDocument, index: PageIndex, since: datetime) -> list[Guard]:
-    """Guards that hold for every visitor from a moment on, those of the most pages first.
+def proposed_guards(document: SiteDocument, index: PageIndex, since: datetime) -> list[GuardState]:
+    """Guards that hold for every visitor from a moment on, and how each stands, those of the most pages first.
 
     What all pages have, and what the pages of a type or a section lack that the rest of the site has.
     """
@@ -49,18 +49,18 @@ def proposed_guards(document: SiteDocument, index: PageIndex, since: datetime) -
     return _chosen(found, document, index)
 
 
-def _chosen(found: list[GuardState], document: SiteDocument, index: PageIndex) -> list[Guard]:
+def _chosen(found: list[GuardState], document: SiteDocument, index: PageIndex) -> list[GuardState]:
     """The first of them under free names, without those on pages that one before it guards in the same way."""
     names = [guard.name for guard in document.layout.guards]
     guarded: dict[Demand, PageSet] = {}
-    chosen: list[Guard] = []
+    chosen: list[GuardState] = []
     for state in found:
         guard = state.guard
         pages, earlier = index.query(guard.condition.include), guarded.get(guard.demand)
         if len(chosen) < _MOST and (earlier is None or pages - earlier):
             guarded[guard.demand] = earlier | pages if earlier else pages
             names.append(free_name(guard.name.split("\0")[0], names))
-            chosen.append(replace(guard, name=names[-1]))
+            chosen.append(replace(state, guard=replace(guard, name=names[-1])))
     return chosen
 
 

@@ -100,6 +100,14 @@ def body_of(request: Request) -> dict[str, Any]:
     return request.data
 
 
+def items_of(request: Request) -> list[Any]:
+    """The items that a request's body names. Raises Malformed."""
+    items = body_of(request).get("items")
+    if not isinstance(items, list):
+        raise Malformed("bad-body", "The body has to name its items")
+    return items
+
+
 def etag(version: object) -> str:
     """The entity tag of a version (RFC 9110)."""
     return f'"{version}"'

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from datetime import datetime
 from typing import Any
 
 from navrel.core.files.reading import read_guards
 from navrel.core.files.writing import write_guard
-from navrel.core.layout.model import Guard
 from navrel.core.questions.guards import GuardState, check_guards
 from navrel.core.questions.proposing import proposed_guards
 from navrel.server.api.telling import somewhere
@@ -37,17 +37,13 @@ def check_now(state: SiteState) -> list[GuardState]:
 
 def state_of(state: SiteState, tree: Any) -> GuardState:
     """How a guard would stand that is not saved yet. Raises DocumentError; pointers count from the list of guards."""
-    (guard,) = read_guards([tree], state.layout.pieces, state.layout.settings)
-    return guard_state_of(state, guard)
-
-
-def guard_state_of(state: SiteState, guard: Guard) -> GuardState:
-    """How one guard stands on the pages of a state."""
-    (found,) = check_guards(state.with_guards([guard]), state.index, _full_hour(state))
+    guards = read_guards([tree], state.layout.pieces, state.layout.settings)
+    document = replace(state.document, layout=replace(state.layout, guards=guards))
+    (found,) = check_guards(document, state.index, _full_hour(state))
     return found
 
 
-def proposals(state: SiteState) -> list[Guard]:
+def proposals(state: SiteState) -> list[GuardState]:
     """Guards that hold today and that nobody has written."""
     return proposed_guards(state.document, state.index, _full_hour(state))
 

@@ -5,15 +5,15 @@ from __future__ import annotations
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from navrel.server.api.errors import Malformed, Refused
+from navrel.server.api.errors import Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
-from navrel.server.api.views import IF_MATCH, SiteView, body_of, matched_version
+from navrel.server.api.views import IF_MATCH, SiteView, body_of, items_of, matched_version
 from navrel.server.library.declaring import GUARDS
 from navrel.server.sitestate.locking import find_site
 
 from . import shapes
-from .services import guard_info, guard_state_of, guard_states, proposals, state_of
+from .services import guard_info, guard_states, proposals, state_of
 
 #: Guards that a site has at most.
 MOST_GUARDS = 200
@@ -37,9 +37,7 @@ class GuardsView(SiteView):
     def put(self, request: Request, site: str) -> Response:
         """Put all guards anew, as one edit; a guard may be broken when it is made."""
         version = matched_version(request)
-        items = body_of(request).get("items")
-        if not isinstance(items, list):
-            raise Malformed("bad-body", "The body has to name its items")
+        items = items_of(request)
         if len(items) > MOST_GUARDS:
             raise Refused("too-many-guards", f"A site has at most {MOST_GUARDS} guards")
         GUARDS.declare(site, items, version, by=request.user)
@@ -73,5 +71,5 @@ class ProposedGuardsView(SiteView):
         state = self.draft(site)
         stretch = Stretch.asked(request)
         found = proposals(state)
-        rows = [guard_info(state, guard_state_of(state, one)) for one in stretch.of(found)]
+        rows = [guard_info(state, one) for one in stretch.of(found)]
         return Response(stretch.listed(rows, len(found)))

@@ -11,11 +11,10 @@ from rest_framework.response import Response
 from navrel.core.files.reading import read_files
 from navrel.core.layout.document import SiteFile
 from navrel.rendering.pictures import MAX_BYTES
-from navrel.server.api.errors import Malformed
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.parsers import TooLarge
-from navrel.server.api.views import IF_MATCH, SiteView, body_of, matched_version, parsed, tagged
+from navrel.server.api.views import IF_MATCH, SiteView, items_of, matched_version, parsed, tagged
 from navrel.server.inventory.models import Site
 from navrel.server.sitestate.locking import find_site
 
@@ -85,10 +84,7 @@ class DressesView(SiteView):
 
 def _declare(kind: Declared, request: Request, site: str) -> Response:
     version = matched_version(request)
-    items = body_of(request).get("items")
-    if not isinstance(items, list):
-        raise Malformed("bad-body", "The body has to name its items")
-    return _declared(kind, kind.declare(site, items, version, by=request.user))
+    return _declared(kind, kind.declare(site, items_of(request), version, by=request.user))
 
 
 def _declared(kind: Declared, site: Site) -> Response:

@@ -12,6 +12,7 @@ from django.db import transaction
 from navrel.core.questions.checks import Finding, check
 from navrel.server.api.errors import Missing, ParameterProblem, Refused
 from navrel.server.api.telling import page_row
+from navrel.server.guards.services import guard_states
 from navrel.server.inventory.models import Site
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.state import SiteState
@@ -25,7 +26,12 @@ _found: Kept[list[Finding]] = Kept()
 def findings(site: str, state: SiteState) -> list[Finding]:
     """What the checks find now, the severest first. Where no rule has a schedule, the moment makes no difference."""
     minute = state.document.now().replace(second=0, microsecond=0) if state.is_timed else None
-    return _found.get(site, (state.version, minute), lambda older: check(state.document, state.index))
+    return _found.get(site, (state.version, minute), lambda older: _find(site, state))
+
+
+def _find(site: str, state: SiteState) -> list[Finding]:
+    """What the checks find; the guards are asked once for this and for their own list."""
+    return check(state.document, state.index, guards=guard_states(site, state))
 
 
 def open_findings(site: Site, state: SiteState) -> list[Finding]:

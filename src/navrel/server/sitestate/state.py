@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
-from dataclasses import dataclass, replace
+from collections.abc import Mapping
+from dataclasses import dataclass
 from functools import cached_property
 
 from navrel.core.cascade.lookup import PageResolver
@@ -11,7 +11,7 @@ from navrel.core.cascade.plain import standard_targets
 from navrel.core.index.classes import conditions_of
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
-from navrel.core.layout.model import Guard, Layout, Target
+from navrel.core.layout.model import Layout, Target
 from navrel.core.pages.page import LockNote, Page
 from navrel.rendering.page import Source
 from navrel.server.api.errors import Missing
@@ -30,10 +30,6 @@ class SiteState:
     @property
     def layout(self) -> Layout:
         return self.document.layout
-
-    def with_guards(self, guards: Iterable[Guard]) -> SiteDocument:
-        """Its document with other guards."""
-        return replace(self.document, layout=replace(self.layout, guards=tuple(guards)))
 
     @cached_property
     def resolver(self) -> PageResolver:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Iterator
 from ...index.page_index import PageIndex
 from ...language.visitor import Lens, Visitor
 from ...layout.document import SiteDocument
+from ..guards import GuardState
 from . import conditions, guarded, pages, pieces, winning
 from .finding import SEVERITIES, Finding, Survey
 
@@ -34,13 +35,15 @@ CHECKS: tuple[Callable[[Survey], Iterator[Finding]], ...] = (
 )
 
 
-def check(document: SiteDocument, index: PageIndex, lens: Lens | None = None) -> list[Finding]:
+def check(
+    document: SiteDocument, index: PageIndex, lens: Lens | None = None, guards: list[GuardState] | None = None
+) -> list[Finding]:
     """All findings about a site, the severest first.
 
     What holds over all visitors and moments is looked through exactly; what depends on who looks is seen through
-    ``lens``: a visitor of whom nothing is known, now, when not given.
+    ``lens``: a visitor of whom nothing is known, now, when not given. ``guards``: how these stand, where that is known.
     """
-    survey = Survey(document, index, lens or Lens(Visitor(accepts=(document.language,)), document.now()))
+    survey = Survey(document, index, lens or Lens(Visitor(accepts=(document.language,)), document.now()), guards)
     found = [finding for one in CHECKS for finding in one(survey)]
     if survey.lenses.gave_up:
         found.append(Finding("too-many", "hint", "", document.name))

@@ -48,11 +48,14 @@ class Finding:
 class Survey:
     """A site that is being checked: what several checks need, worked out once."""
 
-    def __init__(self, document: SiteDocument, index: PageIndex, lens: Lens) -> None:
+    def __init__(
+        self, document: SiteDocument, index: PageIndex, lens: Lens, guards: list[GuardState] | None = None
+    ) -> None:
         self.document = document
         self.index = index
         self.lens = lens
         self.lenses = Lenses()
+        self._guards = guards
 
     @property
     def layout(self) -> Layout:
@@ -66,7 +69,8 @@ class Survey:
     @cached_property
     def guards(self) -> list[GuardState]:
         """How every guard stands, over all lenses from the moment of this one on."""
-        return check_guards(self.document, self.index, self.lens.moment)
+        known = self._guards
+        return check_guards(self.document, self.index, self.lens.moment) if known is None else known
 
     @cached_property
     def resolved(self) -> dict[Target, TargetOutcomes]:
