@@ -7,6 +7,7 @@ import { Shell } from "./parts/Shell";
 import { SiteContext } from "./parts/site";
 
 const SignIn = lazy(() => import("./signin/SignIn"));
+const ShownView = lazy(() => import("./shown/ShownView"));
 
 /** A view that is fetched when it is first gone to, so that none waits for what only others need. */
 function view<Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) {
@@ -26,18 +27,24 @@ const SiteView = view(() => import("./site/SiteView"), "SiteView");
 const Starters = view(() => import("./pieces/Starters"), "Starters");
 const TakeIn = view(() => import("./pieces/TakeIn"), "TakeIn");
 
-/** Sign-in first; then the site that the address names, or the first there is. */
+/** What a preview link leads to, for anybody; else the application. */
 export function App() {
+  return (
+    <Suspense>
+      <Routes>
+        <Route path="/_preview/:token" element={<ShownView />} />
+        <Route path="*" element={<Application />} />
+      </Routes>
+    </Suspense>
+  );
+}
+
+/** Sign-in first; then the site that the address names, or the first there is. */
+function Application() {
   const session = useQuery(sessionQuery);
   if (session.isPending) return null;
   if (session.isError) return <Trouble error={session.error} />;
-  if (!session.data.username) {
-    return (
-      <Suspense>
-        <SignIn demo={session.data.demo} />
-      </Suspense>
-    );
-  }
+  if (!session.data.username) return <SignIn demo={session.data.demo} />;
   return (
     <Routes>
       <Route path="/" element={<FirstSite />} />

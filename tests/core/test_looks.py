@@ -15,6 +15,7 @@ from navrel.core.language.facts import BROWSERS, DEVICES
 from navrel.core.language.query import parse_query
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.condition import Audience
+from navrel.core.lenses.audience_table import audience_table
 from navrel.core.lenses.looks import page_looks, site_looks
 from navrel.core.lenses.space import LensSpace
 from navrel.core.lenses.visitors import TooManyCombinations, VisitorSpace
@@ -139,3 +140,23 @@ def test_a_timeline_knows_what_is_in_force_at_every_moment(found, moment):
         assert expected in {epoch.in_force for epoch in line.epochs}
     assert sum(len(epoch.spans) for epoch in line.epochs) <= MAX_SPANS + 1
     assert datetime.min < NOW
+
+
+@settings(max_examples=100)
+@given(sites(), layouts(), st.data())
+def test_the_table_of_who_sees_which_has_each_lens_in_one_cell_with_the_look_it_sees(site, layout, data):
+    page = data.draw(st.sampled_from(site.pages))
+    found = page_looks(site, layout, page, NOW)
+    table = audience_table(found)
+    lens = Lens(data.draw(any_visitor), data.draw(later))
+    if found.seen_until and lens.moment >= found.seen_until:
+        return
+    rows = [number for number, one in enumerate(table.visitors) if lets_in(one, lens.visitor)]
+    columns = [number for number, one in enumerate(table.times) if one.admits(lens)]
+    assert len(rows) == len(columns) == 1
+    look = found.looks[table.looks[rows[0], columns[0]]]
+    assert any(one.admits(lens) for one in look.seen)
+    # No two rows, and no two columns, are the same; every look is in it.
+    assert len({row.tobytes() for row in table.looks}) == len(table.visitors)
+    assert len({column.tobytes() for column in table.looks.T}) == len(table.times)
+    assert set(table.looks.flat) == set(range(len(found.looks)))

@@ -31,6 +31,14 @@ def fresh_models(monkeypatch):
 
 
 @pytest.fixture(autouse=True)
+def seen_by_one_thread(monkeypatch):
+    """What a test writes no other thread sees, so none makes anything ready beside."""
+    monkeypatch.setattr(
+        Kept, "meanwhile", lambda self, key, version, make, patience: self.get(key, version, lambda _: make())
+    )
+
+
+@pytest.fixture(autouse=True)
 def described(monkeypatch):
     """Every answer of the API in these tests is one that its description describes."""
     ask = Client.request

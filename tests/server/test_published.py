@@ -72,7 +72,7 @@ def test_a_database_that_does_not_answer_is_one_clear_503(public, api, monkeypat
         raise OperationalError("connection refused\nIs the server running?")
 
     monkeypatch.setattr("navrel.server.api.outages.connections.close_all", lambda: None)
-    monkeypatch.setattr("navrel.server.delivery.views.served", gone)
+    monkeypatch.setattr("navrel.server.delivery.views.served_meanwhile", gone)
     answer = public.get("/about")
     assert (answer.status_code, answer.headers["Retry-After"]) == (503, "3")
     assert answer.content == b"This is not available for a moment. Try again in a few seconds.\n"

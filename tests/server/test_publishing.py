@@ -25,7 +25,10 @@ class Public:
 
     def _ask(self, method, path, *data):
         with override_settings(
-            ROOT_URLCONF=delivery.ROOT_URLCONF, MIDDLEWARE=delivery.MIDDLEWARE, ALLOWED_HOSTS=["testserver"]
+            ROOT_URLCONF=delivery.ROOT_URLCONF,
+            MIDDLEWARE=delivery.MIDDLEWARE,
+            ALLOWED_HOSTS=["testserver"],
+            READERS_WAIT=0,
         ):
             return getattr(self.client, method)(path, *data)
 

@@ -13,6 +13,8 @@ from navrel.server.api.errors import Refused
 from navrel.server.demo import load_demo
 from navrel.server.inventory.models import Site
 from navrel.server.library.services import make_piece
+from navrel.server.publishing import live
+from navrel.server.publishing.models import Revision
 from navrel.server.publishing.services import publish
 from navrel.server.rules.services import change_rule, make_rule
 from navrel.server.sitestate import draft as draft_module
@@ -140,3 +142,49 @@ def test_the_last_asked_are_kept():
     assert kept.get(19, 1, lambda older: "anew") == 19
     assert kept.get(0, 1, lambda older: "anew") == "anew"
     assert kept.get(19, 2, lambda older: (older or 0) + 1) == 20
+
+
+#: Before the fixtures of all tests here take it out.
+MEANWHILE = Kept.meanwhile
+
+
+def test_readers_get_what_was_served_before_until_one_thread_has_made_the_newest_ready(demo, monkeypatch):
+    monkeypatch.setattr(Kept, "meanwhile", MEANWHILE)
+    assert live.served_meanwhile(demo, 0).state.revision.number == 1
+    go_on, opened = Event(), []
+    open_revision = live.open_revision
+
+    def slowly(revision):
+        opened.append(revision.number)
+        assert go_on.wait(WAIT)
+        return open_revision(revision)
+
+    publish_another(demo)
+    monkeypatch.setattr(live, "open_revision", slowly)
+    # However many ask, nobody waits, and one makes it.
+    numbers = [live.served_meanwhile(find_site(demo.slug), 0).state.revision.number for _ in range(20)]
+    assert numbers == [1] * 20
+    go_on.set()
+    assert live.served_meanwhile(find_site(demo.slug), WAIT).state.revision.number == 2
+    assert opened == [2]
+
+
+def test_where_nothing_was_served_before_the_newest_is_waited_for(demo, monkeypatch):
+    monkeypatch.setattr(Kept, "meanwhile", MEANWHILE)
+    publish_another(demo)
+    monkeypatch.setattr(live, "_served", Kept())
+    assert live.served_meanwhile(find_site(demo.slug), 0).state.revision.number == 2
+
+
+def test_a_newest_revision_that_cannot_be_read_keeps_no_reader_waiting(demo, monkeypatch):
+    monkeypatch.setattr(Kept, "meanwhile", MEANWHILE)
+    assert live.served_meanwhile(demo, 0).state.revision.number == 1
+    publish_another(demo)
+    Revision.objects.filter(number=2).update(archive=b"nothing")
+    served = live.served_meanwhile(find_site(demo.slug), WAIT)
+    assert (served.state.revision.number, served.passed_over) == (1, (2,))
+
+
+def publish_another(demo):
+    make_rule(demo.slug, rule("Made"))
+    publish(demo.slug, None, overrule="for a trial")

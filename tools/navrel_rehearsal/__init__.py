@@ -66,6 +66,8 @@ def rehearse(database: str) -> Iterator[Stage]:
         "NAVREL_DATABASE_URL": base._replace(path=f"/{database}").geturl(),
         "NAVREL_PUBLISHED_ORIGIN": f"http://127.0.0.1:{ports[1]}",
         "NAVREL_DEMO": "1",
+        # What is published is what is looked at, however busy the machine.
+        "NAVREL_READERS_WAIT": "30",
     }
     stage = Stage(f"http://127.0.0.1:{ports[0]}", env["NAVREL_PUBLISHED_ORIGIN"], env)
     stage.run("-m", "navrel.cli", "set-up")

@@ -26,6 +26,15 @@ export const KEYS: { where: string; keys: [string, string][] }[] = [
     ],
   },
   {
+    where: "The preview",
+    keys: [
+      ["J, K", "The next page of the walk, the one before"],
+      ["Shift J, Shift K", "The next look of the page, the one before"],
+      ["F", "This page is fine; on to the next that waits"],
+      ["X", "This page is not fine: a note, then Enter"],
+    ],
+  },
+  {
     where: "Lists that can be ordered",
     keys: [["Space, ↑ ↓, Space", "Lift a rule or an item, move it, put it down"]],
   },

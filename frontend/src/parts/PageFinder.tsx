@@ -35,7 +35,7 @@ export function PageFinder({ path, onChoose, label = "Page to look at", anyAddre
       disableClearable
       clearOnBlur={false}
       forcePopupIcon={false}
-      sx={{ minWidth: 170 }}
+      sx={{ minWidth: 140, flex: "0 1 180px" }}
       open={numbers.length > 0}
       value={undefined as never}
       options={numbers}

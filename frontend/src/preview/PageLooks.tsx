@@ -1,10 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Shapes } from "../api/client";
 import { looksQuery, previewQuery } from "../api/queries";
+import { useCommand } from "../parts/commands";
 import { Frame } from "../parts/Frame";
 import { useAddress, useLens, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { capital, count } from "../parts/words";
+import { WhoSees } from "./WhoSees";
 
 /** Looks that are drawn; more are told as a number. */
 const MOST_DRAWN = 6;
@@ -17,6 +19,14 @@ export function PageLooks({ path }: { path: string }) {
   const { set } = useAddress();
   const looks = useQuery(looksQuery(site.slug, path, useLens())).data;
   const rested = useDebounced(path, DRAWN_AFTER, "") === path;
+  const see = (look: Shapes["LookInfo"] | undefined) =>
+    look && set({ visitor: look.visitor || null, at: look.at || null });
+  const all = looks?.looks ?? [];
+  const current = all.findIndex((look) => look.current);
+  const step = (by: number) => see(all[(current + by + all.length) % all.length]);
+  const enabled = all.length > 1;
+  useCommand("Next look of the page", "Shift J", () => step(1), { hotkey: "shift+j", enabled });
+  useCommand("Look of the page before", "Shift K", () => step(-1), { hotkey: "shift+k", enabled });
   if (!looks) return <section aria-label="Looks" aria-busy="true" />;
   if (!looks.told) return <p className="mute">It has more looks than can be told apart.</p>;
   return (
@@ -28,14 +38,11 @@ export function PageLooks({ path }: { path: string }) {
       </h3>
       {looks.looks.length > 1 && (
         <ul className="page-looks">
-          {looks.looks.slice(0, MOST_DRAWN).map((look) => (
+          {looks.looks.slice(0, MOST_DRAWN).map((look, number) => (
             <li key={look.words} className="page-look" aria-current={look.current}>
               {rested ? <Small path={path} look={look} /> : <span className="small-picture" />}
-              <button
-                type="button"
-                aria-pressed={look.current}
-                onClick={() => set({ visitor: look.visitor || null, at: look.at || null })}
-              >
+              <button type="button" aria-pressed={look.current} onClick={() => see(look)}>
+                {looks.table && <b className="look-number">{number + 1} </b>}
                 {capital(look.words)}
               </button>
             </li>
@@ -45,6 +52,7 @@ export function PageLooks({ path }: { path: string }) {
       {looks.looks.length > MOST_DRAWN && (
         <p className="mute">and {count(looks.looks.length - MOST_DRAWN, "more look")}</p>
       )}
+      {looks.table && <WhoSees table={looks.table} current={current} onSee={(number) => see(all[number])} />}
     </section>
   );
 }
@@ -52,7 +60,7 @@ export function PageLooks({ path }: { path: string }) {
 function Small({ path, look }: { path: string; look: Shapes["LookInfo"] }) {
   const site = useSite();
   const lens = { visitor: look.visitor, at: look.at };
-  const drawn = useQuery(previewQuery(site.slug, path, lens, "draft", false, false));
+  const drawn = useQuery(previewQuery(site.slug, path, lens, "draft", false, { standing: false }));
   const html = drawn.data?.asked === path && !drawn.isPlaceholderData ? drawn.data.html : "";
   return (
     <span className="small-picture" aria-hidden="true">

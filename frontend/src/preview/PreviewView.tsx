@@ -10,8 +10,11 @@ import { PageFinder } from "../parts/PageFinder";
 import { PieceName } from "../parts/PieceName";
 import { useAddress, useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { settingOf, targetName, valueText, when } from "../parts/words";
+import { Remarks } from "../publish/Remarks";
 import { AddBeside } from "./AddBeside";
+import { OVERLAYS, Overlaid } from "./Overlaid";
 import { PageLooks } from "./PageLooks";
+import { Share } from "./Share";
 import { Side } from "./Side";
 import {
   type Beside,
@@ -22,7 +25,13 @@ import {
   shownBeside,
   tellBeside,
 } from "./sides";
+import { TrialBar } from "./TrialBar";
+import { TryOn } from "./TryOn";
+import { readTrial, tellTrial, withTried } from "./trial";
 import { useDrawn } from "./useDrawn";
+import { WalkBar } from "./WalkBar";
+import { WalkMenu } from "./WalkMenu";
+import { readWalk, tellWalk } from "./walk";
 import "./preview.css";
 
 const WIDTHS = { phone: 390, tablet: 800, desktop: 1280 };
@@ -45,8 +54,11 @@ export function PreviewView() {
   const width = WIDTH_NAMES.find(([name]) => name === get("width"))?.[0] ?? "desktop";
   const outlined = get("slots") !== "off";
   const target = get("target");
+  const tried = readTrial(get("try"));
+  const trial = tellTrial(tried);
+  const walk = readWalk(get("walk"));
   const asked = useQuery({
-    ...previewQuery(site.slug, path, lens, "draft", outlined),
+    ...previewQuery(site.slug, path, lens, "draft", outlined, { trial }),
     enabled: path !== "",
   });
   // What was drawn of another page says nothing of this one.
@@ -54,38 +66,47 @@ export function PreviewView() {
   const { bySlug } = usePieces();
   const besides = width === "all" ? [] : readBeside(get("beside"));
   const put = (sides: Beside[]) => set({ beside: tellBeside(sides) || null });
-  const own: Shown = { key: "draft", path, lens, state: "draft" };
+  const own: Shown = { key: "draft", path, lens, state: "draft", trial };
+  const ownName = tried.length ? "On trial" : "Draft";
   const drawnBeside = (sides: Beside[]) =>
-    sides.map((side) => ({ ...shownBeside(side, path, lens), name: nameOf(side), side }));
+    sides.map((side) => ({ ...shownBeside(side, own), name: nameOf(side), side }));
   const sides = [
     ...drawnBeside(besides.filter(isEarlier)),
-    { ...own, name: "Draft", side: null },
+    { ...own, name: ownName, side: null },
     ...drawnBeside(besides.filter((side) => !isEarlier(side))),
   ];
+  const other = sides.find(({ side }) => side !== null);
+  const overlay = other && OVERLAYS.find(([name]) => name === get("over"))?.[0];
   const { drawn, differing } = useDrawn(
     sides.map(({ key }) => key),
     own.key,
+    overlay !== undefined,
   );
   const anyDiffering = [...new Set([...differing.values()].flat())];
   const standing = {
     live: site.live ? `published ${when(site.live.published)}` : "",
-    draft: draft ? draftStanding(draft.standing, (slug) => bySlug.get(slug)?.name ?? slug) : "",
+    draft: !draft
+      ? ""
+      : tried.length
+        ? "seen by nobody else"
+        : draftStanding(draft.standing, (slug) => bySlug.get(slug)?.name ?? slug),
   };
+  const tryOn = (actions: typeof tried) => {
+    const kept = actions.length ? besides : besides.filter((side) => side.kind !== "plain");
+    set({ try: tellTrial(actions) || null, beside: tellBeside(kept) || null });
+  };
+  const goTo = (to: string) => set({ path: to, target: null }, { replace: false });
   const common = {
     outlined,
     target,
     onSlot: (slot: string) => set({ target: slot || null }),
-    onLink: (link: string) => set({ path: link, target: null }, { replace: false }),
+    onLink: goTo,
   };
   return (
     <>
       <div className="preview">
         <div className="row" style={{ flexWrap: "wrap" }}>
-          <PageFinder
-            path={path}
-            anyAddress
-            onChoose={(chosen) => set({ path: chosen, target: null }, { replace: false })}
-          />
+          <PageFinder path={path} anyAddress onChoose={goTo} />
           <Segments
             label="Width"
             value={width}
@@ -115,36 +136,88 @@ export function PreviewView() {
               />
             </>
           )}
+          {other && (
+            <Segments
+              label="How they stand"
+              value={overlay ? "over" : "beside"}
+              options={[
+                ["beside", "Side by side"],
+                ["over", "Laid over"],
+              ]}
+              onChange={(value) => set({ over: value === "over" ? "wipe" : null })}
+            />
+          )}
+          <span className="grow" />
+          <TryOn targets={draft?.targets ?? []} onTry={(action) => tryOn(withTried(tried, action))} />
+          {!walk && <WalkMenu onWalk={(chosen) => set({ walk: tellWalk(chosen) })} />}
+          <Share path={draft?.path ?? path} walk={walk} />
         </div>
+        {walk && (
+          <WalkBar
+            walk={walk}
+            path={draft?.path ?? path}
+            version={draft?.version}
+            onTrial={tried.length > 0}
+            onGo={goTo}
+            onEnd={() => set({ walk: null })}
+          />
+        )}
+        {tried.length > 0 && (
+          <TrialBar
+            actions={tried}
+            page={draft}
+            walk={walk}
+            onChange={tryOn}
+            onPlain={
+              width !== "all" &&
+              besides.length < MOST_BESIDE &&
+              !besides.some((side) => side.kind === "plain")
+                ? () => put([{ kind: "plain" }, ...besides])
+                : null
+            }
+          />
+        )}
         <div className="views">
-          {width === "all"
-            ? (["desktop", "tablet", "phone"] as const).map((one) => (
-                <Side
-                  {...common}
-                  key={one}
-                  shown={own}
-                  name={`${WIDTH_NAMES.find(([known]) => known === one)?.[1]}, ${WIDTHS[one]} px`}
-                  outlined={outlined && one === "desktop"}
-                  width={WIDTHS[one]}
-                  differing={null}
-                  marked={[]}
-                  onDrawn={() => undefined}
-                />
-              ))
-            : sides.map(({ name, side, ...shown }) => (
-                <Side
-                  {...common}
-                  key={shown.key}
-                  shown={shown}
-                  name={name}
-                  standing={side === null ? standing.draft : side.kind === "live" ? standing.live : ""}
-                  width={WIDTHS[width]}
-                  differing={side === null ? null : (differing.get(shown.key) ?? null)}
-                  marked={side === null ? anyDiffering : (differing.get(shown.key) ?? [])}
-                  onDrawn={(page) => drawn(shown.key, page)}
-                  onRemove={side ? () => put(besides.filter((one) => one !== side)) : undefined}
-                />
-              ))}
+          {overlay && other ? (
+            <Overlaid
+              below={{ shown: other, name: other.name, onDrawn: (page) => drawn(other.key, page) }}
+              above={{ shown: own, name: ownName, onDrawn: (page) => drawn(own.key, page) }}
+              how={overlay}
+              onHow={(how) => set({ over: how })}
+              width={width === "all" ? WIDTHS.desktop : WIDTHS[width]}
+              differing={differing.get(other.key) ?? null}
+              onLink={goTo}
+            />
+          ) : width === "all" ? (
+            (["desktop", "tablet", "phone"] as const).map((one) => (
+              <Side
+                {...common}
+                key={one}
+                shown={own}
+                name={`${WIDTH_NAMES.find(([known]) => known === one)?.[1]}, ${WIDTHS[one]} px`}
+                outlined={outlined && one === "desktop"}
+                width={WIDTHS[one]}
+                differing={null}
+                marked={[]}
+                onDrawn={() => undefined}
+              />
+            ))
+          ) : (
+            sides.map(({ name, side, ...shown }) => (
+              <Side
+                {...common}
+                key={shown.key}
+                shown={shown}
+                name={name}
+                standing={side === null ? standing.draft : side.kind === "live" ? standing.live : ""}
+                width={WIDTHS[width]}
+                differing={side === null ? null : (differing.get(shown.key) ?? null)}
+                marked={side === null ? anyDiffering : (differing.get(shown.key) ?? [])}
+                onDrawn={(page) => drawn(shown.key, page)}
+                onRemove={side ? () => put(besides.filter((one) => one !== side)) : undefined}
+              />
+            ))
+          )}
         </div>
       </div>
       {target && draft && !draft.instead ? (
@@ -158,8 +231,9 @@ export function PreviewView() {
               There is no page at this address. What is shown is what is served there instead.
             </p>
           )}
-          {draft && <PageLooks path={draft.path} />}
-          <h3>What it gets in the draft</h3>
+          {draft && !draft.instead && <Remarks path={draft.path} />}
+          {draft && !tried.length && <PageLooks path={draft.path} />}
+          <h3>{tried.length ? "What it gets on trial" : "What it gets in the draft"}</h3>
           {draft?.targets.map((one) => (
             <TargetRow key={one.target} one={one} onOpen={() => set({ target: one.target })} />
           ))}
@@ -194,6 +268,8 @@ function nameOf(side: Beside): string {
   switch (side.kind) {
     case "live":
       return "Live";
+    case "plain":
+      return "Draft as it is";
     case "revision":
       return `Revision ${side.number}`;
     case "page":

@@ -33,7 +33,7 @@ export function Side(props: Props) {
   const site = useSite();
   const [page, setPage] = useState<Document | null>(null);
   const asked = useQuery({
-    ...previewQuery(site.slug, shown.path, shown.lens, shown.state, outlined),
+    ...previewQuery(site.slug, shown.path, shown.lens, shown.state, outlined, { trial: shown.trial }),
     enabled: shown.path !== "",
   });
   // What was drawn of another page says nothing of this one.

@@ -2,11 +2,12 @@ import { describe, expect, it } from "vitest";
 import { type Beside, differingSlots, readBeside, shownBeside, tellBeside } from "./sides";
 
 const LENS = { visitor: "signed:in role:crew", at: "2026-12-04T19:00" };
+const SHOWN = { path: "/a", lens: LENS, trial: '[{"do":"empty","slot":"footer"}]' };
 
 describe("what stands beside a page", () => {
   it("is read from the address as it was told", () => {
     const sides: Beside[] = [
-      { kind: "live" },
+      { kind: "plain" },
       { kind: "page", path: "/a;b,c/ü?" },
       { kind: "lens", ...LENS },
     ];
@@ -22,16 +23,19 @@ describe("what stands beside a page", () => {
   });
 
   it("is another state, another page, or another lens", () => {
-    expect(shownBeside({ kind: "revision", number: 3 }, "/a", LENS)).toMatchObject({
+    expect(shownBeside({ kind: "revision", number: 3 }, SHOWN)).toMatchObject({
       path: "/a",
       state: "3",
+      trial: "",
     });
-    expect(shownBeside({ kind: "page", path: "/b" }, "/a", LENS)).toMatchObject({
+    expect(shownBeside({ kind: "plain" }, SHOWN)).toMatchObject({ state: "draft", trial: "" });
+    expect(shownBeside({ kind: "page", path: "/b" }, SHOWN)).toMatchObject({
       path: "/b",
       state: "draft",
       lens: LENS,
+      trial: SHOWN.trial,
     });
-    expect(shownBeside({ kind: "lens", visitor: "", at: "" }, "/a", LENS).lens).toEqual({
+    expect(shownBeside({ kind: "lens", visitor: "", at: "" }, SHOWN).lens).toEqual({
       visitor: "",
       at: "",
     });

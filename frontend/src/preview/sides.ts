@@ -1,8 +1,12 @@
 import type { LensParams } from "../api/queries";
 
-/** What stands beside the draft of a page: what is live, a revision, the draft of another page, or of other lenses. */
+/**
+ * What stands beside the draft of a page: what is live, a revision, the draft of another page, or of other lenses; or
+ * beside something that is tried on, the draft as it is.
+ */
 export type Beside =
   | { kind: "live" }
+  | { kind: "plain" }
   | { kind: "revision"; number: number }
   | { kind: "page"; path: string }
   | { kind: "lens"; visitor: string; at: string };
@@ -18,7 +22,8 @@ export function tellBeside(sides: Beside[]): string {
 function tellOne(side: Beside): string {
   switch (side.kind) {
     case "live":
-      return "live";
+    case "plain":
+      return side.kind;
     case "revision":
       return `r${side.number}`;
     case "page":
@@ -35,7 +40,7 @@ export function readBeside(text: string): Beside[] {
     .flatMap((one): Beside[] => {
       const [kind = "", ...rest] = one.split(",");
       const [first = "", second = ""] = rest.map(decoded);
-      if (kind === "live") return [{ kind: "live" }];
+      if (kind === "live" || kind === "plain") return [{ kind }];
       if (/^r\d+$/.test(kind)) return [{ kind: "revision", number: Number(kind.slice(1)) }];
       if (kind === "page" && first.startsWith("/")) return [{ kind: "page", path: first }];
       return kind === "lens" ? [{ kind: "lens", visitor: first, at: second }] : [];
@@ -57,25 +62,29 @@ export interface Shown {
   path: string;
   lens: LensParams;
   state: string;
+  /** What is tried on, as the server takes it; empty for nothing. */
+  trial: string;
 }
 
 /** What is shown of one that stands beside the draft of a page through a lens. */
-export function shownBeside(side: Beside, path: string, lens: LensParams): Shown {
-  const key = tellOne(side);
+export function shownBeside(side: Beside, { path, lens, trial }: Omit<Shown, "key" | "state">): Shown {
+  const shown = { key: tellOne(side), path, lens, state: "draft", trial };
   switch (side.kind) {
     case "live":
-      return { key, path, lens, state: "live" };
+      return { ...shown, state: "live", trial: "" };
+    case "plain":
+      return { ...shown, trial: "" };
     case "revision":
-      return { key, path, lens, state: String(side.number) };
+      return { ...shown, state: String(side.number), trial: "" };
     case "page":
-      return { key, path: side.path, lens, state: "draft" };
+      return { ...shown, path: side.path };
     case "lens":
-      return { key, path, lens: { visitor: side.visitor, at: side.at }, state: "draft" };
+      return { ...shown, lens: { visitor: side.visitor, at: side.at } };
   }
 }
 
 /** Whether it is what was: that stands before the draft, other things after it. */
-export const isEarlier = (side: Beside) => side.kind === "live" || side.kind === "revision";
+export const isEarlier = (side: Beside) => ["live", "revision", "plain"].includes(side.kind);
 
 /** The slots of two drawn pages that do not look the same: with other contents, or on one of them alone. */
 export function differingSlots(one: Document, other: Document): string[] {

@@ -1,8 +1,11 @@
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { differingSlots } from "./sides";
 
-/** The pages that stand in frames side by side: scrolled together, and compared with the one that is meant. */
-export function useDrawn(keys: string[], meant: string) {
+/**
+ * The pages that stand in frames side by side, or over each other: scrolled together (by share, or exactly), and
+ * compared with the one that is meant.
+ */
+export function useDrawn(keys: string[], meant: string, exactly: boolean) {
   const [pages, setPages] = useState<Record<string, Document>>({});
   const drawn = useCallback(
     (key: string, page: Document) => setPages((known) => ({ ...known, [key]: page })),
@@ -13,7 +16,14 @@ export function useDrawn(keys: string[], meant: string) {
     () => said.split("\n").flatMap((key) => (pages[key] ? [[key, pages[key]] as const] : [])),
     [said, pages],
   );
-  useEffect(() => scrolledTogether(shown.map(([, page]) => page)), [shown]);
+  useEffect(
+    () =>
+      scrolledTogether(
+        shown.map(([, page]) => page),
+        exactly,
+      ),
+    [shown, exactly],
+  );
   const mine = pages[meant];
   const differing = useMemo(
     () =>
@@ -27,8 +37,11 @@ export function useDrawn(keys: string[], meant: string) {
   return { drawn, differing };
 }
 
-/** Scroll each page as far as the one that is scrolled, by its share of the whole. Returns how to let go of them. */
-function scrolledTogether(pages: Document[]): () => void {
+/**
+ * Scroll each page as far as the one that is scrolled: by its share of the whole, or exactly. Returns how to let go of
+ * them.
+ */
+function scrolledTogether(pages: Document[], exactly: boolean): () => void {
   let leading: Document | null = null;
   const share = ({ documentElement: root }: Document) =>
     root.scrollHeight > root.clientHeight ? root.scrollTop / (root.scrollHeight - root.clientHeight) : 0;
@@ -38,7 +51,10 @@ function scrolledTogether(pages: Document[]): () => void {
       leading = page;
       for (const other of pages) {
         const root = other.documentElement;
-        if (other !== page) root.scrollTop = share(page) * (root.scrollHeight - root.clientHeight);
+        if (other === page) continue;
+        root.scrollTop = exactly
+          ? page.documentElement.scrollTop
+          : share(page) * (root.scrollHeight - root.clientHeight);
       }
       // Those that follow tell of it before the next picture; only then may another lead.
       requestAnimationFrame(() =>

@@ -8,8 +8,10 @@ import { useLinkTo, useSite } from "../parts/site";
 import { count } from "../parts/words";
 import { Differences } from "./Differences";
 import { Impact } from "./Impact";
+import { Looked } from "./Looked";
 import { Plans } from "./Plans";
 import { PublishForm } from "./PublishForm";
+import { Remarks } from "./Remarks";
 import { Revisions } from "./Revisions";
 import "./publish.css";
 
@@ -35,12 +37,14 @@ export function PublishView() {
           <>
             <Differences changes={impact.data.changes} />
             {impact.data.changes.length > 0 && <Impact impact={impact.data} published={site.live !== null} />}
+            <Looked />
             <PublishForm key={impact.data.version} impact={impact.data} />
           </>
         )}
       </div>
-      <aside className="side" style={{ width: 380 }} aria-label="Guards, edits and revisions">
+      <aside className="side" style={{ width: 380 }} aria-label="Guards, remarks, edits and revisions">
         <GuardsHere />
+        <Remarks />
         <Plans />
         <EditLog />
         <Revisions />

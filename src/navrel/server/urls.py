@@ -35,6 +35,7 @@ ROOMS = (
     "edits",
     "guards",
     "publishing",
+    "walks",
     "exchange",
 )
 

@@ -28,13 +28,15 @@ from .visitors import TooManyCombinations
 class Look:
     """One layout of a page. ``entries``: for each sidebar in a seated slot, the widgets that it shows.
 
-    ``seen``: who sees it and when, in full. ``lens``: one of the lenses through which it is seen.
+    ``seen``: who sees it and when, in full. ``lens``: one of the lenses through which it is seen. ``cells``: the kinds
+    of visitors and the epochs of the space in which it was looked for.
     """
 
     outcomes: dict[Target, Outcome]
     entries: dict[str, tuple[str, ...]]
     seen: tuple[Sighting, ...]
     lens: Lens
+    cells: tuple[tuple[int, int], ...]
 
 
 @dataclass(frozen=True)
@@ -46,8 +48,15 @@ class Looks:
     """
 
     looks: tuple[Look, ...]
-    repeats_after: datetime | None
-    seen_until: datetime | None
+    space: LensSpace
+
+    @property
+    def repeats_after(self) -> datetime | None:
+        return self.space.timeline.repeats_after
+
+    @property
+    def seen_until(self) -> datetime | None:
+        return self.space.timeline.seen_until
 
 
 def page_looks(tree: PageTree, layout: Layout, page: Page, since: datetime) -> Looks:
@@ -111,9 +120,8 @@ def looks_in(space: LensSpace, tree: PageTree, layout: Layout, page: Page, match
         made.setdefault(key, (outcomes, entries, lens))
         seen.setdefault(key, []).extend(cells)
     return Looks(
-        tuple(Look(*made[key][:2], space.sightings(cells), made[key][2]) for key, cells in seen.items()),
-        space.timeline.repeats_after,
-        space.timeline.seen_until,
+        tuple(Look(*made[key][:2], space.sightings(cells), made[key][2], tuple(cells)) for key, cells in seen.items()),
+        space,
     )
 
 

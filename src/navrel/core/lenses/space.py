@@ -110,14 +110,17 @@ class LensSpace:
         times_of: dict[frozenset[int], list[int]] = {}
         for time, kinds in sorted(kinds_at.items()):
             times_of.setdefault(frozenset(kinds), []).append(time)
-        return tuple(
-            Sighting(
-                self.visitors.query(np.isin(self._kind_of, sorted(kinds))),
-                *self._times(times),
-                period=self.timeline.period,
-            )
-            for kinds, times in times_of.items()
-        )
+        return tuple(self.sighting(kinds, times) for kinds, times in times_of.items())
+
+    def sighting(self, kinds: Iterable[int], times: list[int]) -> Sighting:
+        """These kinds of visitors at these times."""
+        visitors = self.visitors.query(np.isin(self._kind_of, sorted(kinds)))
+        return Sighting(visitors, *self._times(times), period=self.timeline.period)
+
+    @property
+    def shape(self) -> tuple[int, int]:
+        """How many kinds of visitors and how many epochs there are."""
+        return len(self._kinds), len(self.timeline.epochs)
 
     def _times(self, times: list[int]) -> tuple[tuple[Span, ...], datetime | None, Schedule | None, bool]:
         """Some epochs as a sighting tells them: spans, repeats, and the one schedule that they come from."""

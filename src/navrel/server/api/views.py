@@ -37,8 +37,8 @@ IF_NONE_MATCH = OpenApiParameter(
 )
 
 
-class SiteView(APIView):
-    """A view of one site."""
+class GatedView(APIView):
+    """A view whose parameters pass a gate."""
 
     def initial(self, request: Request, *args: Any, **kwargs: Any) -> None:
         """Refuse parameters that hold what no text may hold."""
@@ -47,6 +47,10 @@ class SiteView(APIView):
             if (found := unfit(name)) or (found := unfit(str(value))):
                 problem = ParameterProblem("" if unfit(name) else name, found.message, "character", found.place + 1, 1)
                 raise Malformed.for_parameter(problem)
+
+
+class SiteView(GatedView):
+    """A view of one site."""
 
     def draft(self, slug: str) -> SiteState:
         """The state that is being edited."""

@@ -7,6 +7,7 @@ from dataclasses import replace
 from html import escape
 from urllib.parse import quote
 
+from django.conf import settings
 from django.contrib.postgres.search import SearchQuery, SearchVector
 from django.http import HttpRequest, HttpResponse, HttpResponsePermanentRedirect
 from django.views.decorators.http import require_safe
@@ -15,7 +16,7 @@ from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.pages.page import Page
 from navrel.rendering.page import draw_page
 from navrel.server.inventory.models import Content, Site
-from navrel.server.publishing.live import LiveState, Served, served
+from navrel.server.publishing.live import LiveState, Served, served_meanwhile
 from navrel.wording.counts import count_pages
 
 MOST_RESULTS = 50
@@ -30,7 +31,7 @@ _BROWSERS = (("edge", "Edg/"), ("firefox", "Firefox/"), ("chrome", "Chrome/"), (
 def published_page(request: HttpRequest) -> HttpResponse:
     """The page at the requested path, with the layout it resolves to for this visitor."""
     site = Site.objects.order_by("pk").first()
-    serving = served(site) if site else Served(None)
+    serving = served_meanwhile(site, settings.READERS_WAIT) if site else Served(None)
     state = serving.state
     if state is None:
         why = "What is published here cannot be read." if serving.passed_over else "Nothing is published here yet."

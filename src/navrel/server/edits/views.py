@@ -11,7 +11,7 @@ from rest_framework.response import Response
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import SiteView
-from navrel.server.publishing.live import published
+from navrel.server.publishing.changes import not_live
 from navrel.server.sitestate.locking import find_site
 
 from . import services, shapes
@@ -29,9 +29,9 @@ class EditsView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """The edits of the draft, newest first; each with what stands in the way of undoing it."""
         record = find_site(site)
-        after = 0 if request.query_params.get("since") == "ever" else published(record).revision.last_edit
+        ever = request.query_params.get("since") == "ever"
         stretch = Stretch.asked(request)
-        edits, total = stretch.of_records(services.edits_since(record, after))
+        edits, total = stretch.of_records(services.edits_since(record, 0) if ever else not_live(record))
         return Response(stretch.listed([_row(one) for one in services.listed(record, edits)], total))
 
 

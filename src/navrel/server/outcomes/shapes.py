@@ -191,12 +191,25 @@ class LookInfo(s.Serializer):
     sidebars = LookSidebar(many=True, help_text="The sidebars whose widgets are not the same in all looks")
 
 
+class AudienceTableInfo(s.Serializer):
+    """Who sees which look, and when."""
+
+    visitors = s.ListField(child=s.CharField(), help_text="Visitors in words, one kind a row")
+    times = s.ListField(child=s.CharField(), help_text="Times in words, one a column")
+    looks = s.ListField(
+        child=s.ListField(child=s.IntegerField()), help_text="The number of the look, from 0, for each row and column"
+    )
+
+
 class LooksInfo(s.Serializer):
     """Every look of a page."""
 
     told = s.BooleanField(help_text="False where there are too many combinations of visitors to tell")
     seen_until = s.CharField(allow_null=True, help_text="Where not all that comes was looked at: up to when")
     looks = LookInfo(many=True, help_text="In the order in which they first come up")
+    table = AudienceTableInfo(
+        allow_null=True, help_text="Who sees which; null for a single look, and where it would be too large to read"
+    )
 
 
 class OwnerInfo(s.Serializer):

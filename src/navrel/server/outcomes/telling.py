@@ -16,7 +16,8 @@ from navrel.core.files.writing import write_action, write_rule
 from navrel.core.language.visitor import Lens
 from navrel.core.language.visitor_terms import print_visitor
 from navrel.core.layout.model import TEMPLATE, Action, Rule, Target
-from navrel.core.lenses.looks import changing_sidebars, differing_inside, differing_targets, page_looks
+from navrel.core.lenses.audience_table import audience_table
+from navrel.core.lenses.looks import Looks, changing_sidebars, differing_inside, differing_targets, page_looks
 from navrel.core.lenses.visitors import TooManyCombinations
 from navrel.core.pages.page import LockNote, Page
 from navrel.core.pages.pageset import PageSet
@@ -26,9 +27,12 @@ from navrel.core.questions.turns import Turn, turns
 from navrel.core.questions.whynot import Remedy, why_not
 from navrel.server.api.telling import outcome_info
 from navrel.server.sitestate.state import SiteState
-from navrel.wording.audiences import seen_by
+from navrel.wording.audiences import seen_by, when, who
 from navrel.wording.pages import PageWords
 from navrel.wording.whynot import remedy_words, why_words
+
+#: Rows and columns that a table of who sees which has at the most.
+MOST_LINES = 12
 
 
 def acts_for_somebody(state: SiteState, page: Page, entry: Entry) -> bool:
@@ -112,11 +116,12 @@ def looks_info(state: SiteState, page: Page, lens: Lens, since: datetime) -> dic
     try:
         found = page_looks(state.index.tree, state.layout, page, since)
     except TooManyCombinations:
-        return {"told": False, "seen_until": None, "looks": []}
+        return {"told": False, "seen_until": None, "looks": [], "table": None}
     differing = differing_targets(found)
     sidebars = changing_sidebars(found)
     return {
         "told": True,
+        "table": _table_info(found, since),
         "seen_until": _moment(found.seen_until),
         "looks": [
             {
@@ -131,6 +136,18 @@ def looks_info(state: SiteState, page: Page, lens: Lens, since: datetime) -> dic
             }
             for look in found.looks
         ],
+    }
+
+
+def _table_info(found: Looks, since: datetime) -> dict[str, Any] | None:
+    """Who sees which look, where that is a table that can be read."""
+    table = audience_table(found)
+    if len(found.looks) == 1 or max(table.looks.shape) > MOST_LINES:
+        return None
+    return {
+        "visitors": [who(one.visitors) for one in table.visitors],
+        "times": [when(one, since) for one in table.times],
+        "looks": table.looks.tolist(),
     }
 
 

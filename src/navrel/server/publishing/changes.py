@@ -2,18 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 from django.db import connection
+from django.db.models import QuerySet
 
 from navrel.core.files.writing import write_dress, write_file, write_guard, write_menu, write_setting
+from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Layout
 from navrel.core.questions.changes import changed_parts
 from navrel.server.api.errors import InTheWay, Missing
+from navrel.server.edits.models import Edit
 from navrel.server.edits.parts import Part, Snapshot, Tree, differing, page_parts, snapshot
-from navrel.server.edits.services import edits_since, turn_to
+from navrel.server.edits.services import MOST_STEPS, edits_since, parts_of, turn_to
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
 from navrel.server.library.services import free_colour, piece_columns
@@ -43,14 +46,50 @@ class Change:
 
 def changes_between(site: Site, before: LiveState) -> list[Change]:
     """The parts in which the draft differs from a published state: rules first, each group as it stands."""
-    parts = differing(_snapshot_of(site, before), snapshot(site))
-    names = {**{slug: piece.name for slug, piece in before.layout.pieces.items()}, **_piece_names(site)}
+    names = {**_named(before), **_piece_names(site)}
+    return [
+        *_part_changes(changed_since(site, before), names),
+        *_page_changes(before.document, draft(site).document, _contents_since(site, before)),
+    ]
+
+
+def _contents_since(site: Site, before: LiveState) -> int:
+    """How many pages of the draft have another content than in a published state; kept for what is committed."""
+
+    def counted() -> int:
+        return _changed_contents(before, draft_contents(site))
+
+    if site.is_locked:
+        return counted()
+    return _contents.get(site.pk, (site.inventory_version, before.revision.pk), lambda older: counted())
+
+
+def changes_of(site: Site, before: LiveState, after: LiveState) -> list[Change]:
+    """The parts in which two published states differ."""
+    parts = differing(snapshot_of(site, before), snapshot_of(site, after))
+    contents = _changed_contents(before, after.contents.items())
+    return [
+        *_part_changes(parts, {**_named(before), **_named(after)}),
+        *_page_changes(before.document, after.document, contents),
+    ]
+
+
+def changed_since(site: Site, before: LiveState) -> list[Part]:
+    """The parts in which the draft differs from a published state."""
+    return differing(snapshot_of(site, before), snapshot(site))
+
+
+def _part_changes(parts: list[Part], names: Mapping[str, str]) -> list[Change]:
     changes = [_change(part, parts, names) for part in parts if not part.key.startswith("place/")]
     moved = [part for part in parts if _only_moved(part, parts)]
     if moved:
         words = edit_words(moved, names)
         changes.append(Change("order", "moved", words, "order", len(moved)))
-    return [*changes, *_page_changes(site, before)]
+    return changes
+
+
+def _named(state: LiveState) -> dict[str, str]:
+    return {slug: piece.name for slug, piece in state.layout.pieces.items()}
 
 
 def _change(part: Part, parts: list[Part], names: Mapping[str, str]) -> Change:
@@ -67,28 +106,23 @@ def _piece_names(site: Site) -> dict[str, str]:
     return dict(Piece.objects.filter(site=site).values_list("slug", "name"))
 
 
-def _page_changes(site: Site, before: LiveState) -> list[Change]:
-    """Pages that came, went or have other facts; facts of the site; contents."""
-    after = draft(site)
+def _page_changes(before: SiteDocument, after: SiteDocument, contents: int) -> list[Change]:
+    """Pages that came, went or have other facts, or so many of them another content; facts of the site."""
     words = {"added": "came", "removed": "went", "changed": "have other facts"}
     found = [
         Change("pages", one.how, f"{count_pages(one.count)} {words[one.how]}", count=one.count)
         if one.what == "pages"
         else Change("site", "changed", f"Site: {', '.join(one.details)}")
-        for one in changed_parts(before.document, after.document)
+        for one in changed_parts(before, after)
         if one.what == "pages" or (one.what == "site" and set(one.details) - {"default_template"})
     ]
-    version = (site.inventory_version, before.revision.pk)
-    contents = _contents.get(site.pk, version, lambda older: _changed_contents(site, before))
-    return (
-        [*found, Change("pages", "changed", f"{count_pages(contents)} with another content", count=contents)]
-        if contents
-        else found
-    )
+    if contents:
+        found.append(Change("pages", "changed", f"{count_pages(contents)} with another content", count=contents))
+    return found
 
 
-def _changed_contents(site: Site, before: LiveState) -> int:
-    return sum(before.contents.get(path, digest) != digest for path, digest in draft_contents(site))
+def _changed_contents(before: LiveState, after: Iterable[tuple[str, str]]) -> int:
+    return sum(before.contents.get(path, digest) != digest for path, digest in after)
 
 
 _contents: Kept[int] = Kept()
@@ -102,10 +136,25 @@ def changes_since_live(site: Site) -> list[Change]:
     return _changes.get(site.pk, version, lambda older: changes_between(site, published(site)))
 
 
+def not_live(site: Site) -> QuerySet[Edit]:
+    """The edits that are not live yet, newest first.
+
+    Where only some changes of a draft are live, an edit is not live as long as something differs that it touched.
+    """
+    before = published(site)
+    edits = edits_since(site, before.revision.last_edit)
+    if not before.revision.chosen:
+        return edits
+    parts = changed_since(site, before)
+    newest = list(edits[:MOST_STEPS])
+    waiting = [edit.pk for edit in newest if any(part.meets(one) for part in parts_of(edit) for one in parts)]
+    return edits.filter(pk__in=waiting)
+
+
 def edits_since_live(site: Site) -> int:
     """How many edits in force the draft is ahead of what is live; 0 where nothing differs."""
     before = published(site)
-    edits = edits_since(site, before.revision.last_edit).filter(undone=False).count()
+    edits = not_live(site).filter(undone=False).count()
     # Layouts are compared at once; only where they are the same does it take every part to tell.
     if edits and _differ(before.layout, draft(site).layout):
         return edits
@@ -128,15 +177,15 @@ def back_to_live(site_slug: str, by: Any, part: str = "") -> None:
         state = published(site)
         if state.revision.number == 0:
             raise InTheWay("nothing-live", "Nothing is published yet, so there is nothing to go back to")
-        found = differing(snapshot(site), _snapshot_of(site, state))
-        if part and not _chosen(found, part):
+        found = differing(snapshot(site), snapshot_of(site, state))
+        if part and not chosen(found, part):
             raise Missing("no-change", "This is as it is live already")
-        return _chosen(found, part) if part else found
+        return chosen(found, part) if part else found
 
     turn_to(site_slug, by, "Draft back to live" if not part else "", parts)
 
 
-def _chosen(parts: list[Part], wanted: str) -> list[Part]:
+def chosen(parts: list[Part], wanted: str) -> list[Part]:
     """One part of those that differ, with the place of a rule that comes or goes; `order` is every move."""
     if wanted == "order":
         return [part for part in parts if _only_moved(part, parts)]
@@ -156,12 +205,12 @@ def bring_back(site_slug: str, by: Any, number: int) -> None:
             state = open_revision(find_revision(site, number))
         except Unreadable:
             raise InTheWay("unreadable", f"Revision {number} cannot be read") from None
-        return differing(snapshot(site), _snapshot_of(site, state))
+        return differing(snapshot(site), snapshot_of(site, state))
 
     turn_to(site_slug, by, f"Revision {number} brought back", parts)
 
 
-def _snapshot_of(site: Site, state: LiveState) -> Snapshot:
+def snapshot_of(site: Site, state: LiveState) -> Snapshot:
     """A published state as the draft's records would hold it."""
     ids = _ids_of(site, state)
     parts: dict[str, Tree] = {

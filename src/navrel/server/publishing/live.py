@@ -7,9 +7,11 @@ import logging
 import zlib
 from collections.abc import Iterator
 from dataclasses import dataclass, field
+from threading import Thread, current_thread
 from typing import Any
 
 import orjson
+from django.db import connection
 
 from navrel.core.files.reading import read_document
 from navrel.core.files.writing import write_document
@@ -68,6 +70,29 @@ def served(site: Site) -> Served:
     """What the published site serves now."""
     newest = newest_revision(site)
     return _served.get(site.pk, newest.pk, lambda older: _newest_readable(site)) if newest else Served(None)
+
+
+def served_meanwhile(site: Site, patience: float) -> Served:
+    """What readers get: the newest revision, or what was served before where that takes more than ``patience`` seconds.
+
+    It is made ready beside, once a process.
+    """
+    newest = newest_revision(site)
+    if newest is None:
+        return Served(None)
+    asking = current_thread()
+    return _served.meanwhile(site.pk, newest.pk, lambda: _opened_beside(site, newest, asking), patience)
+
+
+def _opened_beside(site: Site, newest: Revision, asking: Thread) -> Served:
+    """The newest revision; a thread of its own leaves no connection behind."""
+    try:
+        return Served(open_revision(newest))
+    except Unreadable:
+        return _newest_readable(site)
+    finally:
+        if current_thread() is not asking:
+            connection.close()
 
 
 def live(site: Site) -> LiveState | None:

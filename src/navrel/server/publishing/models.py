@@ -15,7 +15,8 @@ class Published(models.Model):
 
     ``archive`` is the layout file of the whole site and the content digest of every page, as gzipped JSON.
     ``last_edit`` is the number of the last edit in it, 0 for none. ``overruled``: the names of the guards in spite of
-    which it is published, and the reason; None where none was broken.
+    which it is published, and the reason; None where none was broken. ``chosen``: whether only some of the changes
+    that the draft had then are in it.
     """
 
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
@@ -24,6 +25,7 @@ class Published(models.Model):
     site_version = models.PositiveBigIntegerField()
     last_edit = models.PositiveIntegerField(default=0)
     overruled = models.JSONField(null=True)
+    chosen = models.BooleanField(default=False)
     archive = models.BinaryField()
 
     class Meta:

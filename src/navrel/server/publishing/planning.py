@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import logging
+from collections.abc import Collection
 from datetime import UTC, datetime, timedelta
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -27,14 +28,20 @@ log = logging.getLogger(__name__)
 
 @transaction.atomic
 def plan(
-    site_slug: str, user: Any, at: str, note: str = "", expected_version: int | None = None, overrule: str = ""
+    site_slug: str,
+    user: Any,
+    at: str,
+    note: str = "",
+    expected_version: int | None = None,
+    overrule: str = "",
+    chosen: Collection[str] | None = None,
 ) -> Plan:
-    """Freeze the draft, to be published at a moment on the site's clock. Raises InTheWay, and Refused."""
+    """Freeze the draft, to be published at a moment on the site's clock; else as `publish`."""
     locked = lock_site(site_slug)
     moment = _moment(locked, at)
     if Plan.objects.filter(site=locked, state="waiting").count() >= MOST_WAITING:
         raise InTheWay("too-many-plans", f"{MOST_WAITING} publications wait already", "Drop one of them first.")
-    frozen = freeze(locked, user, note, expected_version, overrule)
+    frozen = freeze(locked, user, note, expected_version, overrule, chosen)
     last = newest_revision(locked)
     return Plan.objects.create(site=locked, at=moment, after=last.number if last else 0, **frozen)
 

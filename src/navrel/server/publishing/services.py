@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
+from collections.abc import Collection, Mapping
+from dataclasses import asdict, dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
 
@@ -15,12 +16,22 @@ from navrel.server.api.errors import InTheWay, Refused
 from navrel.server.edits.services import last_edit
 from navrel.server.guards.services import check_now
 from navrel.server.inventory.models import Site
-from navrel.server.publishing.changes import changes_between
-from navrel.server.publishing.live import Unreadable, draft_contents, newest_revision, packed, published
+from navrel.server.publishing.changes import Change, changes_between, changes_of, changes_since_live
+from navrel.server.publishing.choosing import only
+from navrel.server.publishing.live import (
+    LiveState,
+    Unreadable,
+    draft_contents,
+    find_revision,
+    newest_revision,
+    open_revision,
+    packed,
+    published,
+)
 from navrel.server.publishing.models import Revision
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import Kept
-from navrel.server.sitestate.locking import lock_site
+from navrel.server.sitestate.locking import find_site, lock_site
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.counts import count_words
 
@@ -37,15 +48,53 @@ def impact_since_live(site: Site) -> Impact:
 
 
 def _impact(site: Site) -> Impact:
-    before, after = published(site), draft(site)
+    return _impact_of(published(site), draft(site), dict(draft_contents(site)))
+
+
+def _impact_of(before: LiveState, after: SiteState, contents: Mapping[str, str]) -> Impact:
+    """What differs between what was published and another state whose pages have these contents, by digest."""
     if before.revision.number == 0:
         # Where nothing is live, what each page gets is no difference to anything: it is all there is.
         return Impact(own=after.document.pages)
-    contents = before.contents, dict(draft_contents(site))
-    drawn = redrawing(before.document, before.index, after.document, after.index, contents)
+    drawn = redrawing(before.document, before.index, after.document, after.index, (before.contents, dict(contents)))
     # From the full hour on, as it is kept for that hour: whoever asks now asks about a moment within.
     since = after.document.now().replace(minute=0, second=0, microsecond=0)
     return impact(before.document, before.index, after.document, after.index, since, drawn)
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """What differs between a published state and another: in words, and on pages."""
+
+    before: LiveState
+    after: SiteState
+    changes: list[Change]
+    impact: Impact
+
+
+def weigh_draft(site_slug: str) -> Weighed:
+    """What publishing the draft would change."""
+    site = find_site(site_slug)
+    return Weighed(published(site), draft(site), changes_since_live(site), impact_since_live(site))
+
+
+def weigh_chosen(site_slug: str, chosen: Collection[str]) -> Weighed:
+    """What publishing only some of the draft's changes would change. Raises Missing, and InTheWay."""
+    with transaction.atomic():
+        locked = lock_site(site_slug)
+        before = published(locked)
+        with only(locked, chosen):
+            state = replace(draft(locked), version=locked.version - 1)
+            contents = dict(draft_contents(locked))
+            changes = changes_between(locked, before)
+        # Nothing was written: the site's version is as it was, and whoever saves waits no longer.
+        transaction.set_rollback(True)
+    return Weighed(before, state, changes, _impact_of(before, state, contents))
+
+
+def compare(site: Site, older: LiveState, newer: LiveState) -> Weighed:
+    """What differs between two published states."""
+    return Weighed(older, newer, changes_of(site, older, newer), _impact_of(older, newer, newer.contents))
 
 
 _impacts: Kept[Impact] = Kept()
@@ -53,15 +102,45 @@ _impacts: Kept[Impact] = Kept()
 
 @transaction.atomic
 def publish(
-    site_slug: str, user: Any, note: str = "", expected_version: int | None = None, overrule: str = ""
+    site_slug: str,
+    user: Any,
+    note: str = "",
+    expected_version: int | None = None,
+    overrule: str = "",
+    chosen: Collection[str] | None = None,
 ) -> Revision:
-    """Freeze the draft as a revision, which is live from then on.
+    """Freeze the draft, or some of its changes, as a revision, which is live from then on.
 
     ``expected_version`` is the site version whose changes were looked at; another one is refused. ``overrule``: why it
-    is published in spite of guards that are broken; without a reason these stop it. Raises InTheWay, and Refused.
+    is published in spite of guards that are broken; without a reason these stop it. ``chosen``: the keys of the
+    changes that go along, None for all. Raises InTheWay, Missing, and Refused.
     """
     locked = lock_site(site_slug)
-    frozen = freeze(locked, user, note, expected_version, overrule)
+    frozen = freeze(locked, user, note, expected_version, overrule, chosen)
+    return Revision.objects.create(site=locked, number=next_number(locked), **frozen)
+
+
+@transaction.atomic
+def publish_again(site_slug: str, user: Any, number: int, note: str = "", overrule: str = "") -> Revision:
+    """Make a revision live again, as a new one. The draft stays as it is. Raises InTheWay, Missing, and Refused."""
+    locked = lock_site(site_slug)
+    again = find_revision(locked, number)
+    now = published(locked)
+    if now.revision.number == number:
+        raise InTheWay("live-already", f"Revision {number} is live")
+    _check_texts(note, overrule)
+    try:
+        state = open_revision(again)
+    except Unreadable:
+        raise InTheWay("unreadable", f"Revision {number} cannot be read") from None
+    changes = changes_of(locked, now, state)
+    frozen = {
+        **again.frozen,
+        "by": user,
+        "note": note.strip() or f"Revision {number} again",
+        "summary": [asdict(one) for one in changes[:MOST_SUMMED_UP]],
+        "overruled": ask_guards(state, overrule),
+    }
     return Revision.objects.create(site=locked, number=next_number(locked), **frozen)
 
 
@@ -71,32 +150,47 @@ def next_number(site: Site) -> int:
     return (last.number if last else 0) + 1
 
 
-def freeze(locked: Site, user: Any, note: str, expected_version: int | None, overrule: str) -> dict[str, Any]:
-    """The draft of a locked site as it is published. Raises InTheWay, and Refused."""
+def freeze(
+    locked: Site,
+    user: Any,
+    note: str,
+    expected_version: int | None,
+    overrule: str,
+    chosen: Collection[str] | None = None,
+) -> dict[str, Any]:
+    """The draft of a locked site as it is published, or some of its changes. Raises InTheWay, Missing, and Refused."""
     seen = locked.version - 1
     if expected_version is not None and expected_version != seen:
         raise InTheWay("edited-meanwhile", "The draft was edited while you looked at it", "Look at the changes again.")
-    for text, what in ((note, "note"), (overrule, "reason")):
-        if len(text) > MAX_NOTE:
-            raise Refused(f"long-{what}", f"This {what} has {len(text)} characters; {MAX_NOTE} is the most")
-    summary = changes_between(locked, published(locked))
-    if newest_revision(locked) is not None and not summary:
-        raise InTheWay("nothing-to-publish", "The live site is already the same as the draft")
-    state = draft(locked)
-    overruled = ask_guards(state, overrule)
-    try:
-        archive = packed(locked, state.document)
-    except Unreadable as reason:
-        raise Refused("unreadable", "The draft cannot be published: it could not be read back", str(reason)) from None
+    _check_texts(note, overrule)
+    before = published(locked)
+    with only(locked, chosen):
+        summary = changes_between(locked, before)
+        if newest_revision(locked) is not None and not summary:
+            raise InTheWay("nothing-to-publish", "The live site is already the same as the draft")
+        state = draft(locked)
+        overruled = ask_guards(state, overrule)
+        try:
+            archive = packed(locked, state.document)
+        except Unreadable as reason:
+            title = "The draft cannot be published: it could not be read back"
+            raise Refused("unreadable", title, str(reason)) from None
     return {
         "by": user,
         "note": note.strip(),
         "summary": [asdict(one) for one in summary[:MOST_SUMMED_UP]],
-        "last_edit": last_edit(locked),
+        "last_edit": last_edit(locked) if chosen is None else before.revision.last_edit,
         "site_version": locked.version,
         "overruled": overruled,
+        "chosen": chosen is not None,
         "archive": archive,
     }
+
+
+def _check_texts(note: str, overrule: str) -> None:
+    for text, what in ((note, "note"), (overrule, "reason")):
+        if len(text) > MAX_NOTE:
+            raise Refused(f"long-{what}", f"This {what} has {len(text)} characters; {MAX_NOTE} is the most")
 
 
 def ask_guards(state: SiteState, overrule: str) -> dict[str, Any] | None:

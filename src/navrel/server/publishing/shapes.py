@@ -40,7 +40,9 @@ class RedrawInfo(Audience):
 class ImpactInfo(s.Serializer):
     """What publishing would change, over all visitors and from now on."""
 
-    version = s.IntegerField(help_text="The site's version that this is of, to publish what was looked at")
+    version = s.IntegerField(
+        help_text="The site's version that this is of, to publish what was looked at; 0 for a revision"
+    )
     changes = ChangeInfo(many=True, help_text="The parts that differ")
     pages = s.IntegerField(help_text="Pages on which somebody can see a difference, now or later")
     audiences = Audience(many=True, help_text="For whom; two hundred at most, most pages first")
@@ -52,7 +54,16 @@ class ImpactInfo(s.Serializer):
     dresses = s.DictField(child=s.CharField(), help_text="The names of dresses, by slug")
 
 
-class PublishRequest(s.Serializer):
+class ChosenRequest(s.Serializer):
+    """Some of the draft's changes."""
+
+    parts = s.ListField(
+        child=s.CharField(max_length=1010), allow_null=True, required=False, default=None, max_length=2000,
+        help_text="The keys of the changes that go along, as the impact names them; null for all",
+    )  # fmt: skip
+
+
+class PublishRequest(ChosenRequest):
     """Publishing what was looked at."""
 
     note = s.CharField(
@@ -70,6 +81,16 @@ class Overruled(s.Serializer):
 
     guards = s.ListField(child=s.CharField(), help_text="Their names")
     reason = s.CharField(help_text="Why it was published all the same")
+
+
+class AgainRequest(s.Serializer):
+    """A revision that is made live again."""
+
+    note = s.CharField(required=False, allow_blank=True, max_length=500, default="", help_text="A note")
+    overrule = s.CharField(
+        required=False, allow_blank=True, max_length=500, default="",
+        help_text="Why it is published in spite of guards that are broken",
+    )  # fmt: skip
 
 
 class PlanRequest(PublishRequest):
@@ -100,6 +121,7 @@ class RevisionRow(s.Serializer):
     note = s.CharField(allow_blank=True, help_text="What was noted with it")
     live = s.BooleanField(help_text="Whether it is the newest")
     overruled = Overruled(allow_null=True, help_text="The guards in spite of which it was published; null for none")
+    chosen = s.BooleanField(help_text="Whether only some of the changes that the draft had then are in it")
     changes = ChangeInfo(many=True, help_text="What differed from the one before; two hundred at most")
 
 
@@ -153,6 +175,7 @@ class PreviewInfo(PageRow):
     """A page as it is rendered."""
 
     asked = s.CharField(allow_blank=True, help_text="The address that was asked for")
+    version = s.IntegerField(help_text="Of a draft, the site's version that is drawn; 0 for all else")
     instead = s.BooleanField(help_text="Whether there is no page at that address, and this is served instead")
     html = s.CharField(help_text="A whole HTML document")
     targets = PreviewTarget(many=True, help_text="What its targets come to")

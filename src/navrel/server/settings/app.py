@@ -19,6 +19,7 @@ INSTALLED_APPS = [
     "drf_spectacular",
     *DATA_APPS,
     "navrel.server.outcomes",
+    "navrel.server.walks",
     "navrel.server.accounts",
     "navrel.server.api.apps.ApiConfig",
 ]
@@ -92,5 +93,6 @@ SPECTACULAR_SETTINGS = {
         {"name": "edits", "description": "What was written to the draft; undo and redo"},
         {"name": "exchange", "description": "Layout files, out and in"},
         {"name": "publishing", "description": "Preview, impact, publishing, revisions"},
+        {"name": "walks", "description": "Going through pages one by one; previews for people without an account"},
     ],
 }

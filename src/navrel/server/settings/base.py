@@ -31,6 +31,9 @@ DATABASES = {
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
+#: How long a reader may wait, in seconds, for a revision that was just published and is being made ready; then what was
+#: served before is served once more.
+READERS_WAIT = float(os.environ.get("NAVREL_READERS_WAIT", "0.1"))
 #: Hosts with their ports that feeds may be fetched from although they are not on the open web, parted by commas.
 FEED_HOSTS = [host for host in os.environ.get("NAVREL_FEED_HOSTS", "").split(",") if host]
 

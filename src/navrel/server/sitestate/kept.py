@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from threading import Lock
+from threading import Lock, Thread
 from typing import Generic, TypeVar
 
 #: Values kept in one process for one purpose; a site takes one.
@@ -16,9 +16,10 @@ Value = TypeVar("Value")
 
 @dataclass
 class _Place(Generic[Value]):
-    """Where one value is kept. ``building`` is held by whoever makes it."""
+    """Where one value is kept. ``building`` is held by whoever makes it; ``beside`` is the thread that does, if any."""
 
     building: Lock = field(default_factory=Lock)
+    beside: Thread | None = None
     version: object = None
     value: Value | None = None
 
@@ -40,6 +41,24 @@ class Kept(Generic[Value]):
             if place.value is None or place.version != version:
                 place.value, place.version = make(place.value), version
             return place.value
+
+    def meanwhile(self, key: object, version: object, make: Callable[[], Value], patience: float) -> Value:
+        """The value for ``key`` at ``version``; the older one, while the new takes longer than ``patience`` seconds.
+
+        One thread makes the new one beside, however many ask. Without an older one it is waited for.
+        """
+        place = self._place(key)
+        if place.value is None:
+            return self.get(key, version, lambda older: make())
+        if place.version != version:
+            with self._lock:
+                maker = place.beside
+                if maker is None or not maker.is_alive():
+                    maker = Thread(target=self.get, args=(key, version, lambda older: make()), daemon=True)
+                    place.beside = maker
+                    maker.start()
+            maker.join(patience)
+        return place.value
 
     def newest(self, key: object) -> Value | None:
         """The value that is kept for ``key`` now, whatever its version."""

@@ -1,0 +1,36 @@
+"""Pages of a state as they are drawn, each with its own content of then."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from navrel.core.language.visitor import Lens
+from navrel.core.pages.page import Page
+from navrel.rendering.dress import Form
+from navrel.rendering.page import DrawnPage, draw_page
+from navrel.server.inventory.models import Content, Site
+from navrel.server.inventory.models import Page as PageRecord
+from navrel.server.publishing.live import LiveState
+from navrel.server.sitestate.state import SiteState
+
+
+def drawn_page(
+    site: Site,
+    state: SiteState,
+    page: Page,
+    lens: Lens,
+    outlines: Mapping[str, str] | None = None,
+    form: Form = "",
+) -> DrawnPage:
+    """A page of a state, with its own content of then. See `draw_page`."""
+    return draw_page(state.source, page, content_of(site, state, page), lens, outlines=outlines, form=form)
+
+
+def content_of(site: Site, state: SiteState, page: Page) -> str:
+    """A page's own content in a state, as sanitised HTML."""
+    if isinstance(state, LiveState):
+        digest = state.contents.get(page.path, "")
+    else:
+        mine = PageRecord.objects.filter(site=site, path=page.path)
+        digest = mine.values_list("content_id", flat=True).first() or ""
+    return Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
