@@ -402,3 +402,54 @@ def test_the_first_dress_and_another_order_of_them_are_told():
     assert told_of_dresses(nothing, first) == ([("night", [""], ["/", "/a", "/b"])], [], 3)
     turned = in_dresses(dresses=DRESSES[::-1], settings=())
     assert told_of_dresses(in_dresses(settings=()), turned) == ([("night", [""], ["/", "/a", "/b"])], [], 3)
+
+
+def items(*texts):
+    return {"items": [{"type": "text", "text": text} for text in texts]}
+
+
+def swapped(main, slim, before=None, **site):
+    """What is told where a header of one content gives way to one of another on all pages."""
+    pieces = [{**PIECES[0], "content": main}, {**PIECES[1], "content": slim}, *PIECES[2:]]
+    was = small_state(a_rule("all", "all", header("main")), pieces=before or pieces, **site)
+    now = small_state(a_rule("all", "all", header("slim")), pieces=pieces, **site)
+    return impact(was, PageIndex(was.tree()), now, PageIndex(now.tree()), NOW)
+
+
+def test_a_copy_in_place_of_what_it_was_copied_from_is_told_as_drawn_as_before():
+    found = swapped(items("Boats"), items("Boats"))
+    assert [(one.alike, len(one.pages)) for one in found.shifts] == [(True, 3)]
+    assert found.paths == set()
+    other = swapped(items("Boats"), items("Ferries"))
+    assert [one.alike for one in other.shifts] == [False]
+    assert len(other.paths) == 3
+
+
+def test_a_copy_is_not_drawn_as_before_where_what_it_was_copied_from_was_another():
+    before = [{**PIECES[0], "content": items("Barges")}, {**PIECES[1], "content": items("Boats")}, *PIECES[2:]]
+    assert len(swapped(items("Boats"), items("Boats"), before).paths) == 3
+
+
+def test_a_copy_that_embeds_what_is_drawn_differently_now_changes_its_pages():
+    holding = {"items": [{"type": "piece", "piece": "note"}]}
+    before = [
+        {**PIECES[0], "content": holding}, {**PIECES[1], "content": holding}, {**PIECES[2], "content": items("Old")}, PIECES[3],
+    ]  # fmt: skip
+    assert len(swapped(holding, holding, before).paths) == 3
+
+
+def test_a_place_that_comes_with_a_copy_is_a_difference():
+    templates = [
+        {"slug": "full", "kind": "template", "slots": ["header"]},
+        {"slug": "bare", "kind": "template", "slots": []},
+    ]
+    pieces = [
+        {**PIECES[0], "content": items("Boats")},
+        {**PIECES[1], "content": items("Boats")},
+        *PIECES[2:],
+        *templates,
+    ]
+    was = small_state(a_rule("all", "all", header("main")), pieces=pieces, default_template="bare")
+    now = small_state(a_rule("all", "all", header("slim")), pieces=pieces, default_template="full")
+    found = impact(was, PageIndex(was.tree()), now, PageIndex(now.tree()), NOW)
+    assert [one.alike for one in found.shifts if str(one.target) == "header"] == [False]

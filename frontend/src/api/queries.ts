@@ -272,6 +272,28 @@ export const impactQuery = (site: string) =>
     queryFn: () => answer(api.GET("/api/sites/{site}/impact", { params: { path: { site } } })),
   });
 
+/** What publishing only some changes would change; each by its key. */
+export const chosenImpactQuery = (site: string, parts: string[]) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "impact", parts],
+    retry: false,
+    queryFn: () =>
+      answer(api.POST("/api/sites/{site}/impact", { params: { path: { site } }, body: { parts } })),
+  });
+
+/** What differs between a revision and a later one. */
+export const comparisonQuery = (site: string, number: number, other: number) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "comparison", number, other],
+    retry: false,
+    queryFn: () =>
+      answer(
+        api.GET("/api/sites/{site}/revisions/{number}/against/{other}", {
+          params: { path: { site, number, other } },
+        }),
+      ),
+  });
+
 export const editsQuery = (site: string) =>
   queryOptions({
     queryKey: [...siteKey(site), "edits"],

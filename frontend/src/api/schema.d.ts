@@ -3973,8 +3973,10 @@ export interface components {
             before: components["schemas"]["OutcomeInfo"] | null;
             /** @description What it comes to in the draft; null where the page is not there */
             after: components["schemas"]["OutcomeInfo"] | null;
-            /** @description False where the slot has no place, so that nobody sees it */
+            /** @description False where nobody sees it: without a place, or drawn as before */
             visible: boolean;
+            /** @description Whether another piece stands there that is drawn from the same */
+            alike: boolean;
         };
         /** @description A piece that is seen in a slot. */
         ShownInfo: {

@@ -1,12 +1,13 @@
 import type { Shapes } from "../api/client";
 import { PieceName } from "../parts/PieceName";
-import { count, targetName } from "../parts/words";
+import { count, outcomeText, targetName } from "../parts/words";
 import { BeforeAfter } from "./BeforeAfter";
 import { Where } from "./Where";
 
 /** What publishing would change on pages: for whom, when, and what comes where. */
 export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; published: boolean }) {
-  const unseen = impact.shifts.filter((shift) => !shift.visible);
+  const alike = impact.shifts.filter((shift) => shift.alike);
+  const unseen = impact.shifts.filter((shift) => !shift.visible && !shift.alike);
   return (
     <>
       <h2 style={{ marginTop: 18 }}>
@@ -51,6 +52,19 @@ export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; pu
           <Where where={impact.own}>Pages that come or go, or whose own content or facts changed</Where>
         )}
       </ul>
+      {alike.length > 0 && (
+        <>
+          <h3>Drawn as before, by another piece that is the same</h3>
+          <ul className="list" aria-label="Drawn as before">
+            {alike.map((shift) => (
+              <Where key={JSON.stringify([shift.target, shift.after, shift.words])} where={shift}>
+                {targetName(shift.target)}:{" "}
+                {shift.after && outcomeText(shift.after, (slug) => impact.names[slug])}
+              </Where>
+            ))}
+          </ul>
+        </>
+      )}
       {unseen.length > 0 && (
         <>
           <h3>Changes nothing to be seen: the template has no place</h3>

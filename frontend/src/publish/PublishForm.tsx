@@ -9,8 +9,16 @@ import { useMessage, useTellError } from "../parts/messages";
 import { useRefresh, useSite } from "../parts/site";
 import { count, when } from "../parts/words";
 
+interface Props {
+  impact: Shapes["ImpactInfo"];
+  /** The keys of the changes that go along; null for all there are. */
+  parts: string[] | null;
+  /** How many changes there are. */
+  of: number;
+}
+
 /** A note, and publishing what stands above it. */
-export function PublishForm({ impact }: { impact: Shapes["ImpactInfo"] }) {
+export function PublishForm({ impact, parts, of }: Props) {
   const site = useSite();
   const refresh = useRefresh();
   const tell = useMessage();
@@ -31,7 +39,7 @@ export function PublishForm({ impact }: { impact: Shapes["ImpactInfo"] }) {
   const publish = async () => {
     setBusy(true);
     try {
-      const body = { note, version: impact.version, overrule: reason };
+      const body = { note, version: impact.version, overrule: reason, parts };
       const params = { path: { site: site.slug } };
       if (at) {
         const planned = await answer(api.POST("/api/sites/{site}/plans", { params, body: { ...body, at } }));
@@ -74,13 +82,17 @@ export function PublishForm({ impact }: { impact: Shapes["ImpactInfo"] }) {
           title={waits || undefined}
           onClick={publish}
         >
-          {at ? "Plan" : "Publish"} {count(site.edits, "edit")}, {count(impact.pages, "page")}
+          {at ? "Plan" : "Publish"}{" "}
+          {parts ? `${impact.changes.length} of ${of} changes` : count(site.edits, "edit")},{" "}
+          {count(impact.pages, "page")}
         </Button>
         <span className={broken.length ? "bad" : "mute"} role="status">
           {waits ||
             (at
               ? `Goes live on ${when(at)} on the site's clock, as it is now; what is edited until then waits.`
-              : "The published site serves it at once.")}
+              : parts
+                ? "The others wait in the draft."
+                : "Readers get it within seconds, and until then what is live now.")}
         </span>
       </div>
     </div>

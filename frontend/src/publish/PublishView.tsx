@@ -1,11 +1,14 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link } from "react-router";
-import { impactQuery } from "../api/queries";
+import { ApiError, type Shapes } from "../api/client";
+import { chosenImpactQuery, impactQuery } from "../api/queries";
 import { EditLog } from "../edits/EditLog";
 import { GuardsHere } from "../guards/GuardsHere";
 import { addressOf, useDraftList } from "../parts/drafts";
-import { useLinkTo, useSite } from "../parts/site";
+import { useAddress, useLinkTo, useSite } from "../parts/site";
 import { count } from "../parts/words";
+import { Compared } from "./Compared";
 import { Differences } from "./Differences";
 import { Impact } from "./Impact";
 import { Looked } from "./Looked";
@@ -17,30 +20,11 @@ import "./publish.css";
 
 /** What changed since live, in words and on pages; publishing it; and everything edited and published before. */
 export function PublishView() {
-  const site = useSite();
-  const impact = useQuery(impactQuery(site.slug));
+  const { get } = useAddress();
   return (
     <>
       <div className="column">
-        <h2>Draft against live</h2>
-        {site.unreadable.length > 0 && (
-          <p className="note-box bad" role="alert">
-            Revision {site.unreadable.join(", ")} cannot be read, so{" "}
-            {site.live ? `the published site serves revision ${site.live.number}` : "nothing is served"}.
-            Publish the draft again to mend it.
-          </p>
-        )}
-        <Unsaved />
-        {impact.isPending && <p className="mute">Working out what publishing would change, for everyone …</p>}
-        {impact.isError && <p className="note-box bad">{impact.error.message}</p>}
-        {impact.data && (
-          <>
-            <Differences changes={impact.data.changes} />
-            {impact.data.changes.length > 0 && <Impact impact={impact.data} published={site.live !== null} />}
-            <Looked />
-            <PublishForm key={impact.data.version} impact={impact.data} />
-          </>
-        )}
+        {get("compare") ? <Compared told={get("compare")} /> : <DraftAgainstLive />}
       </div>
       <aside className="side" style={{ width: 380 }} aria-label="Guards, remarks, edits and revisions">
         <GuardsHere />
@@ -49,6 +33,51 @@ export function PublishView() {
         <EditLog />
         <Revisions />
       </aside>
+    </>
+  );
+}
+
+function DraftAgainstLive() {
+  const site = useSite();
+  const impact = useQuery(impactQuery(site.slug));
+  return (
+    <>
+      <h2>Draft against live</h2>
+      {site.unreadable.length > 0 && (
+        <p className="note-box bad" role="alert">
+          Revision {site.unreadable.join(", ")} cannot be read, so{" "}
+          {site.live ? `the published site serves revision ${site.live.number}` : "nothing is served"}.
+          Publish the draft again to mend it.
+        </p>
+      )}
+      <Unsaved />
+      {impact.isPending && <p className="mute">Working out what publishing would change, for everyone …</p>}
+      {impact.isError && <p className="note-box bad">{impact.error.message}</p>}
+      {impact.data && <ToPublish key={impact.data.version} all={impact.data} />}
+    </>
+  );
+}
+
+/** What differs, all of it or what was chosen, and publishing that. */
+function ToPublish({ all }: { all: Shapes["ImpactInfo"] }) {
+  const site = useSite();
+  const [waiting, setWaiting] = useState<string[]>([]);
+  const parts = all.changes.flatMap(({ part }) => (part && !waiting.includes(part) ? [part] : []));
+  const asked = useQuery({ ...chosenImpactQuery(site.slug, parts), enabled: waiting.length > 0 });
+  const chosen = waiting.length > 0;
+  const impact = chosen ? asked.data : all;
+  return (
+    <>
+      <Differences changes={all.changes} waiting={waiting} onWaiting={setWaiting} />
+      {chosen && asked.isPending && <p className="mute">Working out what the chosen ones would change …</p>}
+      {chosen && asked.isError && (
+        <p className="note-box bad" role="alert">
+          {asked.error.message}. {asked.error instanceof ApiError && asked.error.detail}
+        </p>
+      )}
+      {impact && impact.changes.length > 0 && <Impact impact={impact} published={site.live !== null} />}
+      <Looked />
+      {impact && <PublishForm impact={impact} parts={chosen ? parts : null} of={all.changes.length} />}
     </>
   );
 }

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import type { Shapes } from "../api/client";
 import { revisionsQuery } from "../api/queries";
-import { useSite } from "../parts/site";
+import { useAddress, useSite } from "../parts/site";
 import { count, when } from "../parts/words";
 import { useBack } from "./useBack";
 
@@ -11,6 +11,7 @@ export function Revisions() {
   const site = useSite();
   const revisions = useQuery(revisionsQuery(site.slug));
   const back = useBack();
+  const { set } = useAddress();
   return (
     <section aria-label="Revisions">
       <h2>Revisions</h2>
@@ -32,7 +33,21 @@ export function Revisions() {
               </div>
             )}
             <div className="row">
-              <span className="mute grow">{summary(revision.changes)}</span>
+              <span className="mute grow">
+                {summary(revision.changes)}
+                {revision.chosen && ", some of what the draft had"}
+              </span>
+              {site.live && !revision.live && (
+                <Button
+                  variant="text"
+                  aria-label={`Compare revision ${revision.number} with what is live`}
+                  onClick={() =>
+                    set({ compare: `${site.live?.number}-${revision.number}` }, { replace: false })
+                  }
+                >
+                  Compare
+                </Button>
+              )}
               {!revision.live && (
                 <Button
                   variant="text"

@@ -68,7 +68,9 @@ def diff(before: Path, after: Path, at: str, as_json: bool) -> None:
     for shift in found.shifts:
         say(f"{shift.target}: {_outcome_text(shift.before)} → {_outcome_text(shift.after)}")
         _say_where(shift.pages, shift.seen, since)
-        if not shift.is_visible:
+        if shift.alike:
+            say("  by another piece that is the same, so it is drawn as before")
+        elif not shift.is_visible:
             say("  where it has no place, so nobody sees it")
     for redraw in found.redraws:
         say(f"{f'the dress {redraw.dress}' if redraw.dress else redraw.piece} is drawn differently")
@@ -93,6 +95,7 @@ def _shift(one: Shift, since: datetime) -> dict[str, Any]:
         "before": _outcome(one.before, one.widgets[0]),
         "after": _outcome(one.after, one.widgets[1]),
         "visible": one.is_visible,
+        "alike": one.alike,
         "seen": told_sightings(one.seen, since),
         "pages": _all_paths(one.pages),
     }

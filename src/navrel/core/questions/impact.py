@@ -20,12 +20,13 @@ from ..index.page_index import PageIndex
 from ..language.visitor import Lens
 from ..layout.condition import Audience
 from ..layout.document import SiteDocument
-from ..layout.model import DRESS_SETTING, TEMPLATE, Layout, Piece, Target
+from ..layout.model import DRESS_SETTING, TEMPLATE, Layout, Target
 from ..lenses.looks import audiences_on, resolve_graded
 from ..lenses.space import Grades, LensSpace
 from ..lenses.visitors import TooManyCombinations
 from ..pages.page import Page
 from ..pages.pageset import PageSet
+from .alike import Alike, alike_in, drawn_from
 from .differing import differing
 from .narrowing import narrowed
 from .shifts import Impact, Redraw, Redrawing, Shift
@@ -72,7 +73,7 @@ def impact(
     pages = {page.path: page for page in (*before_index.tree.pages, *after_index.tree.pages)}
     own = tuple(pages[path] for path in pages if path in redrawing.pages)
     states = (before, before_index), (after, after_index)
-    shifts, untold = _all_shifts(states, since)
+    shifts, untold = _all_shifts(states, since, alike_in(before, after, redrawing))
     redraws, more_untold = _all_redraws(states, since, redrawing)
     ordered = sorted(shifts, key=lambda shift: (-len(shift.pages), str(shift.target)))
     by_size = sorted(redraws, key=lambda redraw: (-len(redraw.pages), redraw.piece))
@@ -85,34 +86,31 @@ def redrawing_of(before: SiteDocument, after: SiteDocument) -> Redrawing:
     pieces = before.layout.pieces, after.layout.pieces
     return Redrawing(
         pieces=frozenset(
-            slug for slug in pieces[0].keys() & pieces[1].keys() if _drawn(pieces[0][slug]) != _drawn(pieces[1][slug])
+            slug
+            for slug in pieces[0].keys() & pieces[1].keys()
+            if drawn_from(pieces[0][slug]) != drawn_from(pieces[1][slug])
         ),
         pages=frozenset(path for path in old.keys() | new.keys() if old.get(path) != new.get(path)),
         dresses=(before.layout.dresses, after.layout.dresses),
     )
 
 
-def _drawn(piece: Piece) -> object:
-    """What a piece is drawn from, besides the widgets of its entries."""
-    return piece.content, piece.slots
-
-
 _States = tuple[tuple[SiteDocument, PageIndex], tuple[SiteDocument, PageIndex]]
 
 
-def _all_shifts(states: _States, since: datetime) -> tuple[Iterable[Shift], list[Page]]:
+def _all_shifts(states: _States, since: datetime, alike: Alike) -> tuple[Iterable[Shift], list[Page]]:
     """Every shift, and the pages that cannot be told."""
     targets, reached = differing(*states[0], *states[1])
     if not targets:
         return (), []
     seating = frozenset(_seating(targets, states))
     old, new = (_State(document, index, targets | seating) for document, index in states)
-    alike: dict[object, list[Page]] = {}
+    groups: dict[object, list[Page]] = {}
     for page in reached:
-        alike.setdefault((old.class_of(page.path), new.class_of(page.path)), []).append(page)
+        groups.setdefault((old.class_of(page.path), new.class_of(page.path)), []).append(page)
     return _gathered(
-        alike,
-        lambda _, path: _shifts(old, new, path, targets, seating, since),
+        groups,
+        lambda _, path: _shifts(old, new, path, targets, seating, since, alike),
         lambda shift: (
             shift.target,
             _named(shift.before),
@@ -205,7 +203,13 @@ _Cells = list[tuple[int, int]]
 
 
 def _shifts(
-    old: _State, new: _State, path: str, targets: frozenset[Target], seating: frozenset[Target], since: datetime
+    old: _State,
+    new: _State,
+    path: str,
+    targets: frozenset[Target],
+    seating: frozenset[Target],
+    since: datetime,
+    alike: Alike,
 ) -> Iterable[Shift]:
     """What comes out differently on one page."""
     sides = [_Side(state, path) for state in (old, new)]
@@ -223,7 +227,20 @@ def _shifts(
             (before, widgets_before), (after, widgets_after) = (one.get(target, (None, ())) for one in (was, now))
             has_place = tuple(target.kind != "slot" or target.name in one for one in seated)
             key = (target, _named(before), _named(after), widgets_before, widgets_after, has_place)
-            shift = Shift(target, before, after, (widgets_before, widgets_after), (), (), (has_place[0], has_place[1]))
+            drawn = [
+                (*one.pieces, *more) if one else () for one, more in ((before, widgets_before), (after, widgets_after))
+            ]
+            seats = has_place[0], has_place[1]
+            shift = Shift(
+                target,
+                before,
+                after,
+                (widgets_before, widgets_after),
+                (),
+                (),
+                seats,
+                seats[0] == seats[1] and alike(*drawn),
+            )
             found.setdefault(key, (shift, []))[1].extend(cells)
     return [replace(shift, seen=space.sightings(cells)) for shift, cells in found.values()]
 

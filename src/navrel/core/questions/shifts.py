@@ -37,7 +37,8 @@ class Shift:
     """One target that comes out differently in the same way: on these pages, for these visitors at these times.
 
     ``before`` and ``after`` are None where the page is not there. ``widgets``: what the sidebars in the slot show,
-    and ``seated`` whether the slot has a place, before and after.
+    and ``seated`` whether the slot has a place, before and after. ``alike``: whether other pieces stand there that are
+    drawn from the same, such as a copy.
     """
 
     target: Target
@@ -47,11 +48,12 @@ class Shift:
     seen: tuple[Sighting, ...]
     pages: tuple[Page, ...]
     seated: tuple[bool, bool] = (True, True)
+    alike: bool = False
 
     @property
     def is_visible(self) -> bool:
-        """Whether anybody can see it: a slot without a place, before and after, shows nothing."""
-        return any(self.seated)
+        """Whether anybody can see it: a slot without a place shows nothing, and what is drawn alike looks the same."""
+        return any(self.seated) and not self.alike
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import replace
 from typing import Any
 
@@ -15,6 +16,7 @@ from navrel.core.language.visitor import Lens
 from navrel.core.pages.page import Page
 from navrel.core.questions.shifts import Redraw, Shift
 from navrel.core.questions.trying import tried_on
+from navrel.rendering.page import DrawnPage
 from navrel.rendering.palette import colour
 from navrel.server.api.errors import Malformed, Missing, ParameterProblem, Refused
 from navrel.server.api.operations import operation
@@ -145,12 +147,19 @@ class DressedView(SiteView):
         )
 
 
+def _seen(drawn: DrawnPage) -> str:
+    """What of a page can be seen: which pieces it is made of cannot."""
+    return _PIECE.sub("", drawn.html)
+
+
+_PIECE = re.compile(r' data-piece="[^"]*"')
+
+
 def _standing(record: Site, state: SiteState, published: LiveState, page: Page, lens: Lens) -> dict[str, Any]:
     """How the draft of a page stands to what is live: through the lens as it is drawn, for all others by impact."""
     live_page = published.index.tree.page(page.path)
-    same = (
-        live_page is not None
-        and drawn_page(record, state, page, lens).html == drawn_page(record, published, live_page, lens).html
+    same = live_page is not None and _seen(drawn_page(record, state, page, lens)) == _seen(
+        drawn_page(record, published, live_page, lens)
     )
     found = services.impact_since_live(record)
     differing = found.on(page.path)

@@ -27,7 +27,8 @@ class ShiftInfo(Audience):
     target = s.CharField(help_text="The target")
     before = OutcomeInfo(allow_null=True, help_text="What it comes to live; null where the page is not there")
     after = OutcomeInfo(allow_null=True, help_text="What it comes to in the draft; null where the page is not there")
-    visible = s.BooleanField(help_text="False where the slot has no place, so that nobody sees it")
+    visible = s.BooleanField(help_text="False where nobody sees it: without a place, or drawn as before")
+    alike = s.BooleanField(help_text="Whether another piece stands there that is drawn from the same")
 
 
 class RedrawInfo(Audience):

@@ -62,6 +62,7 @@ def _weighed(weighed: services.Weighed) -> dict[str, Any]:
                 "before": outcome_info(one.before, keys) if one.before else None,
                 "after": outcome_info(one.after, keys) if one.after else None,
                 "visible": one.is_visible,
+                "alike": one.alike,
                 "words": seen_by(one.seen, since),
                 **somewhere(one.pages),
             }

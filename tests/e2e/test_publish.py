@@ -1,0 +1,103 @@
+"""Publishing some of what was edited, comparing what was published, going back to it at once, copies that change nothing."""
+
+import re
+
+from playwright.sync_api import expect
+
+from .test_preview import SITE
+
+
+def switch_off(page, rule):
+    page.goto(f"{SITE}/rules")
+    page.get_by_role("button", name=f"Switch off {rule}").focus()
+    page.keyboard.press("Enter")
+    expect(page.get_by_text(f"Switched off {rule}")).to_be_visible()
+
+
+def test_one_change_goes_live_and_another_waits(page, public):
+    switch_off(page, "Winter notice")
+    switch_off(page, "Site footer")
+    page.goto(f"{SITE}/publish")
+    changed = page.get_by_role("list", name="What changed")
+    expect(changed.get_by_role("listitem")).to_have_count(2)
+    whole = page.get_by_role("button", name=re.compile("^Publish 2 edits, "))
+    expect(whole).to_be_visible()
+    changed.get_by_role("checkbox", name="Publish: Site footer: switched off").uncheck()
+    expect(changed).to_contain_text("Site footer: switched off · waits")
+    part = page.get_by_role("button", name=re.compile("^Publish 1 of 2 changes, "))
+    expect(part).to_be_visible()
+    # What is told of pages is told of what goes along alone.
+    expect(page.get_by_role("region", name="Looked at")).to_be_visible()
+    expect(page.get_by_role("main")).not_to_contain_text("Site footer →")
+    part.click()
+    expect(page.get_by_text("Revision 2 is live")).to_be_visible()
+    # The notice is gone from the live site; the footer still stands there, and waits in the draft.
+    expect(public("/about").locator("[data-piece=site-footer]")).to_have_count(1)
+    expect(public("/about").locator("[data-piece=winter-notice]")).to_have_count(0)
+    expect(page.get_by_role("link", name=re.compile("^1 saved and not live"))).to_be_visible()
+    expect(changed.get_by_role("listitem")).to_have_count(1)
+    edits = page.get_by_role("region", name="Edits since live")
+    expect(edits.get_by_role("listitem")).to_have_count(1)
+    expect(edits).to_contain_text("Site footer: switched off")
+    expect(page.get_by_role("region", name="Revisions")).to_contain_text("some of what the draft had")
+
+
+def test_two_revisions_are_compared_and_one_is_made_live_again_at_once(page, public):
+    switch_off(page, "Winter notice")
+    page.goto(f"{SITE}/publish")
+    page.get_by_label("Note for whoever looks back").fill("Spring comes early")
+    page.get_by_role("button", name=re.compile("^Publish 1 edit, ")).click()
+    expect(page.get_by_text("Revision 2 is live")).to_be_visible()
+    expect(public("/about").locator("[data-piece=winter-notice]")).to_have_count(0)
+    page.get_by_role("button", name="Compare revision 1 with what is live").click()
+    expect(page.get_by_role("heading", name="Revision 2 against revision 1")).to_be_visible()
+    expect(page.get_by_role("list", name="What differs")).to_contain_text("Winter notice: switched on")
+    expect(page.get_by_role("main")).to_contain_text("Winter notice")
+    # The same link shows a colleague the same; turned round it says the opposite.
+    page.reload()
+    page.get_by_role("button", name="Turn round").click()
+    expect(page.get_by_role("list", name="What differs")).to_contain_text("Winter notice: switched off")
+    page.get_by_role("button", name="Turn round").click()
+    page.get_by_label("Note for whoever looks back").fill("It does not")
+    page.get_by_role("button", name=re.compile("^Make revision 1 live again, [0-9]+ pages$")).click()
+    expect(page.get_by_text("Revision 3 is live: revision 1 again")).to_be_visible()
+    expect(public("/about").locator("[data-piece=winter-notice]")).to_have_count(1)
+    # The draft stays as it is, one edit ahead.
+    expect(page.get_by_role("heading", name="Draft against live")).to_be_visible()
+    expect(page.get_by_role("list", name="What changed")).to_contain_text("Winter notice: switched off")
+    expect(page.get_by_role("region", name="Revisions")).to_contain_text("It does not")
+    # Any two.
+    page.goto(f"{SITE}/publish?compare=1-3")
+    expect(page.get_by_text("They are the same.")).to_be_visible()
+
+
+def test_a_copy_in_place_of_a_piece_is_told_as_drawn_as_before_and_does_not_go_live_without_it(page, public):
+    page.goto(f"{SITE}/pieces/site-footer")
+    page.get_by_role("button", name="Copy", exact=True).click()
+    page.get_by_label("Name of the copy").fill("Quay footer")
+    page.get_by_role("button", name="Make the copy").click()
+    expect(page.get_by_text("Made Quay footer, a copy of Site footer")).to_be_visible()
+    page.goto(f"{SITE}/pieces/site-footer")
+    page.get_by_role("button", name="Replace …").click()
+    page.get_by_role("dialog").get_by_role("option", name=re.compile("^Quay footer")).click()
+    expect(page.get_by_text(re.compile("^Put Quay footer in the place of Site footer"))).to_be_visible()
+    page.goto(f"{SITE}/publish")
+    expect(
+        page.get_by_role("heading", name="No page looks different, for anyone at any time from now on")
+    ).to_be_visible()
+    alike = page.get_by_role("list", name="Drawn as before")
+    expect(alike).to_contain_text("Footer: Quay footer")
+    expect(alike.get_by_role("button", name=re.compile("^[0-9]+ pages$")).first).to_be_visible()
+    # The preview says the same of a page.
+    page.goto(f"{SITE}/preview?path=/about")
+    expect(page.get_by_role("region", name="Draft", exact=True)).to_contain_text("same as live")
+    # The rule that shows the copy needs it.
+    page.goto(f"{SITE}/publish")
+    page.get_by_role("checkbox", name="Publish: Quay footer: made").uncheck()
+    refused = page.get_by_role("alert").filter(has_text="What is left out is needed")
+    expect(refused).to_contain_text("The rule Site footer names the piece quay-footer")
+    expect(page.get_by_role("button", name=re.compile("^Publish [0-9]"))).to_have_count(0)
+    page.get_by_role("checkbox", name="Publish: Quay footer: made").check()
+    page.get_by_role("button", name=re.compile("^Publish 2 edits, 0 pages")).click()
+    expect(page.get_by_text("Revision 2 is live")).to_be_visible()
+    expect(public("/about").locator("[data-piece=quay-footer]")).to_have_count(1)
