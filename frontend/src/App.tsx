@@ -7,6 +7,7 @@ import { Shell } from "./parts/Shell";
 import { SiteContext } from "./parts/site";
 
 const SignIn = lazy(() => import("./signin/SignIn"));
+const Join = lazy(() => import("./signin/Join"));
 const ShownView = lazy(() => import("./shown/ShownView"));
 
 /** A view that is fetched when it is first gone to, so that none waits for what only others need. */
@@ -27,12 +28,13 @@ const SiteView = view(() => import("./site/SiteView"), "SiteView");
 const Starters = view(() => import("./pieces/Starters"), "Starters");
 const TakeIn = view(() => import("./pieces/TakeIn"), "TakeIn");
 
-/** What a preview link leads to, for anybody; else the application. */
+/** What a preview link or an invitation leads to, for anybody; else the application. */
 export function App() {
   return (
     <Suspense>
       <Routes>
         <Route path="/_preview/:token" element={<ShownView />} />
+        <Route path="/_join/:token" element={<Join />} />
         <Route path="*" element={<Application />} />
       </Routes>
     </Suspense>
@@ -74,7 +76,7 @@ function FirstSite() {
   return first ? (
     <Navigate to={`/${first.slug}/pages`} replace />
   ) : (
-    <p>There is no site yet. Run ./navrel start.</p>
+    <p>There is no site here at which you are anything. Ask its owner for an invitation.</p>
   );
 }
 

@@ -3,6 +3,7 @@
 import pytest
 from django.test import Client
 
+from navrel.server.accounts.models import Membership
 from navrel.server.demo import load_demo
 from navrel.server.guards import services as guards
 from navrel.server.inventory.models import Site
@@ -67,7 +68,9 @@ def api(site, django_user_model, settings):
     """A signed-in client for the demo site: `api.get("rules")` asks `/api/sites/marrowick/rules`."""
     settings.ALLOWED_HOSTS = ["testserver"]
     client = Client()
-    client.force_login(django_user_model.objects.create_user("una"))
+    una = django_user_model.objects.create_user("una")
+    Membership.objects.create(site=site, user=una, role="owner")
+    client.force_login(una)
     return Api(client)
 
 

@@ -40,7 +40,7 @@ def _paths() -> list[tuple[re.Pattern[str], str]]:
     found = []
     for path in description()["paths"]:
         pattern = re.sub(r"\\\{number\\\}", r"\\d+", re.escape(path))
-        found.append((re.compile(re.sub(r"\\\{\w+\\\}", "[-.a-zA-Z0-9_]+", pattern) + r"\Z"), path))
+        found.append((re.compile(re.sub(r"\\\{\w+\\\}", "[-.:a-zA-Z0-9_]+", pattern) + r"\Z"), path))
     return found
 
 

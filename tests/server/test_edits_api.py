@@ -3,6 +3,7 @@
 import pytest
 from django.test import Client
 
+from navrel.server.accounts.models import Membership
 from navrel.server.edits.models import Edit
 from navrel.server.edits.parts import snapshot
 from navrel.server.inventory.models import Site
@@ -31,7 +32,9 @@ def turn(api, which, number=None):
 def another(site, django_user_model):
     """The client of somebody else."""
     client = Client()
-    client.force_login(django_user_model.objects.create_user("imre"))
+    imre = django_user_model.objects.create_user("imre")
+    Membership.objects.create(site=site, user=imre, role="editor")
+    client.force_login(imre)
     return Api(client)
 
 

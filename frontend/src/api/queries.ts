@@ -435,3 +435,26 @@ export const sharedPageQuery = (token: string, path: string) =>
     queryFn: () =>
       answer(api.GET("/api/shared/{token}/page", { params: { path: { token }, query: { path } } })),
   });
+
+/** All that is asked of the people of a site. */
+export const peopleKey = (site: string) => [...siteKey(site), "people"];
+
+export const peopleQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...peopleKey(site), "list"],
+    queryFn: () => items(api.GET("/api/sites/{site}/people", { params: { path: { site } } })),
+  });
+
+export const invitationsQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...peopleKey(site), "invitations"],
+    queryFn: () => items(api.GET("/api/sites/{site}/invitations", { params: { path: { site } } })),
+  });
+
+/** What an invitation leads to. */
+export const invitedQuery = (token: string) =>
+  queryOptions({
+    queryKey: ["invited", token],
+    retry: false,
+    queryFn: () => answer(api.GET("/api/invited/{token}", { params: { path: { token } } })),
+  });

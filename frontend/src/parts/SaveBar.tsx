@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import { useCommand } from "./commands";
+import { useLacking } from "./rights";
 import type { Editing } from "./useDraft";
 
 interface Props<T extends { name: string }> {
@@ -18,11 +19,13 @@ export function SaveBar<T extends { name: string }>({
   editing,
   what,
   isNew = false,
-  waits = "",
+  waits: asked = "",
   onSave,
   onDrop,
 }: Props<T>) {
   const { changed, busy, error } = editing;
+  const lacking = useLacking("editor");
+  const waits = lacking || asked;
   useCommand(`Save the ${what}`, "Ctrl S", onSave, {
     hotkey: "mod+s",
     whileTyping: true,

@@ -1,18 +1,17 @@
-import Button from "@mui/material/Button";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, useEffect } from "react";
 import { Link, NavLink, useLocation } from "react-router";
-import { api } from "../api/client";
 import { findingsQuery } from "../api/queries";
 import { UndoRedo } from "../edits/UndoRedo";
 import { BrokenGuards } from "../guards/BrokenGuards";
 import { Palette } from "../palette/Palette";
+import { Account } from "./Account";
 import { Boundary } from "./Boundary";
 import { useDraftList, viewOf } from "./drafts";
 import { Figure } from "./icons";
 import { Lens } from "./Lens";
 import { rememberAddress, rememberedAddress } from "./memory";
-import { useTellError } from "./messages";
+import { useLacking } from "./rights";
 import { useLens, useLinkTo, useRested, useSite } from "./site";
 import { capital, count } from "./words";
 
@@ -34,9 +33,10 @@ export function Shell({ children }: { children: ReactNode }) {
         <span className="grow" />
         <Lens />
         <Palette />
-        <SignOut />
+        <Account />
       </header>
       <div className="told">
+        <OnlyLooking />
         <BrokenGuards />
       </div>
       <main className="main">
@@ -138,18 +138,14 @@ function useAmiss(): number {
   return findings?.filter((one) => one.severity !== "hint" && one.aside === null).length ?? 0;
 }
 
-function SignOut() {
-  const client = useQueryClient();
-  const tell = useTellError();
-  const leave = () =>
-    api
-      .DELETE("/api/session")
-      .then(() => client.clear())
-      .then(() => window.location.assign("/"))
-      .catch(tell);
+/** That whoever is signed in may look at everything and change nothing. */
+function OnlyLooking() {
+  const lacking = useLacking("editor");
+  if (!lacking) return null;
   return (
-    <Button variant="text" color="inherit" onClick={leave}>
-      Sign out
-    </Button>
+    <p className="only-looking" role="status">
+      You are viewer here: look at everything, try things on, mark pages on walks. Nothing you do changes the
+      draft.
+    </p>
   );
 }

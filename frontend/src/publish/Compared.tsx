@@ -5,6 +5,7 @@ import { useState } from "react";
 import { answer, api } from "../api/client";
 import { comparisonQuery, guardsQuery, revisionsQuery } from "../api/queries";
 import { Chooser } from "../parts/controls";
+import { useLacking } from "../parts/rights";
 import { useAddress, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { count, when } from "../parts/words";
@@ -89,6 +90,7 @@ function LiveAgain({ number, pages }: { number: number; pages: number }) {
   const [note, setNote] = useState("");
   const [reason, setReason] = useState("");
   const [refused, setRefused] = useState("");
+  const lacking = useLacking("publisher");
   const hasGuards = (useQuery(guardsQuery(site.slug)).data?.items.length ?? 0) > 0;
   const publish = () =>
     act(async () => {
@@ -125,7 +127,7 @@ function LiveAgain({ number, pages }: { number: number; pages: number }) {
           onChange={(event) => setReason(event.target.value)}
         />
       )}
-      <Button variant="contained" onClick={publish}>
+      <Button variant="contained" disabled={lacking !== ""} title={lacking || undefined} onClick={publish}>
         Make revision {number} live again, {count(pages, "page")}
       </Button>
     </>

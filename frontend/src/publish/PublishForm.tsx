@@ -6,6 +6,7 @@ import { answer, api, type Shapes } from "../api/client";
 import { guardsQuery } from "../api/queries";
 import { MomentField } from "../parts/MomentField";
 import { useMessage, useTellError } from "../parts/messages";
+import { useLacking } from "../parts/rights";
 import { useRefresh, useSite } from "../parts/site";
 import { count, when } from "../parts/words";
 
@@ -29,13 +30,16 @@ export function PublishForm({ impact, parts, of }: Props) {
   const broken = guards?.filter((one) => one.broken > 0) ?? [];
   const [at, setAt] = useState("");
   const [busy, setBusy] = useState(false);
+  const lacking = useLacking("publisher");
   if (impact.changes.length === 0) return null;
   const names = broken.map((one) => one.guard.name).join(", ");
-  const waits = !guards
-    ? "Waits until the guards are asked"
-    : broken.length && !reason.trim()
-      ? `Waits for ${count(broken.length, "broken guard")} to be mended, or for a reason to overrule: ${names}`
-      : "";
+  const waits = lacking
+    ? lacking
+    : !guards
+      ? "Waits until the guards are asked"
+      : broken.length && !reason.trim()
+        ? `Waits for ${count(broken.length, "broken guard")} to be mended, or for a reason to overrule: ${names}`
+        : "";
   const publish = async () => {
     setBusy(true);
     try {
@@ -86,7 +90,7 @@ export function PublishForm({ impact, parts, of }: Props) {
           {parts ? `${impact.changes.length} of ${of} changes` : count(site.edits, "edit")},{" "}
           {count(impact.pages, "page")}
         </Button>
-        <span className={broken.length ? "bad" : "mute"} role="status">
+        <span className={broken.length && !lacking ? "bad" : "mute"} role="status">
           {waits ||
             (at
               ? `Goes live on ${when(at)} on the site's clock, as it is now; what is edited until then waits.`

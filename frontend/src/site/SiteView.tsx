@@ -12,6 +12,7 @@ import { useAct } from "../parts/useAct";
 import { count, when } from "../parts/words";
 import { type Progress, pageFiles, takeIn } from "./intake";
 import { Menus } from "./Menus";
+import { People } from "./People";
 import { Settings } from "./Settings";
 
 /** The site itself: what it holds, and taking its pages in. */
@@ -25,6 +26,7 @@ export function SiteView() {
         <Earlier />
         <Menus />
         <Settings />
+        <People />
       </div>
       <aside className="side" aria-label="What the site holds">
         <h2>{site.name}</h2>

@@ -54,6 +54,6 @@ def _pictures() -> list[dict[str, str]]:
 
 def set_up() -> None:
     """The demo account, and the demo site where there is no site yet."""
-    have_demo_account()
     if not Site.objects.exists():
         load_demo()
+    have_demo_account()

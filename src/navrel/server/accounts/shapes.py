@@ -2,6 +2,8 @@
 
 from rest_framework import serializers as s
 
+from .models import ROLES
+
 
 class DemoAccount(s.Serializer):
     """The account of the demo."""
@@ -23,3 +25,54 @@ class SignIn(s.Serializer):
 
     username = s.CharField(max_length=150, help_text="The account's name")
     password = s.CharField(max_length=200, trim_whitespace=False, help_text="Its password")
+
+
+class PasswordRequest(s.Serializer):
+    """A new password."""
+
+    old = s.CharField(max_length=200, trim_whitespace=False, help_text="The password until now")
+    new = s.CharField(max_length=200, trim_whitespace=False, help_text="The new one")
+
+
+class PersonRow(s.Serializer):
+    """Somebody at a site."""
+
+    name = s.CharField(help_text="The account's name")
+    role = s.ChoiceField(choices=ROLES, help_text="What they may do there")
+    you = s.BooleanField(help_text="Whether that is who asks")
+
+
+class RoleRequest(s.Serializer):
+    """What somebody is to be at a site."""
+
+    role = s.ChoiceField(choices=ROLES, help_text="What they may do there")
+
+
+class InvitationRow(s.Serializer):
+    """An invitation that is open."""
+
+    id = s.IntegerField(help_text="Its id")
+    token = s.CharField(help_text="What its address is known by")
+    role = s.ChoiceField(choices=ROLES, help_text="What whoever takes it may do there")
+    by = s.CharField(allow_null=True, help_text="Who invites")
+    ends = s.DateTimeField(help_text="When it ends")
+
+
+class InvitedInfo(s.Serializer):
+    """What an invitation leads to."""
+
+    site = s.CharField(help_text="The name of the site")
+    slug = s.CharField(help_text="Its slug")
+    role = s.ChoiceField(choices=ROLES, help_text="What whoever takes it may do there")
+    by = s.CharField(allow_null=True, help_text="Who invites")
+
+
+class JoinRequest(s.Serializer):
+    """Taking an invitation; without a name as whoever is signed in."""
+
+    username = s.CharField(
+        required=False, allow_blank=True, default="", max_length=150, help_text="The name of the new account"
+    )
+    password = s.CharField(
+        required=False, allow_blank=True, default="", max_length=200, trim_whitespace=False, help_text="Its password"
+    )

@@ -1,7 +1,15 @@
-"""The addresses of sign-in."""
+"""The addresses of sign-in, and of the people of a site."""
 
 from django.urls import path
 
 from . import views
 
-urlpatterns = [path("session", views.SessionView.as_view())]
+urlpatterns = [
+    path("session", views.SessionView.as_view()),
+    path("password", views.PasswordView.as_view()),
+    path("invited/<str:token>", views.InvitedView.as_view()),
+    path("sites/<slug:site>/people", views.PeopleView.as_view()),
+    path("sites/<slug:site>/people/<str:name>", views.PersonView.as_view()),
+    path("sites/<slug:site>/invitations", views.InvitationsView.as_view()),
+    path("sites/<slug:site>/invitations/<int:number>", views.InvitationView.as_view()),
+]

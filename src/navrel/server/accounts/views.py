@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
-from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
 from rest_framework.permissions import AllowAny
@@ -15,9 +15,12 @@ from rest_framework.views import APIView
 
 from navrel.server.api.errors import Unknown
 from navrel.server.api.operations import operation
-from navrel.server.api.views import parsed
+from navrel.server.api.paging import Stretch, listing, stretch_parameters
+from navrel.server.api.views import GatedView, SiteView, made, parsed
+from navrel.server.sitestate.locking import find_site
 
-from . import shapes
+from . import people, services, shapes
+from .models import Invitation
 
 
 class SessionView(APIView):
@@ -47,6 +50,117 @@ class SessionView(APIView):
         """Sign out; the session ends."""
         logout(request)
         return Response(status=204)
+
+
+class PasswordView(GatedView):
+    """The password of whoever is signed in."""
+
+    @operation("changePassword", request=shapes.PasswordRequest, responses={204: None}, errors=[422])
+    def put(self, request: Request) -> Response:
+        """Change it; every other session of the account ends."""
+        assert request.user.is_authenticated  # The permission classes saw to that.
+        body = parsed(shapes.PasswordRequest, request.data)
+        services.change_password(request.user, body["old"], body["new"])
+        update_session_auth_hash(request, request.user)
+        return Response(status=204)
+
+
+class PeopleView(SiteView):
+    """The people of a site."""
+
+    @operation("listPeople", parameters=stretch_parameters(), responses=listing(shapes.PersonRow))
+    def get(self, request: Request, site: str) -> Response:
+        """Who is something at the site, by name."""
+        stretch = Stretch.asked(request)
+        members, total = stretch.of_records(people.people_of(find_site(site)))
+        rows = [
+            {"name": one.user.get_username(), "role": one.role, "you": one.user_id == request.user.pk}
+            for one in members
+        ]
+        return Response(stretch.listed(rows, total))
+
+
+class PersonView(SiteView):
+    """Somebody at a site."""
+
+    @operation("giveRole", request=shapes.RoleRequest, responses={204: None}, errors=[409, 422], role="owner")
+    def put(self, request: Request, site: str, name: str) -> Response:
+        """Say what somebody may do there; a site keeps an owner."""
+        people.give_role(find_site(site), name, parsed(shapes.RoleRequest, request.data)["role"])
+        return Response(status=204)
+
+    @operation("takeOut", responses={204: None}, errors=[409], role="owner")
+    def delete(self, request: Request, site: str, name: str) -> Response:
+        """Have somebody be nothing there any more; a site keeps an owner."""
+        people.take_out(find_site(site), name)
+        return Response(status=204)
+
+
+class InvitationsView(SiteView):
+    """Invitations to a site."""
+
+    @operation(
+        "listInvitations", parameters=stretch_parameters(), responses=listing(shapes.InvitationRow), role="owner"
+    )
+    def get(self, request: Request, site: str) -> Response:
+        """The invitations that are open, newest first."""
+        stretch = Stretch.asked(request)
+        records, total = stretch.of_records(people.open_invitations(find_site(site)))
+        return Response(stretch.listed([_invitation(one) for one in records], total))
+
+    @operation(
+        "invite", request=shapes.RoleRequest, responses={201: shapes.InvitationRow}, errors=[409, 422], role="owner"
+    )
+    def post(self, request: Request, site: str) -> Response:
+        """Make an invitation for whoever gets its address; it can be taken once, within a week."""
+        invitation = people.invite(find_site(site), parsed(shapes.RoleRequest, request.data)["role"], request.user)
+        return made(_invitation(invitation), f"/api/sites/{site}/invitations/{invitation.pk}")
+
+
+class InvitationView(SiteView):
+    """One invitation."""
+
+    @operation("takeInvitationBack", responses={204: None}, role="owner")
+    def delete(self, request: Request, site: str, number: int) -> Response:
+        """Take it back."""
+        people.take_back(find_site(site), number)
+        return Response(status=204)
+
+
+def _invitation(one: Invitation) -> dict[str, Any]:
+    return {
+        "id": one.pk,
+        "token": people.token_of(one),
+        "role": one.role,
+        "by": one.by.get_username() if one.by else None,
+        "ends": one.ends,
+    }
+
+
+class InvitedView(GatedView):
+    """What an invitation leads to, for whoever has its address."""
+
+    permission_classes = [AllowAny]
+
+    @operation("getInvited", responses=shapes.InvitedInfo, errors=[404])
+    def get(self, request: Request, token: str) -> Response:
+        """To which site one is invited, and as what."""
+        found = people.find_invitation(token)
+        by = found.by.get_username() if found.by else None
+        return Response({"site": found.site.name, "slug": found.site.slug, "role": found.role, "by": by})
+
+    @operation("join", request=shapes.JoinRequest, responses=shapes.SessionInfo, errors=[401, 404, 409, 422])
+    @method_decorator(csrf_protect)
+    def post(self, request: Request, token: str) -> Response:
+        """Take the invitation: as whoever is signed in, or with a new account, which is signed in then."""
+        body = parsed(shapes.JoinRequest, request.data)
+        if body["username"]:
+            login(request, people.join(token, body["username"], body["password"]))
+        elif request.user.is_authenticated:
+            people.accept(token, request.user)
+        else:
+            raise Unknown("not-signed-in", "Nobody is signed in", "Name a new account, or sign in first.")
+        return Response(_session(request))
 
 
 def _session(request: Request) -> dict[str, Any]:

@@ -72,6 +72,12 @@ class Unknown(Refused):
     status = status.HTTP_401_UNAUTHORIZED
 
 
+class Forbidden(Refused):
+    """Whoever asks may not do that (RFC 9110, section 15.5.4)."""
+
+    status = status.HTTP_403_FORBIDDEN
+
+
 class Missing(Refused):
     """What is asked about is not there."""
 

@@ -9,6 +9,8 @@ from drf_spectacular.openapi import AutoSchema
 from drf_spectacular.utils import OpenApiParameter, OpenApiResponse, extend_schema
 from rest_framework.permissions import AllowAny
 
+from navrel.server.accounts.rights import needed
+
 from .errors import CONTENT_TYPE
 from .shapes import ProblemDetails
 
@@ -40,6 +42,8 @@ class RoomSchema(AutoSchema):
         """The operation, with the errors that any like it gives."""
         operation = super().get_operation(*args, **kwargs)
         if operation is not None:
+            if "{site}" in self.path:
+                operation["x-role"] = needed(self.view, self.method)
             if self.method == "GET":
                 known = {"description": "What is known by If-None-Match still holds"}
                 operation["responses"].setdefault("304", known)
@@ -55,7 +59,7 @@ class RoomSchema(AutoSchema):
         # Whatever an address holds passes a gate first.
         found.append(400)
         if "{site}" in self.path:
-            found.append(404)
+            found += [404, *([] if self.method in _WRITES or needed(self.view, self.method) == "viewer" else [403])]
         return [*found, 503]
 
     def _is_open(self) -> bool:
@@ -77,12 +81,20 @@ def operation(
     request: Any = None,
     responses: Any = None,
     errors: Sequence[int] = (),
+    role: str | None = None,
 ) -> Callable[[Any], Any]:
     """State an operation: its name, what it takes, what it gives, and the errors beyond those that all give.
 
-    ``responses`` is a shape, which then is that of 200, or a shape for each status.
+    ``responses`` is a shape, which then is that of 200, or a shape for each status. ``role``: the role at the site that
+    it takes, where that is not `viewer` for what asks and `editor` for what writes.
     """
     found = dict(responses) if isinstance(responses, dict) else {200: responses}
     for code in errors:
         found[(code, CONTENT_TYPE)] = problem_response(code)
-    return extend_schema(operation_id=name, parameters=list(parameters), request=request, responses=found)
+    stated = extend_schema(operation_id=name, parameters=list(parameters), request=request, responses=found)
+
+    def state(method: Any) -> Any:
+        method.role = role
+        return stated(method)
+
+    return state

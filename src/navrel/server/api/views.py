@@ -7,6 +7,7 @@ import re
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter
+from rest_framework.permissions import IsAuthenticated
 from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.serializers import Serializer
@@ -18,6 +19,7 @@ from navrel.core.language.visitor import Lens
 from navrel.core.language.visitor_terms import parse_visitor
 from navrel.core.layout.model import Target
 from navrel.core.text import unfit
+from navrel.server.accounts.rights import HasRole
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
@@ -50,7 +52,9 @@ class GatedView(APIView):
 
 
 class SiteView(GatedView):
-    """A view of one site."""
+    """A view of one site, for those who are something there."""
+
+    permission_classes = [IsAuthenticated, HasRole]
 
     def draft(self, slug: str) -> SiteState:
         """The state that is being edited."""

@@ -44,7 +44,7 @@ class LayoutFileView(SiteView):
 class LookView(SiteView):
     """What is in a layout file."""
 
-    @operation("lookIntoLayout", request=shapes.LookRequest, responses=shapes.FileLook, errors=[422])
+    @operation("lookIntoLayout", role="viewer", request=shapes.LookRequest, responses=shapes.FileLook, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """What is in a file, how it would look here, and what of it clashes with what is here."""
         found = taking.look_into(find_site(site), body_of(request).get("file"))

@@ -53,7 +53,7 @@ class GuardsView(SiteView):
 class TriedGuardView(SiteView):
     """A guard that is being edited."""
 
-    @operation("tryGuard", request=shapes.GuardRequest, responses=shapes.GuardInfo, errors=[422])
+    @operation("tryGuard", role="viewer", request=shapes.GuardRequest, responses=shapes.GuardInfo, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """How a guard would stand, before it is saved."""
         state = self.draft(site)

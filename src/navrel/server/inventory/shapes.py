@@ -4,6 +4,7 @@ from typing import Any
 
 from rest_framework import serializers as s
 
+from navrel.server.accounts.models import ROLES
 from navrel.server.api.shapes import SettingTree
 
 
@@ -54,6 +55,7 @@ class SiteInfo(s.Serializer):
     slots = s.ListField(child=s.CharField(), help_text="The slots that the site has")
     settings = SettingTree(many=True, help_text="The settings that the site declares for its pages")
     edits = s.IntegerField(help_text="Edits that the draft is ahead of what is live; 0 where nothing differs")
+    your_role = s.ChoiceField(choices=ROLES, help_text="What whoever asks may do here")
     undo = StepInfo(allow_null=True, help_text="The edit that undo takes back next, of those that you made")
     redo = StepInfo(allow_null=True, help_text="The edit that redo does again next")
     live = LiveInfo(allow_null=True, help_text="What is served; null where nothing is published")

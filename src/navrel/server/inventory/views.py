@@ -15,6 +15,7 @@ from rest_framework.response import Response
 from navrel.core.calendar.schedule import write_moment
 from navrel.core.layout.model import SLOTS
 from navrel.core.pages.page import LockNote, Page, person_name
+from navrel.server.accounts.rights import role_of, sites_of
 from navrel.server.api.errors import Malformed, ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
@@ -53,9 +54,9 @@ class SitesView(SiteView):
 
     @operation("listSites", parameters=stretch_parameters(), responses=listing(shapes.SiteRow))
     def get(self, request: Request) -> Response:
-        """The sites, by name."""
+        """The sites at which whoever asks is something, by name."""
         stretch = Stretch.asked(request)
-        sites, total = stretch.of_records(Site.objects.order_by("name").values("slug", "name"))
+        sites, total = stretch.of_records(sites_of(request.user).order_by("name").values("slug", "name"))
         return Response(stretch.listed(sites, total))
 
 
@@ -80,7 +81,7 @@ class SiteInfoView(SiteView):
                 "kinds": [{"name": one["kind"], "pages": one["pages"]} for one in summary["kinds"]],
                 "types": [{"name": one["type"], "pages": one["pages"]} for one in summary["types"]],
                 "slots": named or list(SLOTS), "settings": record.settings, "edits": edits_since_live(record),
-                "undo": _step(undo), "redo": _step(redo),
+                "your_role": role_of(request.user, site), "undo": _step(undo), "redo": _step(redo),
                 "live": {"number": revision.number, "published": revision.published, "note": revision.note}
                 if revision else None,
                 "unreadable": serving.passed_over,

@@ -46,7 +46,7 @@ TEXT = OpenApiParameter("text", str, description="What the value, or its name, h
 class QueryView(SiteView):
     """Queries."""
 
-    @operation("readQuery", request=shapes.QueryRequest, responses=shapes.QueryInfo, errors=[422])
+    @operation("readQuery", role="viewer", request=shapes.QueryRequest, responses=shapes.QueryInfo, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """Read a query: its terms, its normal form and how many pages it matches, or what is wrong with it.
 
@@ -104,7 +104,7 @@ def _query_info(state: SiteState, query: Query, domain: str) -> dict[str, Any]:
 class OppositeView(SiteView):
     """Conditions turned round."""
 
-    @operation("turnRound", request=shapes.OppositeRequest, responses=shapes.OppositeInfo, errors=[422])
+    @operation("turnRound", role="viewer", request=shapes.OppositeRequest, responses=shapes.OppositeInfo, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """The include and exclude that match exactly where the given ones do not."""
         find_site(site)
@@ -167,7 +167,9 @@ class ChoicesView(SiteView):
 class CompletionView(SiteView):
     """Help with writing a query."""
 
-    @operation("completeQuery", request=shapes.CompletionRequest, responses=shapes.CompletionInfo, errors=[422])
+    @operation(
+        "completeQuery", role="viewer", request=shapes.CompletionRequest, responses=shapes.CompletionInfo, errors=[422]
+    )
     def post(self, request: Request, site: str) -> Response:
         """The facts or values that fit at the caret of a query text, with their numbers of pages."""
         body = parsed(shapes.CompletionRequest, request.data)
@@ -180,7 +182,7 @@ class CompletionView(SiteView):
 class LensView(SiteView):
     """Lenses."""
 
-    @operation("readLens", request=shapes.LensRequest, responses=shapes.LensInfo, errors=[422])
+    @operation("readLens", role="viewer", request=shapes.LensRequest, responses=shapes.LensInfo, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """A lens by its terms or its facts: both, and in words."""
         body = parsed(shapes.LensRequest, request.data)
@@ -221,7 +223,9 @@ def _visitor(facts: dict[str, Any], language: str) -> Visitor:
 class ScheduleView(SiteView):
     """Schedules."""
 
-    @operation("readSchedule", request=shapes.ScheduleRequest, responses=shapes.ScheduleInfo, errors=[422])
+    @operation(
+        "readSchedule", role="viewer", request=shapes.ScheduleRequest, responses=shapes.ScheduleInfo, errors=[422]
+    )
     def post(self, request: Request, site: str) -> Response:
         """A schedule in words, and the next times at which it is in force; neither where it cannot be read yet."""
         state = self.draft(site)
@@ -250,6 +254,7 @@ class SuggestionsView(SiteView):
 
     @operation(
         "suggestConditions",
+        role="viewer",
         request=PathsRequest,
         responses=shapes.SuggestionsInfo,
         errors=[422],

@@ -198,7 +198,7 @@ def _drawn(state: SiteState, piece: CorePiece, path: str = "", *, marked: bool =
 class PictureView(SiteView):
     """Pictures of pieces."""
 
-    @operation("drawPiece", request=shapes.PictureRequest, responses=shapes.Picture, errors=[422])
+    @operation("drawPiece", role="viewer", request=shapes.PictureRequest, responses=shapes.Picture, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """The real rendering of a piece as it is being edited, saved or not."""
         body = parsed(shapes.PictureRequest, request.data)
@@ -211,7 +211,9 @@ class PictureView(SiteView):
 class MarkupView(SiteView):
     """Pieces as markup."""
 
-    @operation("turnIntoMarkup", request=shapes.PictureRequest, responses=shapes.TurnedPiece, errors=[422])
+    @operation(
+        "turnIntoMarkup", role="viewer", request=shapes.PictureRequest, responses=shapes.TurnedPiece, errors=[422]
+    )
     def post(self, request: Request, site: str) -> Response:
         """The content of a piece, as it is being edited, with markup in place of its items; nothing is saved."""
         parsed(shapes.PictureRequest, request.data)
@@ -241,7 +243,13 @@ class FeedsView(APIView):
 class SidebarReachView(SiteView):
     """How far the entries of sidebars reach."""
 
-    @operation("measureSidebar", request=shapes.SidebarReachRequest, responses=shapes.SidebarReachInfo, errors=[422])
+    @operation(
+        "measureSidebar",
+        role="viewer",
+        request=shapes.SidebarReachRequest,
+        responses=shapes.SidebarReachInfo,
+        errors=[422],
+    )
     def post(self, request: Request, site: str) -> Response:
         """Where a sidebar stands, and on how many pages each entry shows, as it is being edited."""
         body = parsed(shapes.SidebarReachRequest, request.data)

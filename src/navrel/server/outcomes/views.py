@@ -181,6 +181,7 @@ class UnlikeView(SiteView):
 
     @operation(
         "listUnlike",
+        role="viewer",
         parameters=stretch_parameters(MOST_UNLIKE),
         request=PathsRequest,
         responses=listing(shapes.UnlikeInfo),
@@ -255,7 +256,7 @@ class TraceView(SiteView):
 class WhyNotView(SiteView):
     """Why something does not show."""
 
-    @operation("askWhyNot", request=shapes.WhyNotRequest, responses=shapes.WhyNotInfo, errors=[422])
+    @operation("askWhyNot", role="viewer", request=shapes.WhyNotRequest, responses=shapes.WhyNotInfo, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """Why a rule does not show on a page, and which single changes would make it, each with its impact."""
         body = parsed(shapes.WhyNotRequest, request.data)

@@ -131,7 +131,7 @@ def _on_trial(state: SiteState, trial: str) -> SiteState:
 class DressedView(SiteView):
     """Pages in a dress."""
 
-    @operation("drawDressed", request=shapes.DressedRequest, responses=shapes.Dressed, errors=[422])
+    @operation("drawDressed", role="viewer", request=shapes.DressedRequest, responses=shapes.Dressed, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """A page of the draft in a dress as it is being edited, saved or not."""
         body = parsed(shapes.DressedRequest, request.data)

@@ -35,7 +35,9 @@ class ImpactView(SiteView):
         """What differs from what is live: the parts, and what comes out differently for whom, when, on which pages."""
         return Response(_weighed(services.weigh_draft(site)))
 
-    @operation("weighChanges", request=shapes.ChosenRequest, responses=shapes.ImpactInfo, errors=[409, 422])
+    @operation(
+        "weighChanges", role="viewer", request=shapes.ChosenRequest, responses=shapes.ImpactInfo, errors=[409, 422]
+    )
     def post(self, request: Request, site: str) -> Response:
         """The same, were only some of the changes published."""
         parts = parsed(shapes.ChosenRequest, request.data)["parts"]
@@ -101,7 +103,13 @@ class RevisionsView(SiteView):
         newest = newest_revision(record)
         return Response(stretch.listed([_revision(one, newest) for one in records], total))
 
-    @operation("publish", request=shapes.PublishRequest, responses={201: shapes.RevisionRow}, errors=[409, 422])
+    @operation(
+        "publish",
+        role="publisher",
+        request=shapes.PublishRequest,
+        responses={201: shapes.RevisionRow},
+        errors=[409, 422],
+    )
     def post(self, request: Request, site: str) -> Response:
         """Publish the draft; refused when it was edited since its impact was looked at."""
         body = parsed(shapes.PublishRequest, request.data)
@@ -121,7 +129,13 @@ class PlansView(SiteView):
         records, total = stretch.of_records(found)
         return Response(stretch.listed([_plan(record, one) for one in records], total))
 
-    @operation("planPublication", request=shapes.PlanRequest, responses={201: shapes.PlanRow}, errors=[409, 422])
+    @operation(
+        "planPublication",
+        role="publisher",
+        request=shapes.PlanRequest,
+        responses={201: shapes.PlanRow},
+        errors=[409, 422],
+    )
     def post(self, request: Request, site: str) -> Response:
         """Freeze the draft now, publish it at a moment; refused then where something else was published meanwhile."""
         body = parsed(shapes.PlanRequest, request.data)
@@ -134,7 +148,7 @@ class PlansView(SiteView):
 class PlanView(SiteView):
     """One publication at a moment."""
 
-    @operation("dropPlan", responses={204: None})
+    @operation("dropPlan", role="publisher", responses={204: None})
     def delete(self, request: Request, site: str, number: int) -> Response:
         """Let go of it while it waits; the draft stays as it is."""
         planning.drop(site, number)
@@ -167,7 +181,13 @@ class RevisionView(SiteView):
 class AgainView(SiteView):
     """A published state as what is live."""
 
-    @operation("publishAgain", request=shapes.AgainRequest, responses={201: shapes.RevisionRow}, errors=[409, 422])
+    @operation(
+        "publishAgain",
+        role="publisher",
+        request=shapes.AgainRequest,
+        responses={201: shapes.RevisionRow},
+        errors=[409, 422],
+    )
     def post(self, request: Request, site: str, number: int) -> Response:
         """Make a revision live again at once, as a new one; the draft stays as it is."""
         body = parsed(shapes.AgainRequest, request.data)

@@ -43,7 +43,7 @@ class EditedRuleView(SiteView):
 class ReachView(EditedRuleView):
     """How far a rule reaches."""
 
-    @operation("measureReach", request=shapes.ReachRequest, responses=shapes.ReachInfo, errors=[422])
+    @operation("measureReach", role="viewer", request=shapes.ReachRequest, responses=shapes.ReachInfo, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """How far an edited rule would reach, before it is saved. `target` narrows the list to one of its targets."""
         body = parsed(shapes.ReachRequest, request.data)
@@ -59,6 +59,7 @@ class JudgeView(EditedRuleView):
 
     @operation(
         "judgeRule",
+        role="viewer",
         parameters=stretch_parameters(),
         request=shapes.EditedRuleRequest,
         responses=listing(shapes.JudgementInfo),
@@ -75,7 +76,7 @@ class JudgeView(EditedRuleView):
 class TrialView(SiteView):
     """What changing a rule would come to."""
 
-    @operation("tryRule", request=shapes.TrialRequest, responses=shapes.TrialInfo, errors=[422])
+    @operation("tryRule", role="viewer", request=shapes.TrialRequest, responses=shapes.TrialInfo, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """On how many pages somebody would see a difference, were a rule so, and stood there."""
         body = parsed(shapes.TrialRequest, request.data)

@@ -151,6 +151,7 @@ class ReachingView(SiteView):
 
     @operation(
         "countReaching",
+        role="viewer",
         parameters=stretch_parameters(MOST),
         request=PathsRequest,
         responses=listing(shapes.ReachingInfo),

@@ -51,6 +51,14 @@ PASSWORD_HASHERS = [
     "django.contrib.auth.hashers.ScryptPasswordHasher",
     "django.contrib.auth.hashers.PBKDF2PasswordHasher",
 ]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": f"django.contrib.auth.password_validation.{name}", **more}
+    for name, more in (
+        ("UserAttributeSimilarityValidator", {}),
+        ("MinimumLengthValidator", {"OPTIONS": {"min_length": 10}}),
+        ("CommonPasswordValidator", {}),
+    )
+]
 #: The largest request: a batch of files being taken in.
 DATA_UPLOAD_MAX_MEMORY_SIZE = 32 * 1024 * 1024
 DATA_UPLOAD_MAX_NUMBER_FILES = 200
@@ -80,11 +88,12 @@ SPECTACULAR_SETTINGS = {
     "COMPONENT_SPLIT_REQUEST": False,
     "ENUM_NAME_OVERRIDES": {
         "PieceKind": list(PIECE_KINDS),
+        "PersonRole": ["viewer", "editor", "publisher", "owner"],
         "UseKind": ["rule", "sidebar", "piece", "site"],
         "Decisive": ["priority", "specificity", "order"],
     },
     "TAGS": [
-        {"name": "accounts", "description": "Who is signed in"},
+        {"name": "accounts", "description": "Who is signed in, and what people may do at a site"},
         {"name": "inventory", "description": "Sites, their pages, and taking pages in"},
         {"name": "language", "description": "Queries and lenses: reading, writing and completing them"},
         {"name": "library", "description": "Pieces, and pictures of them"},

@@ -97,13 +97,13 @@ class LookedView(SiteView):
 class MarkView(SiteView):
     """What was found of one page."""
 
-    @operation("markPage", request=shapes.MarkRequest, responses=shapes.WalkedPage, errors=[409, 422])
+    @operation("markPage", role="viewer", request=shapes.MarkRequest, responses=shapes.WalkedPage, errors=[409, 422])
     def put(self, request: Request, site: str) -> Response:
         """Mark a page of the draft as fine or not; refused where the draft was edited since it was looked at."""
         body = parsed(shapes.MarkRequest, request.data)
         return Response(_walked(services.put_mark(find_site(site), **body, by=request.user)))
 
-    @operation("unmarkPage", parameters=[PATH], responses={204: None})
+    @operation("unmarkPage", role="viewer", parameters=[PATH], responses={204: None})
     def delete(self, request: Request, site: str) -> Response:
         """Take the mark of a page away."""
         services.take_mark(find_site(site), request.query_params.get("path", ""))

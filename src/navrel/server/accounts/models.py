@@ -1,0 +1,46 @@
+"""Who may do what at which site, and invitations."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from django.conf import settings
+from django.db import models
+
+from navrel.server.inventory.models import Site
+
+Role = Literal["viewer", "editor", "publisher", "owner"]
+#: From the least to the most: each may do what those before it may.
+ROLES: tuple[Role, ...] = ("viewer", "editor", "publisher", "owner")
+_CHOICES = [(role, role) for role in ROLES]
+
+
+class Membership(models.Model):
+    """What somebody may do at a site."""
+
+    site = models.ForeignKey(Site, models.CASCADE, related_name="memberships")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="memberships")
+    role = models.CharField(max_length=10, choices=_CHOICES)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["site", "user"], name="one_role_a_person")]
+
+    def __str__(self) -> str:
+        return f"{self.user}: {self.role}"
+
+
+class Invitation(models.Model):
+    """An invitation to a site, for whoever has its address; until it ends, or somebody has taken it."""
+
+    site = models.ForeignKey(Site, models.CASCADE, related_name="invitations")
+    role = models.CharField(max_length=10, choices=_CHOICES)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    made = models.DateTimeField(auto_now_add=True)
+    ends = models.DateTimeField()
+    taken = models.BooleanField(default=False)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"invitation as {self.role}"

@@ -1,0 +1,53 @@
+"""What somebody may do at a site: looked up, and checked, in this one place."""
+
+from __future__ import annotations
+
+from typing import Any, cast
+
+from django.db.models import QuerySet
+from rest_framework.permissions import SAFE_METHODS, BasePermission
+from rest_framework.request import Request
+
+from navrel.server.api.errors import Forbidden, Missing
+from navrel.server.inventory.models import Site
+
+from .models import ROLES, Membership, Role
+
+
+def role_of(user: Any, site: str) -> Role | None:
+    """What somebody is at a site; None where they have nothing to do with it. Who runs the installation owns all."""
+    if user.is_superuser:
+        return "owner"
+    found = Membership.objects.filter(user=user, site__slug=site).values_list("role", flat=True).first()
+    return cast(Role, found) if found else None
+
+
+def sites_of(user: Any) -> QuerySet[Site]:
+    """The sites at which somebody is something."""
+    return Site.objects.all() if user.is_superuser else Site.objects.filter(memberships__user=user)
+
+
+def needed(view: Any, method: str) -> Role:
+    """The role that a request takes: what its operation states, else `viewer` to ask and `editor` to write."""
+    stated: Role | None = getattr(getattr(view, method.lower(), None), "role", None)
+    return stated or ("viewer" if method in SAFE_METHODS else "editor")
+
+
+class HasRole(BasePermission):
+    """Whether somebody is at the site that the address names what the request takes."""
+
+    def has_permission(self, request: Request, view: Any) -> bool:
+        """Raise Missing for those who have nothing to do with the site, and Forbidden for those who are too little."""
+        site = view.kwargs.get("site")
+        if site is None:
+            return True
+        role, takes = role_of(request.user, site), needed(view, request.method or "GET")
+        if role is None:
+            raise Missing("no-site", f"There is no site {site}")
+        if ROLES.index(role) < ROLES.index(takes):
+            raise Forbidden(
+                "role-lacking",
+                f"That takes the role {takes}; {request.user.get_username()} is {role} here",
+                "An owner of the site can change that, under Site, People.",
+            )
+        return True

@@ -1,0 +1,112 @@
+"""People of a site: invited, joining, looking without changing, made more, their password changed."""
+
+import re
+import secrets
+
+import pytest
+from playwright.sync_api import expect
+
+from .conftest import choose, passer_by
+from .test_preview import SITE
+
+PASSWORD = "a kettle on the boil"
+
+
+@pytest.fixture
+def name():
+    """A name that nobody has: accounts stay from one test to the next."""
+    return f"imre-{secrets.token_hex(4)}"
+
+
+def switch_off(window):
+    """What stands on a line of the list is reached by keyboard too."""
+    window.get_by_role("button", name="Switch off Winter notice").focus()
+    window.keyboard.press("Enter")
+
+
+def invite(page, role):
+    """The address of an invitation, as an owner makes it."""
+    page.goto(f"{SITE}/site")
+    people = page.get_by_role("region", name="People")
+    choose(people.get_by_label("Invited as"), role)
+    people.get_by_role("button", name="Make an invitation").click()
+    return people.get_by_label("Address of the invitation").input_value()
+
+
+def join(page, address, name):
+    """A window of somebody who takes an invitation with a new account."""
+    window = passer_by(page)
+    window.goto(address)
+    expect(window.get_by_role("heading", name="Marrowick Ferries")).to_be_visible()
+    window.get_by_label("Name").fill(name)
+    window.get_by_label("Password").fill(PASSWORD)
+    window.get_by_role("button", name="Make the account and join").click()
+    expect(window.get_by_role("grid")).to_be_visible()
+    return window
+
+
+def test_somebody_invited_to_look_sees_everything_changes_nothing_and_is_told_why(page, name):
+    window = join(page, invite(page, "viewer: sees everything, marks pages on walks"), name)
+    expect(window.get_by_role("status").filter(has_text="You are viewer here")).to_be_visible()
+    # A rule can be tried out in the editor; saving says what it waits for, by click and by key.
+    window.goto(page.evaluate("location.origin") + f"{SITE}/rules")
+    window.get_by_role("link", name="Winter notice").first.click()
+    window.get_by_label("Name of the rule").fill("Winter is over")
+    save = window.get_by_role("button", name="Save rule")
+    expect(save).to_be_disabled()
+    expect(window.get_by_text("That takes the role editor; you are viewer here")).to_be_visible()
+    window.get_by_role("button", name="Back to saved").click()
+    switch_off(window)
+    expect(window.get_by_text(f"That takes the role editor; {name} is viewer here").first).to_be_visible()
+    # Made publisher by an owner, the same window may do so at its next step.
+    page.goto(f"{SITE}/site")
+    people = page.get_by_role("region", name="People")
+    choose(people.get_by_label(f"Role of {name}"), "editor: edits the draft")
+    expect(page.get_by_text(f"{name} is editor now")).to_be_visible()
+    window.reload()
+    expect(window.get_by_text("You are viewer here")).to_have_count(0)
+    switch_off(window)
+    expect(window.get_by_text("Switched off Winter notice")).to_be_visible()
+    window.get_by_role("link", name="Publish").click()
+    publish = window.get_by_role("button", name=re.compile("^Publish 1 edit"))
+    expect(publish).to_be_disabled()
+    expect(
+        window.get_by_role("status").filter(has_text="That takes the role publisher; you are editor here")
+    ).to_be_visible()
+    # Taken out, the site is not there any more.
+    page.get_by_role("button", name=f"Take {name} out").click()
+    expect(page.get_by_text(f"{name} is nothing at this site any more")).to_be_visible()
+    window.reload()
+    expect(window.get_by_role("heading", name="There is no site marrowick")).to_be_visible()
+    window.context.close()
+
+
+def test_a_site_keeps_an_owner_and_an_invitation_is_taken_once(page, name):
+    address = invite(page, "owner: says who may do what")
+    people = page.get_by_role("region", name="People")
+    choose(people.get_by_label("Role of demo"), "viewer: sees everything, marks pages on walks")
+    expect(page.get_by_text("demo is its last owner").first).to_be_visible()
+    window = join(page, address, name)
+    again = passer_by(page)
+    again.goto(address)
+    expect(again.get_by_role("heading", name="This invitation has ended, was taken, or never was")).to_be_visible()
+    again.context.close()
+    # Her password is changed where she is signed in, with what is wrong beside each field.
+    window.get_by_role("button", name=name).click()
+    window.get_by_text("Change the password").click()
+    window.get_by_label("Password until now").fill("not this one")
+    window.get_by_label("New password").fill("short")
+    window.get_by_role("button", name="Change it").click()
+    expect(window.get_by_text("this is not the password until now")).to_be_visible()
+    expect(window.get_by_text(re.compile("too short"))).to_be_visible()
+    window.get_by_label("Password until now").fill(PASSWORD)
+    window.get_by_label("New password").fill("another kettle on the boil")
+    window.get_by_role("button", name="Change it").click()
+    expect(window.get_by_text("The password is another one now; every other session has ended")).to_be_visible()
+    window.get_by_role("button", name=name).click()
+    window.get_by_role("button", name="Sign out").click()
+    window.get_by_label("Name").fill(name)
+    window.get_by_label("Password").fill("another kettle on the boil")
+    window.get_by_role("button", name="Sign in", exact=True).click()
+    expect(window.get_by_role("grid")).to_be_visible()
+    window.context.close()

@@ -1,0 +1,203 @@
+"""Who may do what: every endpoint by every role, the people of a site, invitations, passwords."""
+
+import re
+from datetime import UTC, datetime, timedelta
+
+import pytest
+from django.core import signing
+from django.test import Client
+
+from navrel.server.accounts.models import ROLES, Invitation, Membership
+from navrel.server.sitestate.locking import find_site
+
+from .contract import METHODS, description
+
+PASSWORD = "a kettle on the boil"
+
+
+@pytest.fixture
+def person(site, settings, django_user_model):
+    """Makes an account and signs it in: `person("ida", "viewer")`."""
+    settings.ALLOWED_HOSTS = ["testserver"]
+
+    def make(name, role=None, **more):
+        user = django_user_model.objects.create_user(name, password=PASSWORD, **more)
+        if role:
+            Membership.objects.create(site=site, user=user, role=role)
+        client = Client()
+        client.force_login(user)
+        return client
+
+    return make
+
+
+def operations():
+    """Every operation at a site: its method, its address with something in each place, and the role that it states."""
+    for path, methods in description()["paths"].items():
+        if "{site}" in path:
+            address = path.replace("{site}", "marrowick").replace("{number}", "999999").replace("{other}", "1")
+            for method in METHODS:
+                if method in methods:
+                    yield method, re.sub(r"\{\w+\}", "none", address), methods[method]["x-role"]
+
+
+def ask(client, method, address):
+    return getattr(client, method)(
+        address, **({} if method == "get" else {"data": {}, "content_type": "application/json"})
+    )
+
+
+#: What takes more than what is usual, by the names of its operations. All else that asks takes a viewer, all else that
+#: writes an editor.
+TAKES = {
+    "publisher": {"publish", "publishAgain", "planPublication", "dropPlan"},
+    "owner": {"giveRole", "takeOut", "listInvitations", "invite", "takeInvitationBack"},
+}
+#: What is sent, but changes nothing of the site; and what somebody who only looks may leave.
+ASKS = {
+    "completeQuery", "drawDressed", "weighChanges", "judgeRule", "lookIntoLayout", "readLens", "markPage", "unmarkPage",
+    "turnIntoMarkup", "turnRound", "drawPiece", "readQuery", "measureReach", "countReaching", "readSchedule", "measureSidebar",
+    "suggestConditions", "tryRule", "tryGuard", "listUnlike", "askWhyNot",
+}  # fmt: skip
+
+
+def test_each_operation_states_the_role_that_it_should():
+    for path, methods in description()["paths"].items():
+        for method in METHODS:
+            if "{site}" in path and method in methods:
+                name = methods[method]["operationId"]
+                more = next((role for role, names in TAKES.items() if name in names), None)
+                usual = "viewer" if method == "get" or name in ASKS else "editor"
+                assert methods[method]["x-role"] == (more or usual), name
+
+
+@pytest.mark.parametrize("role", ROLES)
+def test_every_operation_by_every_role(person, role):
+    client = person("ida", role)
+    for method, address, takes in operations():
+        answer = ask(client, method, address)
+        if ROLES.index(role) < ROLES.index(takes):
+            assert answer.status_code == 403, (method, address)
+            told = answer.json()
+            assert told["code"] == "role-lacking"
+            assert told["title"] == f"That takes the role {takes}; ida is {role} here"
+        else:
+            assert answer.status_code not in (401, 403), (method, address)
+
+
+def test_those_who_are_nothing_at_a_site_are_told_that_there_is_none(person):
+    client = person("ida")
+    for method, address, _ in operations():
+        assert ask(client, method, address).status_code == 404, (method, address)
+    assert client.get("/api/sites").json()["items"] == []
+    assert ask(Client(), "get", "/api/sites/marrowick/people").status_code == 401
+
+
+def test_who_runs_the_installation_owns_every_site(person):
+    client = person("root", is_superuser=True)
+    assert [one["slug"] for one in client.get("/api/sites").json()["items"]] == ["marrowick"]
+    assert client.get("/api/sites/marrowick").json()["your_role"] == "owner"
+
+
+def put(client, address, body):
+    return client.put(f"/api/sites/marrowick/{address}", body, content_type="application/json")
+
+
+def post(client, address, body=None):
+    return client.post(address, body or {}, content_type="application/json")
+
+
+def test_owners_say_who_is_what_and_a_site_keeps_an_owner(person):
+    una, imre = person("una", "owner"), person("imre", "viewer")
+    assert put(una, "people/imre", {"role": "editor"}).status_code == 204
+    assert {one["name"]: (one["role"], one["you"]) for one in una.get("/api/sites/marrowick/people").json()["items"]} == {
+        "una": ("owner", True), "imre": ("editor", False),
+    }  # fmt: skip
+    assert imre.get("/api/sites/marrowick").json()["your_role"] == "editor"
+    for refused in (put(una, "people/una", {"role": "viewer"}), una.delete("/api/sites/marrowick/people/una")):
+        assert (refused.status_code, refused.json()["code"]) == (409, "last-owner")
+    assert put(una, "people/imre", {"role": "captain"}).status_code in (400, 422)
+    assert put(una, "people/nobody", {"role": "viewer"}).status_code == 404
+    put(una, "people/imre", {"role": "owner"})
+    assert una.delete("/api/sites/marrowick/people/una").status_code == 204
+    assert una.get("/api/sites/marrowick").status_code == 404
+
+
+def invited(client, role="editor"):
+    return post(client, "/api/sites/marrowick/invitations", {"role": role}).json()["token"]
+
+
+def test_an_invitation_is_taken_once_by_a_new_account_that_is_signed_in_then(person):
+    una = person("una", "owner")
+    token = invited(una)
+    anybody = Client()
+    assert anybody.get(f"/api/invited/{token}").json() == {
+        "site": "Marrowick Ferries", "slug": "marrowick", "role": "editor", "by": "una",
+    }  # fmt: skip
+    assert post(anybody, f"/api/invited/{token}").status_code == 401
+    for name, password in (
+        ("una", PASSWORD),
+        ("UNA", PASSWORD),
+        ("a b", PASSWORD),
+        ("ida", "short"),
+        ("ida", "password123"),
+    ):
+        refused = post(anybody, f"/api/invited/{token}", {"username": name, "password": password})
+        assert refused.status_code == 422, (name, password)
+        assert refused.json()["problems"][0]["pointer"] in ("/username", "/password")
+    joined = post(anybody, f"/api/invited/{token}", {"username": "ida", "password": PASSWORD})
+    assert joined.json()["username"] == "ida"
+    assert anybody.get("/api/sites/marrowick").json()["your_role"] == "editor"
+    assert Client().get(f"/api/invited/{token}").status_code == 404
+    assert una.get("/api/sites/marrowick/invitations").json()["total"] == 0
+
+
+def test_an_invitation_is_taken_by_somebody_who_has_an_account_but_makes_nobody_less(person):
+    una, ida = person("una", "owner"), person("ida")
+    token = invited(una, "publisher")
+    assert post(una, f"/api/invited/{token}").status_code == 409
+    assert una.get("/api/sites/marrowick").json()["your_role"] == "owner"
+    assert post(ida, f"/api/invited/{token}").status_code == 200
+    assert ida.get("/api/sites/marrowick").json()["your_role"] == "publisher"
+
+
+def test_an_invitation_ends_by_itself_and_by_hand_and_cannot_be_guessed(person):
+    una = person("una", "owner")
+    token = invited(una)
+    number = Invitation.objects.get().pk
+    for guessed in (str(number), signing.dumps(number), token[:-1], f"{token}x"):
+        assert Client().get(f"/api/invited/{guessed}").status_code == 404
+    assert una.delete(f"/api/sites/marrowick/invitations/{number}").status_code == 204
+    assert Client().get(f"/api/invited/{token}").status_code == 404
+    other = invited(una)
+    Invitation.objects.update(ends=datetime.now(UTC) - timedelta(seconds=1))
+    assert Client().get(f"/api/invited/{other}").status_code == 404
+
+
+def test_a_changed_password_ends_every_other_session(person, django_user_model):
+    here = person("ida", "viewer")
+    elsewhere = Client()
+    elsewhere.force_login(django_user_model.objects.get(username="ida"))
+
+    def change(old, new):
+        return here.put("/api/password", {"old": old, "new": new}, content_type="application/json")
+
+    for old, new in (("wrong", "another kettle"), (PASSWORD, "short"), (PASSWORD, "1234567890")):
+        assert change(old, new).status_code == 422, (old, new)
+    assert elsewhere.get("/api/sites").status_code == 200
+    assert change(PASSWORD, "another kettle").status_code == 204
+    assert here.get("/api/sites").status_code == 200
+    assert elsewhere.get("/api/sites").status_code == 401
+    assert Client().login(username="ida", password="another kettle")
+
+
+def test_whoever_had_an_account_before_roles_owns_what_there_was(site, django_user_model):
+    from importlib import import_module
+
+    from django.apps import apps
+
+    user = django_user_model.objects.create_user("bo")
+    migration = import_module("navrel.server.accounts.migrations.0002_everyone_as_before")
+    Membership.objects.all().delete()
+    migration.everyone_owns(apps, None)
+    assert Membership.objects.get(user=user, site=find_site("marrowick")).role == "owner"
