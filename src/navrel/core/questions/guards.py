@@ -20,6 +20,7 @@ from ..cascade.seating import Seen, seated_slots, seen_pieces
 from ..cascade.strength import Match, PageActions
 from ..index.page_index import PageIndex
 from ..language.visitor import Lens
+from ..layout.condition import Audience
 from ..layout.contents import items_of
 from ..layout.document import SiteDocument
 from ..layout.model import SLOTS, TEMPLATE, Demand, Guard, Layout, Rule, SettingValue, Target
@@ -104,6 +105,21 @@ def _is_nested(layout: Layout) -> bool:
     return any(layout.pieces[slug].kind != "template" for slug in layout.held_slots)
 
 
+class _Space:
+    """Lenses, and who sees what in words that are looked for once."""
+
+    def __init__(self, space: LensSpace) -> None:
+        self.space = space
+        self._told: dict[tuple[tuple[int, int], ...], tuple[Sighting, ...]] = {}
+
+    def sightings(self, cells: list[tuple[int, int]]) -> tuple[Sighting, ...]:
+        """Who sees what is so in these cells, and when."""
+        key = tuple(cells)
+        if key not in self._told:
+            self._told[key] = self.space.sightings(cells)
+        return self._told[key]
+
+
 class _Round:
     """Some guards that the same targets make a difference to."""
 
@@ -116,6 +132,9 @@ class _Round:
         self.guards = {len(rules) + number: guard for number, guard in enumerate(guards, start=1)}
         self.targets = sorted(targets, key=_in_page_order)
         self.resolver = PageResolver(index, self.layout)
+        # Very many classes of pages meet the same few audiences.
+        self._spaces: dict[frozenset[Audience], _Space] = {}
+        self._counted = {guard.name: _counted(layout, guard.demand) for guard in guards}
 
     def states(self, since: datetime) -> Iterator[GuardState]:
         """How each of the guards stands."""
@@ -130,7 +149,8 @@ class _Round:
                 reached[guard.name] += len(members)
             told = [one for one in mine if not _is_owned(page, one[1].demand)]
             try:
-                faults = list(self._faults(page, matches, told, since))
+                asked = [one for one in told if self._can_break(matches, one[1])]
+                faults = list(self._faults(page, matches, asked, since))
             except TooManyCombinations:
                 told, faults = [], []
             for _, guard in mine:
@@ -144,6 +164,14 @@ class _Round:
             ]
             breaches.sort(key=lambda breach: -len(breach.pages))
             yield GuardState(guard, reached[guard.name], tuple(breaches), self._pages(unknown[guard.name]))
+
+    def _can_break(self, matches: list[Match], guard: Guard) -> bool:
+        """Whether rules may put more pieces on a page than a guard allows: most pages need no look to tell that."""
+        counted = self._counted[guard.name]
+        if counted is None:
+            return True
+        acting = [action.piece for match in matches for action in match.rule.actions]
+        return sum(counted.get(slug, 0) for slug in (*acting, self.layout.default_template)) > guard.demand.most
 
     def _classes(self) -> Iterator[tuple[int, list[int]]]:
         """The first page of each class that some guard may reach, and all pages of it."""
@@ -163,7 +191,8 @@ class _Round:
         """What looks of a page do not meet. Raises TooManyCombinations."""
         if not asked:
             return
-        space = LensSpace(audiences_on(self.index.tree, self.layout, page, matches), since)
+        told = self._space(audiences_on(self.index.tree, self.layout, page, matches), since)
+        space = told.space
         found: dict[tuple[int, Fault], list[tuple[int, int]]] = defaultdict(list)
         for grades, cells in space.cells.items():
             admitting = [number for number, (match, _) in enumerate(asked) if _admits(space, grades, match.rule)]
@@ -175,10 +204,42 @@ class _Round:
                 if fault is not None:
                     found[number, fault] += cells
         for (number, fault), cells in found.items():
-            yield asked[number][1], fault, space.sightings(cells)
+            yield asked[number][1], fault, told.sightings(cells)
+
+    def _space(self, audiences: list[Audience], since: datetime) -> _Space:
+        """The lenses that some audiences can tell apart. Raises TooManyCombinations."""
+        key = frozenset(audiences)
+        if key not in self._spaces:
+            self._spaces[key] = _Space(LensSpace(audiences, since))
+        return self._spaces[key]
 
     def _pages(self, numbers: list[int]) -> tuple[Page, ...]:
         return tuple(self.index.tree.pages[number] for number in sorted(numbers))
+
+
+def _counts(layout: Layout, slug: str, demand: Demand) -> bool:
+    """Whether a piece is one of those that a demand allows only so many of, or none."""
+    if demand.pieces:
+        return slug in demand.pieces
+    piece = layout.pieces.get(slug)
+    if piece is None:
+        return False
+    if demand.piece_kind:
+        return piece.kind == demand.piece_kind
+    return any(item.get("type") == demand.item for item in items_of(piece.content))
+
+
+def _counted(layout: Layout, demand: Demand) -> dict[str | None, int] | None:
+    """How many of the pieces that a demand counts each piece may bring along; None where it does not count."""
+    if demand.kind not in ("lacks", "at-most"):
+        return None
+    found: dict[str | None, int] = {}
+    for slug, piece in layout.pieces.items():
+        tops = (slug, *(entry.piece for entry in piece.entries_on))
+        brought = [one for top in tops for one in (top, *layout.inner.get(top, ()))]
+        if count := sum(_counts(layout, one, demand) for one in brought):
+            found[slug] = count
+    return found
 
 
 def _in_page_order(target: Target) -> tuple[int, str]:
@@ -228,7 +289,9 @@ class _Look:
             case "lacks":
                 return self._too_many([one for one in self._within(target) if one.piece in demand.pieces], 0)
             case _:
-                return self._too_many([one for one in self.seen if self._counts(one.piece, demand)], demand.most)
+                return self._too_many(
+                    [one for one in self.seen if _counts(self.layout, one.piece, demand)], demand.most
+                )
 
     def _slot_fault(self, demand: Demand, target: Target) -> Fault | None:
         outcome = self.outcomes[target]
@@ -276,17 +339,6 @@ class _Look:
             held = (name for one in here for name in sorted(self.layout.held_slots.get(one.piece, ())))
             slots += [name for name in dict.fromkeys(held) if name not in slots]
         return found
-
-    def _counts(self, slug: str, demand: Demand) -> bool:
-        """Whether a piece is one of those that a demand allows only so many of."""
-        if demand.pieces:
-            return slug in demand.pieces
-        piece = self.layout.pieces.get(slug)
-        if piece is None:
-            return False
-        if demand.piece_kind:
-            return piece.kind == demand.piece_kind
-        return any(item.get("type") == demand.item for item in items_of(piece.content))
 
 
 def _same(value: SettingValue | None, values: Iterable[SettingValue]) -> bool:
