@@ -19,6 +19,7 @@ const ChecksView = view(() => import("./checks/ChecksView"), "ChecksView");
 const DressView = view(() => import("./dress/DressView"), "DressView");
 const GuardsView = view(() => import("./guards/GuardsView"), "GuardsView");
 const PagesView = view(() => import("./pages/PagesView"), "PagesView");
+const PeopleView = view(() => import("./site/PeopleView"), "PeopleView");
 const PiecesView = view(() => import("./pieces/PiecesView"), "PiecesView");
 const PlacesView = view(() => import("./places/PlacesView"), "PlacesView");
 const PreviewView = view(() => import("./preview/PreviewView"), "PreviewView");
@@ -101,6 +102,7 @@ function OneSite() {
             <Route path="checks/guards/:guard?" element={<GuardsView />} />
             <Route path="publish" element={<PublishView />} />
             <Route path="site/dress" element={<DressView />} />
+            <Route path="site/people" element={<PeopleView />} />
             <Route path="site" element={<SiteView />} />
             <Route index element={<Navigate to="pages" replace />} />
             <Route path="*" element={<Nowhere site={slug} />} />

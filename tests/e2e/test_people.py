@@ -26,7 +26,7 @@ def switch_off(window):
 
 def invite(page, role):
     """The address of an invitation, as an owner makes it."""
-    page.goto(f"{SITE}/site")
+    page.goto(f"{SITE}/site/people")
     people = page.get_by_role("region", name="People")
     choose(people.get_by_label("Invited as"), role)
     people.get_by_role("button", name="Make an invitation").click()
@@ -59,7 +59,7 @@ def test_somebody_invited_to_look_sees_everything_changes_nothing_and_is_told_wh
     switch_off(window)
     expect(window.get_by_text(f"That takes the role editor; {name} is viewer here").first).to_be_visible()
     # Made publisher by an owner, the same window may do so at its next step.
-    page.goto(f"{SITE}/site")
+    page.goto(f"{SITE}/site/people")
     people = page.get_by_role("region", name="People")
     choose(people.get_by_label(f"Role of {name}"), "editor: edits the draft")
     expect(page.get_by_text(f"{name} is editor now")).to_be_visible()
@@ -74,15 +74,20 @@ def test_somebody_invited_to_look_sees_everything_changes_nothing_and_is_told_wh
         window.get_by_role("status").filter(has_text="That takes the role publisher; you are editor here")
     ).to_be_visible()
     # Taken out, the site is not there any more.
-    page.get_by_role("button", name=f"Take {name} out").click()
+    page.get_by_role("button", name=f"Take out {name}").click()
     expect(page.get_by_text(f"{name} is nothing at this site any more")).to_be_visible()
     window.reload()
     expect(window.get_by_role("heading", name="There is no site marrowick")).to_be_visible()
     window.context.close()
 
 
-def test_a_site_keeps_an_owner_and_an_invitation_is_taken_once(page, name):
+def test_a_site_keeps_an_owner_and_an_invitation_is_taken_once(page, name, axe):
     address = invite(page, "owner: says who may do what")
+    asked = passer_by(page)
+    asked.goto(address)
+    expect(asked.get_by_role("heading", name="Marrowick Ferries")).to_be_visible()
+    assert axe(asked) == []
+    asked.context.close()
     people = page.get_by_role("region", name="People")
     choose(people.get_by_label("Role of demo"), "viewer: sees everything, marks pages on walks")
     expect(page.get_by_text("demo is its last owner").first).to_be_visible()

@@ -167,7 +167,7 @@ def test_who_sees_which_look_stands_as_a_table_and_keys_step_through_the_looks(p
     expect(crew).to_have_attribute("aria-pressed", "true")
 
 
-def test_a_colleague_without_an_account_sees_the_draft_of_a_walk_and_leaves_a_remark(page):
+def test_a_colleague_without_an_account_sees_the_draft_of_a_walk_and_leaves_a_remark(page, axe):
     shorter_checkout(page)
     page.goto(f"{SITE}/preview?path=/tickets/pay&walk=changed")
     page.get_by_role("button", name="Share …").click()
@@ -182,6 +182,7 @@ def test_a_colleague_without_an_account_sees_the_draft_of_a_walk_and_leaves_a_re
     expect(pages).to_have_count(7)
     pages.filter(has_text="Pay").first.click()
     expect(colleague.frame_locator("iframe").locator("[data-piece=slim-header]")).to_have_count(0)
+    assert axe(colleague) == []
     colleague.get_by_label("Your remark").fill("Where are the steps?")
     colleague.get_by_label("Your name").fill("Ida")
     colleague.get_by_role("button", name="Leave the remark").click()

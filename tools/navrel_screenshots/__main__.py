@@ -27,6 +27,8 @@ def main() -> None:
         _trace(window)
         _schedule(window)
         _views(window)
+        _walk(window)
+        _people(window)
         _picture(_window(browser, stage.application, "dark"), "pages-dark")
         _published(browser, stage.published)
         browser.close()
@@ -125,9 +127,6 @@ def _schedule(window: Page) -> None:
 
 def _views(window: Page) -> None:
     for name, address in {
-        "pieces": "/pieces",
-        "starters": "/starters",
-        "places": "/places",
         "preview": "/preview?path=/tickets/gift&beside=live",
         "publish": "/publish",
         "guard": "/checks/guards/Nothing%20to%20click%20away%20to",
@@ -151,6 +150,48 @@ def _views(window: Page) -> None:
     window.get_by_role("button", name="Where and when: entry 2").click()
     expect(window.get_by_label("On pages of entry 2, as text")).to_be_visible()
     _picture(window, "sidebar")
+
+
+def _walk(window: Page) -> None:
+    """A walk on which something was found and something is tried on; then two revisions."""
+    window.goto(f"{SITE}/preview?walk=changed&path=/about")
+    walk = window.get_by_role("region", name="Walk", exact=True)
+    expect(walk).to_contain_text("that publishing changes")
+    for _ in range(2):
+        expect(walk.get_by_role("button", name="Fine", exact=True)).to_be_enabled()
+        left = walk.get_by_role("status").inner_text()
+        window.locator("body").press("f")
+        expect(walk.get_by_role("status")).not_to_have_text(left)
+    expect(walk.get_by_role("button", name="Not fine")).to_be_enabled()
+    window.locator("body").press("x")
+    window.get_by_label("Note about this page").fill("The name runs into the search box")
+    window.keyboard.press("Enter")
+    expect(walk.get_by_role("img")).to_have_attribute("aria-label", re.compile("1 not fine"))
+    window.goto(
+        f'{SITE}/preview?walk=changed&path=/crew/rota&try=[{{"do":"fill","slot":"header","piece":"slim-header"}}]'
+        "&beside=plain"
+    )
+    expect(window.get_by_role("region", name="Draft as it is")).to_contain_text("differs in")
+    expect(window.locator(".slot-label").first).to_be_visible()
+    _picture(window, "walk")
+    window.goto(f"{SITE}/publish")
+    window.get_by_label("Why the broken guard is overruled").or_(window.get_by_label("Note for whoever")).first.fill(
+        "Since 1911"
+    )
+    window.get_by_role("button", name=re.compile("^Publish [0-9]")).click()
+    expect(window.get_by_text("Revision 2 is live")).to_be_visible()
+    window.goto(f"{SITE}/publish?compare=1-2")
+    expect(window.get_by_role("list", name="What differs").get_by_role("listitem").first).to_be_visible()
+    _picture(window, "compared")
+
+
+def _people(window: Page) -> None:
+    """The people of the site, and an invitation."""
+    window.goto(f"{SITE}/site/people")
+    people = window.get_by_role("region", name="People")
+    people.get_by_role("button", name="Make an invitation").click()
+    expect(people.get_by_label("Address of the invitation")).to_be_visible()
+    _picture(window, "people")
 
 
 def _published(browser: Browser, address: str) -> None:

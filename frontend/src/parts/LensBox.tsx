@@ -29,12 +29,12 @@ export default function LensBox() {
   const newest = useRef<Shapes["LensFacts"] | null>(null);
   const change = async (facts: Shapes["LensFacts"]) => {
     newest.current = facts;
-    setChosen(facts);
+    const params = { path: { site: site.slug } };
+    const asked = answer(api.POST("/api/sites/{site}/lens", { params, body: { facts, at: lens.at } }));
+    // The box is drawn while the server works: what is drawn in the same turn would hold the request back.
+    const drawing = setTimeout(() => setChosen(facts));
     try {
-      const params = { path: { site: site.slug } };
-      const written = await answer(
-        api.POST("/api/sites/{site}/lens", { params, body: { facts, at: lens.at } }),
-      );
+      const written = await asked;
       // A hand waits for its strips: where they are in sight, they are asked for before the address tells the rest.
       const seen = { visitor: written.visitor, at: lens.at };
       const strips = layoutsInSight(client, site.slug).map(({ targets }) =>
@@ -48,6 +48,7 @@ export default function LensBox() {
     } catch (error) {
       if (newest.current === facts) tellError(error);
     }
+    clearTimeout(drawing);
     if (newest.current === facts) setChosen(null);
   };
   return (

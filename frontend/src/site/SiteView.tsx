@@ -12,7 +12,6 @@ import { useAct } from "../parts/useAct";
 import { count, when } from "../parts/words";
 import { type Progress, pageFiles, takeIn } from "./intake";
 import { Menus } from "./Menus";
-import { People } from "./People";
 import { Settings } from "./Settings";
 
 /** The site itself: what it holds, and taking its pages in. */
@@ -26,7 +25,6 @@ export function SiteView() {
         <Earlier />
         <Menus />
         <Settings />
-        <People />
       </div>
       <aside className="side" aria-label="What the site holds">
         <h2>{site.name}</h2>
@@ -41,6 +39,9 @@ export function SiteView() {
         <ByHand />
         <p style={{ margin: "12px 0" }}>
           <Link to={linkTo("site/dress")}>What the site wears</Link>
+        </p>
+        <p style={{ margin: "12px 0" }}>
+          <Link to={linkTo("site/people")}>People, and what each may do</Link>
         </p>
         <h3>By kind</h3>
         {site.kinds.map((kind) => (

@@ -48,6 +48,6 @@ class HasRole(BasePermission):
             raise Forbidden(
                 "role-lacking",
                 f"That takes the role {takes}; {request.user.get_username()} is {role} here",
-                "An owner of the site can change that, under Site, People.",
+                "An owner of the site can change that, under Site.",
             )
         return True

@@ -2,18 +2,43 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { Link } from "react-router";
 import { answer, api } from "../api/client";
 import { invitationsQuery, peopleKey, peopleQuery } from "../api/queries";
 import { Chooser } from "../parts/controls";
 import { useMessage, useTellError } from "../parts/messages";
 import { ROLE_WORDS, ROLES, type Role, useLacking } from "../parts/rights";
-import { useRefresh, useSite } from "../parts/site";
+import { useLinkTo, useRefresh, useSite } from "../parts/site";
 import { when } from "../parts/words";
 
 const OPTIONS = ROLES.map((role) => [role, `${role}: ${ROLE_WORDS[role]}`] as const);
 
 /** Who may do what at the site, and inviting others. */
-export function People() {
+export function PeopleView() {
+  const linkTo = useLinkTo();
+  return (
+    <>
+      <div className="column">
+        <People />
+      </div>
+      <aside className="side" aria-label="What each role may do">
+        <h2>Roles</h2>
+        {ROLES.map((role) => (
+          <div className="fact-row" key={role}>
+            <span className="mute">{role}</span>
+            <span>{ROLE_WORDS[role]}</span>
+          </div>
+        ))}
+        <p className="mute" style={{ margin: "12px 0" }}>
+          Each may do what those above may.
+        </p>
+        <Link to={linkTo("site")}>The site</Link>
+      </aside>
+    </>
+  );
+}
+
+function People() {
   const site = useSite();
   const lacking = useLacking("owner");
   const people = useQuery(peopleQuery(site.slug)).data ?? [];
@@ -33,7 +58,6 @@ export function People() {
   return (
     <section aria-label="People" className="people">
       <h2>People</h2>
-      <p className="mute">Each may do what those before may: viewer, editor, publisher, owner.</p>
       <ul className="list">
         {people.map((person) => (
           <li key={person.name} className="row">
@@ -55,7 +79,7 @@ export function People() {
                 />
                 <Button
                   variant="text"
-                  aria-label={`Take ${person.name} out`}
+                  aria-label={`Take out ${person.name}`}
                   onClick={() => takeOut(person.name)}
                 >
                   Take out
