@@ -18,6 +18,7 @@ function view<Name extends string>(load: () => Promise<Record<Name, ComponentTyp
 const ChecksView = view(() => import("./checks/ChecksView"), "ChecksView");
 const DressView = view(() => import("./dress/DressView"), "DressView");
 const GuardsView = view(() => import("./guards/GuardsView"), "GuardsView");
+const LogView = view(() => import("./site/LogView"), "LogView");
 const PagesView = view(() => import("./pages/PagesView"), "PagesView");
 const PeopleView = view(() => import("./site/PeopleView"), "PeopleView");
 const PiecesView = view(() => import("./pieces/PiecesView"), "PiecesView");
@@ -102,6 +103,7 @@ function OneSite() {
             <Route path="checks/guards/:guard?" element={<GuardsView />} />
             <Route path="publish" element={<PublishView />} />
             <Route path="site/dress" element={<DressView />} />
+            <Route path="site/log" element={<LogView />} />
             <Route path="site/people" element={<PeopleView />} />
             <Route path="site" element={<SiteView />} />
             <Route index element={<Navigate to="pages" replace />} />

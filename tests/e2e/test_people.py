@@ -115,3 +115,27 @@ def test_a_site_keeps_an_owner_and_an_invitation_is_taken_once(page, name, axe):
     window.get_by_role("button", name="Sign in", exact=True).click()
     expect(window.get_by_role("grid")).to_be_visible()
     window.context.close()
+
+
+def test_the_log_tells_what_was_done_and_is_looked_up_and_taken_out(page):
+    page.goto(f"{SITE}/rules")
+    switch_off(page)
+    expect(page.get_by_text("Switched off Winter notice")).to_be_visible()
+    page.goto(f"{SITE}/site")
+    page.get_by_role("link", name="The log of everything that was done").click()
+    rows = page.get_by_role("row")
+    expect(rows.filter(has_text="Winter notice: switched off")).to_have_count(1)
+    page.get_by_label("Look for").fill("switched off")
+    expect(page.get_by_role("status").filter(has_text="1 entry")).to_be_visible()
+    # What is looked for is in the address.
+    page.reload()
+    expect(page.get_by_label("Look for")).to_have_value("switched off")
+    expect(page.get_by_role("status").filter(has_text="1 entry")).to_be_visible()
+    with page.expect_download() as taken:
+        page.get_by_role("link", name="Export").click()
+    lines = taken.value.path().read_text().splitlines()
+    assert len(lines) == 1 and "Winter notice: switched off" in lines[0]
+    page.get_by_label("Look for").fill("")
+    choose(page.get_by_label("Kind"), "publications")
+    expect(rows.filter(has_text="Revision 1 is live: The demo site as it comes")).to_have_count(1)
+    expect(rows.filter(has_text="switched off")).to_have_count(0)

@@ -114,7 +114,7 @@ def test_every_look_of_a_page_is_a_picture_that_a_click_looks_through(page):
     looks = page.get_by_role("region", name="Looks")
     expect(looks).to_contain_text("2 looks, over every visitor and moment from now on")
     expect(looks.locator("iframe")).to_have_count(2)
-    crew = looks.get_by_role("button", name="Visitors with the role crew")
+    crew = looks.get_by_role("listitem").get_by_role("button", name="Visitors with the role crew")
     expect(crew).to_have_attribute("aria-pressed", "false")
     crew.click()
     expect(crew).to_have_attribute("aria-pressed", "true")

@@ -1,6 +1,7 @@
 """A demo site in a real PostgreSQL; every test runs in a transaction that is rolled back."""
 
 import pytest
+from django.http import StreamingHttpResponse
 from django.test import Client
 
 from navrel.server.accounts.models import Membership
@@ -49,9 +50,13 @@ def described(monkeypatch):
         address = request["PATH_INFO"]
         if address.startswith("/api/"):
             media_type = response.headers.get("Content-Type", "")
-            wrong = what_is_wrong(
-                request["REQUEST_METHOD"], address, response.status_code, media_type, response.content
-            )
+            if isinstance(response, StreamingHttpResponse):
+                parts = list(response)
+                response.streaming_content = parts
+                body = b"".join(parts)
+            else:
+                body = response.content
+            wrong = what_is_wrong(request["REQUEST_METHOD"], address, response.status_code, media_type, body)
             assert not wrong, wrong
         return response
 

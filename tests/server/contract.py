@@ -55,12 +55,18 @@ def what_is_wrong(method: str, address: str, status: int, media_type: str, body:
         return f"{method} {path} answered {status}, which it does not describe"
     content = answer.get("content", {})
     if not body:
-        return "" if not content or status == 304 else f"{method} {path} answered {status} without a body"
+        # Of no lines there is nothing.
+        return (
+            ""
+            if not content or status == 304 or "application/jsonl" in content
+            else f"{method} {path} answered {status} without a body"
+        )
     kind = media_type.split(";")[0]
     if kind not in content:
         return f"{method} {path} answered {status} with {kind}, which it does not describe"
     steps = ("paths", path, method.lower(), "responses", str(status), "content", kind, "schema")
     pointer = "/".join(str(step).replace("~", "~0").replace("/", "~1") for step in steps)
     validator = Draft202012Validator({"$ref": f"{_ROOT}#/{pointer}"}, registry=_registry())
-    errors = [f"{error.json_path}: {error.message[:200]}" for error in validator.iter_errors(json.loads(body))]
+    told = json.loads(body) if kind.endswith("json") else body.decode()
+    errors = [f"{error.json_path}: {error.message[:200]}" for error in validator.iter_errors(told)]
     return f"{method} {path} {status}: {'; '.join(errors[:3])}" if errors else ""

@@ -5,8 +5,10 @@ import os
 import time
 
 import pytest
+from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from navrel.server.accounts.models import Membership
 from navrel.server.inventory import reader as readers
 from navrel.server.inventory.models import Site, Term
 from navrel.server.inventory.reader import Reader, a_reader
@@ -17,6 +19,13 @@ from navrel.server.publishing.services import publish
 
 def page(head="", body="<p>Words.</p>", title="Quay"):
     return f"<!doctype html><html lang=en><head>{head}</head><body><main><h1>{title}</h1>{body}</main></body></html>"
+
+
+def fresh_site():
+    """A site of the client's own, without pages."""
+    site = Site.objects.create(slug="fresh", name="Fresh")
+    Membership.objects.create(site=site, user=get_user_model().objects.get(username="una"), role="owner")
+    return site
 
 
 def linked(tree):
@@ -160,7 +169,7 @@ def test_a_reader_is_kept_for_the_next_who_asks():
 
 
 def test_a_bad_file_is_named_and_the_others_go_in(api, db):
-    Site.objects.create(slug="fresh", name="Fresh")
+    fresh_site()
     intake = api.client.post("/api/sites/fresh/intakes").json()["id"]
     files = {
         "bad.html": SKIPPED["a million paragraphs"][0],
@@ -204,7 +213,7 @@ def test_pipes_devices_and_links_in_a_folder(db, tmp_path):
 
 
 def test_a_tag_of_81_letters_does_not_break_the_published_site(api, db, tmp_path):
-    site = Site.objects.create(slug="fresh", name="Fresh")
+    site = fresh_site()
     (tmp_path / "index.html").write_text(page(f'<meta property="article:tag" content="{"a" * 79} bcd">'))
     take_in_folder("fresh", tmp_path)
     assert Term.objects.get(taxonomy__site=site).slug == "a" * 79

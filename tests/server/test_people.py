@@ -51,7 +51,7 @@ def ask(client, method, address):
 #: writes an editor.
 TAKES = {
     "publisher": {"publish", "publishAgain", "planPublication", "dropPlan"},
-    "owner": {"giveRole", "takeOut", "listInvitations", "invite", "takeInvitationBack"},
+    "owner": {"giveRole", "takeOut", "listInvitations", "invite", "takeInvitationBack", "exportEvents"},
 }
 #: What is sent, but changes nothing of the site; and what somebody who only looks may leave.
 ASKS = {
@@ -188,7 +188,8 @@ def test_a_changed_password_ends_every_other_session(person, django_user_model):
     assert change(PASSWORD, "another kettle").status_code == 204
     assert here.get("/api/sites").status_code == 200
     assert elsewhere.get("/api/sites").status_code == 401
-    assert Client().login(username="ida", password="another kettle")
+    signed_in = post(Client(), "/api/session", {"username": "ida", "password": "another kettle"})
+    assert signed_in.json()["username"] == "ida"
 
 
 def test_whoever_had_an_account_before_roles_owns_what_there_was(site, django_user_model):
@@ -201,3 +202,25 @@ def test_whoever_had_an_account_before_roles_owns_what_there_was(site, django_us
     Membership.objects.all().delete()
     migration.everyone_owns(apps, None)
     assert Membership.objects.get(user=user, site=find_site("marrowick")).role == "owner"
+
+
+def sign_in(name, password):
+    return post(Client(), "/api/session", {"username": name, "password": password})
+
+
+def test_too_many_wrong_sign_ins_have_to_wait_and_tell_nobody_whether_there_is_such_an_account(person):
+    person("ida", "viewer")
+    for name in ("ida", "nobody-at-all"):
+        assert [sign_in(name, "wrong").status_code for _ in range(8)] == [401] * 7 + [429]
+        assert sign_in(name, "wrong").json()["title"] == "Too many sign-ins were wrong"
+    # The right password waits too; another account at the same address does not.
+    assert sign_in("ida", PASSWORD).status_code == 429
+    person("una", "viewer")
+    assert sign_in("una", PASSWORD).status_code == 200
+
+
+def test_a_right_sign_in_forgets_the_wrong_ones_before(person):
+    person("ida", "viewer")
+    for _ in range(3):
+        assert [sign_in("ida", "wrong").status_code for _ in range(6)] == [401] * 6
+        assert sign_in("ida", PASSWORD).status_code == 200

@@ -436,6 +436,18 @@ export const sharedPageQuery = (token: string, path: string) =>
       answer(api.GET("/api/shared/{token}/page", { params: { path: { token }, query: { path } } })),
   });
 
+export const logQuery = (site: string, text: string, kind: Shapes["EventKind"] | "") =>
+  queryOptions({
+    queryKey: [...siteKey(site), "log", text, kind],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(
+        api.GET("/api/sites/{site}/log", {
+          params: { path: { site }, query: { text, limit: 200, ...(kind ? { kind } : {}) } },
+        }),
+      ),
+  });
+
 /** All that is asked of the people of a site. */
 export const peopleKey = (site: string) => [...siteKey(site), "people"];
 

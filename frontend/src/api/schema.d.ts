@@ -83,7 +83,7 @@ export interface paths {
         /** @description Who is signed in; sets the CSRF cookie that every write has to repeat in X-CSRFToken. */
         get: operations["getSession"];
         put?: never;
-        /** @description Sign in, with a name and a password. */
+        /** @description Sign in, with a name and a password; 429 after too many that were wrong. */
         post: operations["signIn"];
         /** @description Sign out; the session ends. */
         delete: operations["signOut"];
@@ -656,6 +656,40 @@ export interface paths {
         put?: never;
         /** @description A lens by its terms or its facts: both, and in words. */
         post: operations["readLens"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Edits, publications, changes of rights, and sign-ins of the site's people, newest first. */
+        get: operations["listEvents"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/log.jsonl": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description All of it as JSON Lines, one event a line, newest first. */
+        get: operations["exportEvents"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2167,6 +2201,45 @@ export interface components {
             note?: string;
             /** @description Whether it shows at all */
             on?: boolean;
+        };
+        /**
+         * @description * `edit` - edit
+         *     * `publication` - publication
+         *     * `rights` - rights
+         *     * `sign-in` - sign-in
+         * @enum {string}
+         */
+        EventKind: "edit" | "publication" | "rights" | "sign-in";
+        /** @description Something that was done. */
+        EventRow: {
+            /** @description Its id */
+            id: number;
+            /**
+             * Format: date-time
+             * @description When
+             */
+            made: string;
+            /** @description Who; empty for the program itself */
+            by: string;
+            /**
+             * @description What it is
+             *
+             *     * `edit` - edit
+             *     * `publication` - publication
+             *     * `rights` - rights
+             *     * `sign-in` - sign-in
+             */
+            kind: components["schemas"]["EventKind"];
+            /** @description What was done, in words */
+            words: string;
+        };
+        EventRowList: {
+            /** @description Entries in the whole list */
+            total: number;
+            /** @description Entries passed over before the first of these */
+            offset: number;
+            /** @description The entries asked for, in their order */
+            items: components["schemas"]["EventRow"][];
         };
         /** @description One fact over all pages, in tree order. */
         FactColumn: {
@@ -5355,6 +5428,15 @@ export interface operations {
             };
             /** @description What was sent cannot be used; each problem has its place */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It was asked for too often */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -9036,6 +9118,175 @@ export interface operations {
             };
         };
     };
+    listEvents: {
+        parameters: {
+            query?: {
+                /** @description One kind alone */
+                kind?: "edit" | "publication" | "rights" | "sign-in";
+                /** @description How many entries are wanted; 100 when not given, 2,000 at most */
+                limit?: number;
+                /** @description How many entries are passed over; 0 when not given */
+                offset?: number;
+                /** @description A part of the words, or of who did it */
+                text?: string;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EventRowList"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    exportEvents: {
+        parameters: {
+            query?: {
+                /** @description One kind alone */
+                kind?: "edit" | "publication" | "rights" | "sign-in";
+                /** @description A part of the words, or of who did it */
+                text?: string;
+            };
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/jsonl": string;
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     getLooked: {
         parameters: {
             query?: never;
@@ -11901,6 +12152,15 @@ export interface operations {
             };
             /** @description What is asked about is not there */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

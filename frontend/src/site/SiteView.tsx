@@ -43,6 +43,9 @@ export function SiteView() {
         <p style={{ margin: "12px 0" }}>
           <Link to={linkTo("site/people")}>People, and what each may do</Link>
         </p>
+        <p style={{ margin: "12px 0" }}>
+          <Link to={linkTo("site/log")}>The log of everything that was done</Link>
+        </p>
         <h3>By kind</h3>
         {site.kinds.map((kind) => (
           <Fact key={kind.name} name={kind.name}>

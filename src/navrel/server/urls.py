@@ -36,6 +36,7 @@ ROOMS = (
     "guards",
     "publishing",
     "walks",
+    "logbook",
     "exchange",
 )
 

@@ -16,6 +16,7 @@ from django.db.models import QuerySet
 from navrel.core.errors import Problem
 from navrel.server.api.errors import InTheWay, Missing, Refused
 from navrel.server.inventory.models import Site
+from navrel.server.logbook.services import note
 
 from .models import Invitation, Membership, Role
 
@@ -31,21 +32,23 @@ def people_of(site: Site) -> QuerySet[Membership]:
 
 
 @transaction.atomic
-def give_role(site: Site, name: str, role: Role) -> None:
+def give_role(site: Site, name: str, role: Role, by: Any) -> None:
     """Make somebody of a site something else there. Raises Missing, and InTheWay for its last owner."""
     member = _member(site, name)
     if member.role == "owner" and role != "owner":
         _keep_an_owner(site, member)
+    note(site, by, "rights", f"{name} is {role}, was {member.role}")
     member.role = role
     member.save(update_fields=["role"])
 
 
 @transaction.atomic
-def take_out(site: Site, name: str) -> None:
+def take_out(site: Site, name: str, by: Any) -> None:
     """Have somebody be nothing at a site any more. Raises Missing, and InTheWay for its last owner."""
     member = _member(site, name)
     if member.role == "owner":
         _keep_an_owner(site, member)
+    note(site, by, "rights", f"Took {name} out, was {member.role}")
     member.delete()
 
 
@@ -70,10 +73,12 @@ def open_invitations(site: Site) -> QuerySet[Invitation]:
     return Invitation.objects.filter(site=site, taken=False, ends__gt=datetime.now(UTC)).select_related("by")
 
 
+@transaction.atomic
 def invite(site: Site, role: Role, by: Any) -> Invitation:
     """Invite whoever gets the address, as something, for a week. Raises InTheWay."""
     if open_invitations(site).count() >= MOST_OPEN:
         raise InTheWay("too-many-invitations", f"{MOST_OPEN} invitations are open already", "Take one back first.")
+    note(site, by, "rights", f"Invited somebody as {role}")
     return Invitation.objects.create(site=site, role=role, by=by, ends=datetime.now(UTC) + timedelta(hours=LASTS))
 
 
@@ -109,6 +114,7 @@ def accept(token: str, user: Any) -> Membership:
         raise InTheWay("member-already", f"{user.get_username()} is something at this site already")
     invitation.taken = True
     invitation.save(update_fields=["taken"])
+    note(invitation.site, user, "rights", f"Joined as {invitation.role}")
     return Membership.objects.create(site=invitation.site, user=user, role=invitation.role)
 
 

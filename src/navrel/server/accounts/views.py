@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
-from django.contrib.auth import authenticate, login, logout, update_session_auth_hash
+from django.contrib.auth import login, logout, update_session_auth_hash
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
 from rest_framework.permissions import AllowAny
@@ -17,6 +17,7 @@ from navrel.server.api.errors import Unknown
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import GatedView, SiteView, made, parsed
+from navrel.server.logbook.services import note
 from navrel.server.sitestate.locking import find_site
 
 from . import people, services, shapes
@@ -34,20 +35,19 @@ class SessionView(APIView):
         """Who is signed in; sets the CSRF cookie that every write has to repeat in X-CSRFToken."""
         return Response(_session(request))
 
-    @operation("signIn", request=shapes.SignIn, responses=shapes.SessionInfo, errors=[401, 422])
+    @operation("signIn", request=shapes.SignIn, responses=shapes.SessionInfo, errors=[401, 422, 429])
     @method_decorator(csrf_protect)
     def post(self, request: Request) -> Response:
-        """Sign in, with a name and a password."""
+        """Sign in, with a name and a password; 429 after too many that were wrong."""
         body = parsed(shapes.SignIn, request.data)
-        user = authenticate(request, username=body["username"], password=body["password"])
-        if user is None:
-            raise Unknown("wrong-sign-in", "This name and password do not belong together")
-        login(request, user)
+        login(request, services.who_signs_in(request._request, body["username"], body["password"]))
         return Response(_session(request))
 
     @operation("signOut", responses={204: None})
     def delete(self, request: Request) -> Response:
         """Sign out; the session ends."""
+        if request.user.is_authenticated:
+            note(None, request.user, "sign-in", "Signed out")
         logout(request)
         return Response(status=204)
 
@@ -86,13 +86,13 @@ class PersonView(SiteView):
     @operation("giveRole", request=shapes.RoleRequest, responses={204: None}, errors=[409, 422], role="owner")
     def put(self, request: Request, site: str, name: str) -> Response:
         """Say what somebody may do there; a site keeps an owner."""
-        people.give_role(find_site(site), name, parsed(shapes.RoleRequest, request.data)["role"])
+        people.give_role(find_site(site), name, parsed(shapes.RoleRequest, request.data)["role"], request.user)
         return Response(status=204)
 
     @operation("takeOut", responses={204: None}, errors=[409], role="owner")
     def delete(self, request: Request, site: str, name: str) -> Response:
         """Have somebody be nothing there any more; a site keeps an owner."""
-        people.take_out(find_site(site), name)
+        people.take_out(find_site(site), name, request.user)
         return Response(status=204)
 
 
@@ -155,7 +155,11 @@ class InvitedView(GatedView):
         """Take the invitation: as whoever is signed in, or with a new account, which is signed in then."""
         body = parsed(shapes.JoinRequest, request.data)
         if body["username"]:
-            login(request, people.join(token, body["username"], body["password"]))
+            login(
+                request,
+                people.join(token, body["username"], body["password"]),
+                backend=settings.AUTHENTICATION_BACKENDS[-1],
+            )
         elif request.user.is_authenticated:
             people.accept(token, request.user)
         else:

@@ -108,6 +108,12 @@ class Outdated(Refused):
             )
 
 
+class TooMany(Refused):
+    """It was asked for too often (RFC 6585, section 4)."""
+
+    status = status.HTTP_429_TOO_MANY_REQUESTS
+
+
 class NoVersion(Refused):
     """A write has to name the version that it was made from (RFC 6585, section 3)."""
 

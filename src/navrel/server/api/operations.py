@@ -26,6 +26,7 @@ _ERRORS = {
     415: "The body is of a kind that is not read here",
     422: "What was sent cannot be used; each problem has its place",
     428: "The request names no version",
+    429: "It was asked for too often",
     503: "The database does not answer; Retry-After says when to ask again",
 }
 _WRITES = ("POST", "PUT", "DELETE", "PATCH")

@@ -13,6 +13,7 @@ from django.db.models import Max, QuerySet
 from navrel.server.api.errors import InTheWay, Missing
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
+from navrel.server.logbook.services import note
 from navrel.server.sitestate.locking import lock_site
 from navrel.wording.edits import edit_words
 
@@ -42,6 +43,7 @@ def editing(site_slug: str, by: Any, words: str = "") -> Iterator[Site]:
 
 def record(site: Site, by: Any, parts: Sequence[Part], words: str, kind: str = "edit", of: Edit | None = None) -> Edit:
     """Add an edit of a locked site to its list."""
+    note(site, by, "edit", words if kind == "edit" else f"{kind.capitalize()}: {words}")
     return Edit.objects.create(
         site=site,
         number=last_edit(site) + 1,

@@ -25,7 +25,7 @@ class Piece(models.Model):
     entries = models.JSONField(default=list)
     colour = models.PositiveSmallIntegerField(default=0)
     position = models.PositiveIntegerField(default=0)
-    origin = models.CharField(max_length=MAX_NAME, blank=True)
+    origin = models.CharField(max_length=MAX_NAME, blank=True, default="")
     version = models.PositiveIntegerField(default=1)
 
     class Meta:

@@ -119,7 +119,9 @@ class LayoutView(SiteView):
 class PlacesView(SiteView):
     """Every place of a site."""
 
-    @operation("listPlaces", parameters=[*LENS, *stretch_parameters(MOST)], responses=listing(shapes.PlaceInfo))
+    @operation(
+        "listPlaces", parameters=[*LENS, *stretch_parameters(MOST)], responses=listing(shapes.PlaceInfo), errors=[422]
+    )
     def get(self, request: Request, site: str) -> Response:
         """Every slot, used or not: what has it, who owns it, what it shows, on how many pages."""
         state = self.draft(site)

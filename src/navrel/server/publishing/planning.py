@@ -14,11 +14,12 @@ from navrel.core.calendar.schedule import read_moment
 from navrel.core.errors import ScheduleError
 from navrel.server.api.errors import InTheWay, Missing, ParameterProblem, Refused
 from navrel.server.inventory.models import Site
+from navrel.server.logbook.services import note as write_down
 from navrel.server.sitestate.locking import lock_site
 
 from .live import Unreadable, newest_revision, open_archive
 from .models import Plan, Revision
-from .services import ask_guards, freeze, next_number
+from .services import ask_guards, freeze, make_revision
 
 #: Plans of one site that wait at the most, and how far ahead.
 MOST_WAITING = 20
@@ -43,6 +44,7 @@ def plan(
         raise InTheWay("too-many-plans", f"{MOST_WAITING} publications wait already", "Drop one of them first.")
     frozen = freeze(locked, user, note, expected_version, overrule, chosen)
     last = newest_revision(locked)
+    write_down(locked, user, "publication", f"Planned a publication at {at}")
     return Plan.objects.create(site=locked, at=moment, after=last.number if last else 0, **frozen)
 
 
@@ -60,11 +62,12 @@ def _moment(site: Site, text: str) -> datetime:
 
 
 @transaction.atomic
-def drop(site_slug: str, number: int) -> None:
+def drop(site_slug: str, user: Any, number: int) -> None:
     """Let go of a publication that waits. Raises Missing."""
     locked = lock_site(site_slug)
     if not Plan.objects.filter(site=locked, pk=number, state="waiting").update(state="dropped"):
         raise Missing("no-plan", "No such publication waits")
+    write_down(locked, user, "publication", "Dropped a planned publication")
 
 
 def publish_due(now: datetime | None = None) -> list[Plan]:
@@ -86,6 +89,7 @@ def _carry_out(site_slug: str, number: int) -> Plan | None:
     except (Refused, Unreadable) as reason:
         planned.state, planned.told = "refused", str(reason)[:500]
         log.warning("%s of %s was refused: %s", planned, locked.slug, reason)
+        write_down(locked, None, "publication", f"The {planned} was refused: {reason}")
     else:
         planned.state, planned.revision = "done", made.number
     planned.save(update_fields=["state", "told", "revision"])
@@ -101,6 +105,4 @@ def _published(locked: Site, planned: Plan) -> Revision:
         raise InTheWay("published-meanwhile", f"Revision {last.number} was published after this was planned")
     state = open_archive(bytes(planned.archive))
     overruled = ask_guards(state, (planned.overruled or {}).get("reason", ""))
-    return Revision.objects.create(
-        site=locked, number=next_number(locked), **{**planned.frozen, "overruled": overruled}
-    )
+    return make_revision(locked, {**planned.frozen, "overruled": overruled})

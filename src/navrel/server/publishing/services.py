@@ -16,6 +16,7 @@ from navrel.server.api.errors import InTheWay, Refused
 from navrel.server.edits.services import last_edit
 from navrel.server.guards.services import check_now
 from navrel.server.inventory.models import Site
+from navrel.server.logbook.services import note as write_down
 from navrel.server.publishing.changes import Change, changes_between, changes_of, changes_since_live
 from navrel.server.publishing.choosing import only
 from navrel.server.publishing.live import (
@@ -116,8 +117,16 @@ def publish(
     changes that go along, None for all. Raises InTheWay, Missing, and Refused.
     """
     locked = lock_site(site_slug)
-    frozen = freeze(locked, user, note, expected_version, overrule, chosen)
-    return Revision.objects.create(site=locked, number=next_number(locked), **frozen)
+    return make_revision(locked, freeze(locked, user, note, expected_version, overrule, chosen))
+
+
+def make_revision(locked: Site, frozen: dict[str, Any]) -> Revision:
+    """Make what was frozen the newest revision of a locked site, which is live from then on."""
+    revision = Revision.objects.create(site=locked, number=next_number(locked), **frozen)
+    told = f": {revision.note}" if revision.note else ""
+    overruled = f", in spite of {', '.join(revision.overruled['guards'])}" if revision.overruled else ""
+    write_down(locked, revision.by, "publication", f"Revision {revision.number} is live{overruled}{told}")
+    return revision
 
 
 @transaction.atomic
@@ -141,7 +150,7 @@ def publish_again(site_slug: str, user: Any, number: int, note: str = "", overru
         "summary": [asdict(one) for one in changes[:MOST_SUMMED_UP]],
         "overruled": ask_guards(state, overrule),
     }
-    return Revision.objects.create(site=locked, number=next_number(locked), **frozen)
+    return make_revision(locked, frozen)
 
 
 def next_number(site: Site) -> int:

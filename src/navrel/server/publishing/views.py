@@ -151,7 +151,7 @@ class PlanView(SiteView):
     @operation("dropPlan", role="publisher", responses={204: None})
     def delete(self, request: Request, site: str, number: int) -> Response:
         """Let go of it while it waits; the draft stays as it is."""
-        planning.drop(site, number)
+        planning.drop(site, request.user, number)
         return Response(status=204)
 
 

@@ -1,6 +1,7 @@
 """Settings of the application: the API, the interface, sign-in."""
 
 import os
+from datetime import timedelta
 
 from navrel.core.layout.model import PIECE_KINDS
 
@@ -15,6 +16,7 @@ INSTALLED_APPS = [
     "django.contrib.contenttypes",
     "django.contrib.sessions",
     "django.contrib.postgres",
+    "axes",
     "rest_framework",
     "drf_spectacular",
     *DATA_APPS,
@@ -51,6 +53,17 @@ PASSWORD_HASHERS = [
     "django.contrib.auth.hashers.ScryptPasswordHasher",
     "django.contrib.auth.hashers.PBKDF2PasswordHasher",
 ]
+#: Sign-ins that fail are counted by account and address; too many of them have to wait.
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesBackend", "django.contrib.auth.backends.ModelBackend"]
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_FAILURE_LIMIT = 8
+AXES_COOLOFF_TIME = timedelta(minutes=10)
+AXES_RESET_ON_SUCCESS = True
+#: What is kept of a sign-in stands in the log.
+AXES_DISABLE_ACCESS_LOG = True
+AXES_VERBOSE = False
+#: Who has to wait is told by the view that signs in, as a problem like any other.
+SILENCED_SYSTEM_CHECKS = ["axes.W002"]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": f"django.contrib.auth.password_validation.{name}", **more}
     for name, more in (
@@ -88,6 +101,7 @@ SPECTACULAR_SETTINGS = {
     "COMPONENT_SPLIT_REQUEST": False,
     "ENUM_NAME_OVERRIDES": {
         "PieceKind": list(PIECE_KINDS),
+        "EventKind": ["edit", "publication", "rights", "sign-in"],
         "PersonRole": ["viewer", "editor", "publisher", "owner"],
         "UseKind": ["rule", "sidebar", "piece", "site"],
         "Decisive": ["priority", "specificity", "order"],
@@ -102,6 +116,7 @@ SPECTACULAR_SETTINGS = {
         {"name": "edits", "description": "What was written to the draft; undo and redo"},
         {"name": "exchange", "description": "Layout files, out and in"},
         {"name": "publishing", "description": "Preview, impact, publishing, revisions"},
+        {"name": "logbook", "description": "Everything that was done"},
         {"name": "walks", "description": "Going through pages one by one; previews for people without an account"},
     ],
 }

@@ -43,6 +43,7 @@ DATA_APPS = [
     "navrel.server.rules",
     "navrel.server.publishing",
     "navrel.server.edits",
+    "navrel.server.logbook",
 ]
 USE_TZ = True
 TIME_ZONE = "UTC"
