@@ -116,6 +116,8 @@ class Installation:
             os.kill(pid, number)
 
     def sign_in(self) -> None:
+        # What was killed before may be starting again just now.
+        wait_for("the application", lambda: self.ask("/api/session")[0] == 200)
         session = json.loads(self.ask("/api/session")[1])
         self.ask("/api/session", "POST", session["demo"], token=self._cookie(session["csrf_cookie"]))
         self._token = self._cookie(session["csrf_cookie"])

@@ -27,12 +27,17 @@ export default function LensBox() {
   /** What was chosen and is not in the address yet: it shows at once, and further choices build on it. */
   const [chosen, setChosen] = useState<Shapes["LensFacts"] | null>(null);
   const newest = useRef<Shapes["LensFacts"] | null>(null);
+  /** Something else is looked through now: a choice that is still on its way does not undo that. */
+  const leave = () => {
+    newest.current = null;
+    setChosen(null);
+  };
   const change = async (facts: Shapes["LensFacts"]) => {
     newest.current = facts;
     const params = { path: { site: site.slug } };
     const asked = answer(api.POST("/api/sites/{site}/lens", { params, body: { facts, at: lens.at } }));
     // The box is drawn while the server works: what is drawn in the same turn would hold the request back.
-    const drawing = setTimeout(() => setChosen(facts));
+    const drawing = setTimeout(() => newest.current === facts && setChosen(facts));
     try {
       const written = await asked;
       // A hand waits for its strips: where they are in sight, they are asked for before the address tells the rest.
@@ -78,7 +83,7 @@ export default function LensBox() {
         }
       />
       <Coming />
-      <KeptLenses />
+      <KeptLenses pending={chosen !== null} onUse={leave} />
       <p className="mute">{lens.at ? "In the time of the site." : "Now. Set a moment to see another."}</p>
     </div>
   );
