@@ -453,3 +453,19 @@ def test_a_place_that_comes_with_a_copy_is_a_difference():
     now = small_state(a_rule("all", "all", header("slim")), pieces=pieces, default_template="full")
     found = impact(was, PageIndex(was.tree()), now, PageIndex(now.tree()), NOW)
     assert [one.alike for one in found.shifts if str(one.target) == "header"] == [False]
+
+
+def test_a_widget_inside_of_a_sidebar_and_one_after_it_are_not_the_same():
+    empty = {**PIECES[3], "slug": "bare", "entries": []}
+    pieces = [*PIECES, empty]
+    beside = {
+        "name": "note",
+        "condition": {"include": "all"},
+        "actions": [{"do": "append", "slot": "aside-end", "piece": "note"}],
+    }
+    was = small_state(a_rule("desk", "all", {"do": "fill", "slot": "aside-end", "piece": "desk"}), pieces=pieces)
+    now = small_state(
+        beside, a_rule("desk", "all", {"do": "fill", "slot": "aside-end", "piece": "bare"}), pieces=pieces
+    )
+    found = impact(was, PageIndex(was.tree()), now, PageIndex(now.tree()), NOW)
+    assert [(str(one.target), one.alike) for one in found.shifts] == [("aside-end", False)]

@@ -160,6 +160,12 @@ def another_person(page: Page) -> Page:
     return window
 
 
+def switch_off(page: Page, rule: str) -> None:
+    """Switch a rule off from its line in the list, which holds its buttons for the keyboard too."""
+    page.get_by_role("button", name=f"Switch off {rule}").focus()
+    page.keyboard.press("Enter")
+
+
 def settle(window: Page) -> None:
     """Wait until a view has everything that it shows, also where many pictures are drawn on a busy machine."""
     window.wait_for_load_state("networkidle", timeout=90_000)

@@ -6,7 +6,7 @@ import secrets
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import choose, passer_by
+from .conftest import choose, passer_by, switch_off
 from .test_preview import SITE
 
 PASSWORD = "a kettle on the boil"
@@ -16,12 +16,6 @@ PASSWORD = "a kettle on the boil"
 def name():
     """A name that nobody has: accounts stay from one test to the next."""
     return f"imre-{secrets.token_hex(4)}"
-
-
-def switch_off(window):
-    """What stands on a line of the list is reached by keyboard too."""
-    window.get_by_role("button", name="Switch off Winter notice").focus()
-    window.keyboard.press("Enter")
 
 
 def invite(page, role):
@@ -56,7 +50,7 @@ def test_somebody_invited_to_look_sees_everything_changes_nothing_and_is_told_wh
     expect(save).to_be_disabled()
     expect(window.get_by_text("That takes the role editor; you are viewer here")).to_be_visible()
     window.get_by_role("button", name="Back to saved").click()
-    switch_off(window)
+    switch_off(window, "Winter notice")
     expect(window.get_by_text(f"That takes the role editor; {name} is viewer here").first).to_be_visible()
     # Made publisher by an owner, the same window may do so at its next step.
     page.goto(f"{SITE}/site/people")
@@ -65,7 +59,7 @@ def test_somebody_invited_to_look_sees_everything_changes_nothing_and_is_told_wh
     expect(page.get_by_text(f"{name} is editor now")).to_be_visible()
     window.reload()
     expect(window.get_by_text("You are viewer here")).to_have_count(0)
-    switch_off(window)
+    switch_off(window, "Winter notice")
     expect(window.get_by_text("Switched off Winter notice")).to_be_visible()
     window.get_by_role("link", name="Publish").click()
     publish = window.get_by_role("button", name=re.compile("^Publish 1 edit"))
@@ -119,7 +113,7 @@ def test_a_site_keeps_an_owner_and_an_invitation_is_taken_once(page, name, axe):
 
 def test_the_log_tells_what_was_done_and_is_looked_up_and_taken_out(page):
     page.goto(f"{SITE}/rules")
-    switch_off(page)
+    switch_off(page, "Winter notice")
     expect(page.get_by_text("Switched off Winter notice")).to_be_visible()
     page.goto(f"{SITE}/site")
     page.get_by_role("link", name="The log of everything that was done").click()

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .conftest import set_moment, settle
+from .conftest import set_moment, settle, switch_off
 
 SITE = "/marrowick"
 
@@ -20,8 +20,7 @@ def label(page, side_name, slot):
 def shorter_checkout(page):
     """Switch the rule of the checkout off, so that its pages differ from what is live."""
     page.goto(f"{SITE}/rules")
-    page.get_by_role("button", name="Switch off Quiet checkout").focus()
-    page.keyboard.press("Enter")
+    switch_off(page, "Quiet checkout")
     expect(page.get_by_text("Switched off Quiet checkout")).to_be_visible()
 
 

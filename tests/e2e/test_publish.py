@@ -4,13 +4,13 @@ import re
 
 from playwright.sync_api import expect
 
+from . import conftest
 from .test_preview import SITE
 
 
 def switch_off(page, rule):
     page.goto(f"{SITE}/rules")
-    page.get_by_role("button", name=f"Switch off {rule}").focus()
-    page.keyboard.press("Enter")
+    conftest.switch_off(page, rule)
     expect(page.get_by_text(f"Switched off {rule}")).to_be_visible()
 
 

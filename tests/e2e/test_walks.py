@@ -6,7 +6,7 @@ from io import BytesIO
 from PIL import Image
 from playwright.sync_api import expect
 
-from .conftest import cell, choose, passer_by, settle
+from .conftest import cell, choose, passer_by, settle, switch_off
 from .test_preview import SITE, shorter_checkout, side
 
 
@@ -53,8 +53,7 @@ def test_the_changed_pages_are_walked_through_by_keyboard_and_publish_tells_how_
     expect(looked).to_contain_text("2 of 7 changed pages looked at, 1 not fine")
     expect(looked).to_contain_text("The steps are gone")
     page.goto(f"{SITE}/rules")
-    page.get_by_role("button", name="Switch off Site header").focus()
-    page.keyboard.press("Enter")
+    switch_off(page, "Site header")
     expect(page.get_by_text("Switched off Site header")).to_be_visible()
     page.goto(f"{SITE}/publish")
     expect(looked).to_contain_text(re.compile(r"0 of \d+ changed pages looked at, 2 changed since"))

@@ -1,11 +1,9 @@
-import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { previewQuery } from "../api/queries";
 import { Segments } from "../parts/controls";
 import { Frame } from "../parts/Frame";
-import { useSite } from "../parts/site";
 import { targetName } from "../parts/words";
 import type { Shown } from "./sides";
+import { usePreview } from "./usePreview";
 
 export const OVERLAYS = [
   ["fade", "Fade"],
@@ -85,14 +83,16 @@ export function Overlaid({ below, above, how, onHow, width, differing, onLink }:
 }
 
 function LayerFrame({ layer, width, onLink }: { layer: Layer; width: number; onLink: Props["onLink"] }) {
-  const site = useSite();
   const { shown, name, onDrawn } = layer;
-  const drawn = useQuery(
-    previewQuery(site.slug, shown.path, shown.lens, shown.state, false, { trial: shown.trial }),
-  );
-  const html = drawn.data?.asked === shown.path && !drawn.isPlaceholderData ? drawn.data.html : "";
-  if (drawn.isError) return <p className="note-box">{drawn.error.message}</p>;
+  const { data, error } = usePreview(shown, false);
+  if (error) return <p className="note-box">{error.message}</p>;
   return (
-    <Frame html={html} title={`${shown.path}, ${name}`} width={width} onDrawn={onDrawn} onLink={onLink} />
+    <Frame
+      html={data?.html ?? ""}
+      title={`${shown.path}, ${name}`}
+      width={width}
+      onDrawn={onDrawn}
+      onLink={onLink}
+    />
   );
 }

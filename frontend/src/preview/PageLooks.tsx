@@ -1,11 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import type { Shapes } from "../api/client";
-import { looksQuery, previewQuery } from "../api/queries";
+import { looksQuery } from "../api/queries";
 import { useCommand } from "../parts/commands";
 import { Frame } from "../parts/Frame";
 import { useAddress, useLens, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { capital, count } from "../parts/words";
+import { usePreview } from "./usePreview";
 import { WhoSees } from "./WhoSees";
 
 /** Looks that are drawn; more are told as a number. */
@@ -58,13 +59,11 @@ export function PageLooks({ path }: { path: string }) {
 }
 
 function Small({ path, look }: { path: string; look: Shapes["LookInfo"] }) {
-  const site = useSite();
   const lens = { visitor: look.visitor, at: look.at };
-  const drawn = useQuery(previewQuery(site.slug, path, lens, "draft", false, { standing: false }));
-  const html = drawn.data?.asked === path && !drawn.isPlaceholderData ? drawn.data.html : "";
+  const { data } = usePreview({ key: "look", path, lens, state: "draft", trial: "" }, false, false);
   return (
     <span className="small-picture" aria-hidden="true">
-      <Frame html={html} title={look.words} width={1280} height={800} />
+      <Frame html={data?.html ?? ""} title={look.words} width={1280} height={800} />
     </span>
   );
 }

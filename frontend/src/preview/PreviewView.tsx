@@ -2,13 +2,14 @@ import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
-import { previewQuery, treeQuery } from "../api/queries";
+import { treeQuery } from "../api/queries";
 import { TracePanel } from "../pages/TracePanel";
 import { usePins } from "../pages/usePins";
 import { Segments } from "../parts/controls";
 import { PageFinder } from "../parts/PageFinder";
 import { PieceName } from "../parts/PieceName";
 import { useAddress, useLens, useLinkTo, usePieces, useSite } from "../parts/site";
+import { WIDTH_NAMES, WIDTHS, type Width } from "../parts/widths";
 import { settingOf, targetName, valueText, when } from "../parts/words";
 import { Remarks } from "../publish/Remarks";
 import { AddBeside } from "./AddBeside";
@@ -29,19 +30,13 @@ import { TrialBar } from "./TrialBar";
 import { TryOn } from "./TryOn";
 import { readTrial, tellTrial, withTried } from "./trial";
 import { useDrawn } from "./useDrawn";
+import { usePreview } from "./usePreview";
 import { WalkBar } from "./WalkBar";
 import { WalkMenu } from "./WalkMenu";
 import { readWalk, tellWalk } from "./walk";
 import "./preview.css";
 
-const WIDTHS = { phone: 390, tablet: 800, desktop: 1280 };
-type Width = keyof typeof WIDTHS;
-const WIDTH_NAMES: [Width | "all", string][] = [
-  ["phone", "Phone"],
-  ["tablet", "Tablet"],
-  ["desktop", "Desktop"],
-  ["all", "All three"],
-];
+const WIDTHS_SHOWN: readonly (readonly [Width | "all", string])[] = [...WIDTH_NAMES, ["all", "All three"]];
 
 /** A page as it is rendered: the draft, and beside it what is live, what was, other visitors, other pages. */
 export function PreviewView() {
@@ -51,22 +46,18 @@ export function PreviewView() {
   const lens = useLens();
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
   const path = get("path") || tree?.paths[0] || "";
-  const width = WIDTH_NAMES.find(([name]) => name === get("width"))?.[0] ?? "desktop";
+  const width = WIDTHS_SHOWN.find(([name]) => name === get("width"))?.[0] ?? "desktop";
   const outlined = get("slots") !== "off";
   const target = get("target");
   const tried = readTrial(get("try"));
   const trial = tellTrial(tried);
   const walk = readWalk(get("walk"));
-  const asked = useQuery({
-    ...previewQuery(site.slug, path, lens, "draft", outlined, { trial }),
-    enabled: path !== "",
-  });
-  // What was drawn of another page says nothing of this one.
-  const draft = asked.data?.asked === path ? asked.data : undefined;
+  const own: Shown = { key: "draft", path, lens, state: "draft", trial };
+  // While another lens is on its way, what the page gets through this one stays in sight.
+  const draft = usePreview(own, outlined).kept;
   const { bySlug } = usePieces();
   const besides = width === "all" ? [] : readBeside(get("beside"));
   const put = (sides: Beside[]) => set({ beside: tellBeside(sides) || null });
-  const own: Shown = { key: "draft", path, lens, state: "draft", trial };
   const ownName = tried.length ? "On trial" : "Draft";
   const drawnBeside = (sides: Beside[]) =>
     sides.map((side) => ({ ...shownBeside(side, own), name: nameOf(side), side }));
@@ -110,7 +101,7 @@ export function PreviewView() {
           <Segments
             label="Width"
             value={width}
-            options={WIDTH_NAMES}
+            options={WIDTHS_SHOWN}
             onChange={(value) => set({ width: value === "desktop" ? null : value })}
           />
           <Segments

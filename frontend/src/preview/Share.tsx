@@ -1,9 +1,10 @@
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { answer, api } from "../api/client";
-import { previewLinksQuery, siteKey, type Walk, walkQuery } from "../api/queries";
+import { siteKey } from "../api/queries";
+import { previewLinksQuery, type Walk, walkQuery } from "../api/walkQueries";
+import { AddressField } from "../parts/AddressField";
 import { Chooser } from "../parts/controls";
 import { useMessage, useTellError } from "../parts/messages";
 import { Opening } from "../parts/Opening";
@@ -108,14 +109,7 @@ function Links({ path, walk }: Props) {
       )}
       {fresh && (
         <div className="row" style={{ width: "100%" }}>
-          <TextField
-            fullWidth
-            value={fresh}
-            onFocus={(event) => event.target.select()}
-            slotProps={{
-              htmlInput: { "aria-label": "Address for your colleague", readOnly: true, className: "mono" },
-            }}
-          />
+          <AddressField label="Address for your colleague" address={fresh} />
           <Button variant="text" onClick={copy}>
             Copy
           </Button>

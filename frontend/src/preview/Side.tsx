@@ -1,12 +1,10 @@
 import Button from "@mui/material/Button";
-import { useQuery } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
-import { previewQuery } from "../api/queries";
 import { Frame } from "../parts/Frame";
-import { useSite } from "../parts/site";
 import { targetName } from "../parts/words";
 import { Gutter } from "./Gutter";
 import type { Shown } from "./sides";
+import { usePreview } from "./usePreview";
 
 interface Props {
   shown: Shown;
@@ -30,14 +28,8 @@ interface Props {
 /** One picture of the preview, with what stands in its slots beside it. */
 export function Side(props: Props) {
   const { shown, name, standing, outlined, width, target, differing, marked, onDrawn, onRemove } = props;
-  const site = useSite();
   const [page, setPage] = useState<Document | null>(null);
-  const asked = useQuery({
-    ...previewQuery(site.slug, shown.path, shown.lens, shown.state, outlined, { trial: shown.trial }),
-    enabled: shown.path !== "",
-  });
-  // What was drawn of another page says nothing of this one.
-  const data = asked.data?.asked === shown.path && !asked.isPlaceholderData ? asked.data : undefined;
+  const { data, error } = usePreview(shown, outlined);
   useEffect(() => {
     if (page && target) scrollTo(page, target);
   }, [page, target]);
@@ -66,8 +58,8 @@ export function Side(props: Props) {
           </Button>
         )}
       </p>
-      {asked.isError ? (
-        <p className="note-box">{asked.error.message}</p>
+      {error ? (
+        <p className="note-box">{error.message}</p>
       ) : (
         <div className="drawn">
           {outlined && (

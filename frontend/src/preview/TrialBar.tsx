@@ -1,7 +1,8 @@
 import Button from "@mui/material/Button";
 import { useQueryClient } from "@tanstack/react-query";
 import { answer, api, type Shapes } from "../api/client";
-import { traceQuery, type Walk } from "../api/queries";
+import { traceQuery } from "../api/queries";
+import type { Walk } from "../api/walkQueries";
 import { doingText, pinnedText } from "../pages/newRule";
 import { useLens, usePieces, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
-import { type Walk, walkQuery, walksKey } from "../api/queries";
+import { type Walk, walkQuery, walksKey } from "../api/walkQueries";
 import { useCommand } from "../parts/commands";
 import { LabelledField } from "../parts/controls";
 import { useTellError } from "../parts/messages";
@@ -34,8 +34,10 @@ export function WalkBar({ walk, path, version, onTrial, onGo, onEnd }: Props) {
     const page = pages[to];
     if (page) onGo(page.path);
   };
-  useCommand("Next page of the walk", "J", () => go(place + 1));
-  useCommand("Page before in the walk", "K", () => go(place < 0 ? pages.length - 1 : place - 1));
+  const next = () => go(place + 1);
+  const before = () => go(place < 0 ? pages.length - 1 : place - 1);
+  useCommand("Next page of the walk", "J", next);
+  useCommand("Page before in the walk", "K", before);
   const here = pages[place];
   if (found.isError) return <p className="note-box">{found.error.message}</p>;
   if (!found.data) return <section className="walk" aria-label="Walk" aria-busy="true" />;
@@ -52,8 +54,8 @@ export function WalkBar({ walk, path, version, onTrial, onGo, onEnd }: Props) {
   const open = told.filter((one) => one === "open" || one === "again").length;
   const goOn = () => {
     const after = [...pages.keys()].map((step) => (place + 1 + step) % pages.length);
-    const next = after.find((one) => one !== place && ["open", "again"].includes(told[one] ?? ""));
-    if (next !== undefined) go(next);
+    const waiting = after.find((one) => one !== place && ["open", "again"].includes(told[one] ?? ""));
+    if (waiting !== undefined) go(waiting);
   };
   return (
     <section className="walk" aria-label="Walk">
@@ -75,19 +77,14 @@ export function WalkBar({ walk, path, version, onTrial, onGo, onEnd }: Props) {
             />
           )}
         </Opening>
-        <Button
-          variant="outlined"
-          disabled={place === 0}
-          title="K"
-          onClick={() => go(place < 0 ? pages.length - 1 : place - 1)}
-        >
+        <Button variant="outlined" disabled={place === 0} title="K" onClick={before}>
           Before
         </Button>
         <Button
           variant="outlined"
           disabled={place === pages.length - 1}
           title={place === pages.length - 1 ? "This is the last page of the walk" : "J"}
-          onClick={() => go(place + 1)}
+          onClick={next}
         >
           Next
         </Button>

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { type Walk, walkQuery } from "../api/queries";
+import { type Walk, walkQuery } from "../api/walkQueries";
 import { Opening } from "../parts/Opening";
 import { QueryField } from "../parts/QueryField";
 import { useLens, useSite } from "../parts/site";

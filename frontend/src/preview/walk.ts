@@ -1,4 +1,4 @@
-import type { Walk } from "../api/queries";
+import type { Walk } from "../api/walkQueries";
 
 /** A walk as the address has it: `changed`, `layouts`, `search:type:article`. */
 export const tellWalk = (walk: Walk) => (walk.pages === "search" ? `search:${walk.query}` : walk.pages);

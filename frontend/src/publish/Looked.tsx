@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { lookedQuery } from "../api/queries";
+import { lookedQuery } from "../api/walkQueries";
 import { useLinkTo, useSite } from "../parts/site";
 import { count } from "../parts/words";
 

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api } from "../api/client";
-import { remarksQuery } from "../api/queries";
+import { remarksQuery } from "../api/walkQueries";
 import { useTellError } from "../parts/messages";
 import { useLinkTo, useSite } from "../parts/site";
 import { count, when } from "../parts/words";

@@ -3,14 +3,12 @@ import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { api } from "../api/client";
-import { sharedPageQuery, sharedQuery } from "../api/queries";
+import { sharedPageQuery, sharedQuery } from "../api/walkQueries";
 import { LabelledField, Segments } from "../parts/controls";
 import { Frame } from "../parts/Frame";
+import { WIDTH_NAMES, WIDTHS, type Width } from "../parts/widths";
 import { when } from "../parts/words";
 import "./shown.css";
-
-const WIDTHS = { phone: 390, tablet: 800, desktop: 1280 };
-type Width = keyof typeof WIDTHS;
 
 /** Pages of a draft for somebody without an account, who has been sent a link to them. */
 export default function ShownView() {
@@ -36,18 +34,7 @@ export default function ShownView() {
         <h1>{shared.data.site}</h1>
         <b className="draft-word">Draft, not live</b>
         <span className="grow mute">This preview ends on {when(shared.data.ends)}</span>
-        <Segments
-          label="Width"
-          value={width}
-          options={
-            [
-              ["phone", "Phone"],
-              ["tablet", "Tablet"],
-              ["desktop", "Desktop"],
-            ] as const
-          }
-          onChange={setWidth}
-        />
+        <Segments label="Width" value={width} options={WIDTH_NAMES} onChange={setWidth} />
       </header>
       {pages.length === 0 && <p>None of its pages is there any more.</p>}
       <div className="shown-pages">

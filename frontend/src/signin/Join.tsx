@@ -4,7 +4,8 @@ import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useParams } from "react-router";
 import { ApiError, answer, api } from "../api/client";
-import { invitedQuery, sessionQuery } from "../api/queries";
+import { invitedQuery } from "../api/peopleQueries";
+import { sessionQuery } from "../api/queries";
 import { ROLE_WORDS } from "../parts/rights";
 import "./signin.css";
 

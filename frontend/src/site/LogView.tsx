@@ -3,7 +3,7 @@ import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
-import { logQuery } from "../api/queries";
+import { logQuery } from "../api/peopleQueries";
 import { Chooser } from "../parts/controls";
 import { useLacking } from "../parts/rights";
 import { useAddress, useLinkTo, useSite } from "../parts/site";

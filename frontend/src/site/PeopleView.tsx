@@ -1,10 +1,10 @@
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
 import { answer, api } from "../api/client";
-import { invitationsQuery, peopleKey, peopleQuery } from "../api/queries";
+import { invitationsQuery, peopleKey, peopleQuery } from "../api/peopleQueries";
+import { AddressField } from "../parts/AddressField";
 import { Chooser } from "../parts/controls";
 import { useMessage, useTellError } from "../parts/messages";
 import { ROLE_WORDS, ROLES, type Role, useLacking } from "../parts/rights";
@@ -143,15 +143,10 @@ function Invite() {
         </Button>
       </div>
       {fresh && (
-        <TextField
-          fullWidth
-          sx={{ mt: 1 }}
-          value={fresh}
-          helperText="Send this address; it can be taken once."
-          onFocus={(event) => event.target.select()}
-          slotProps={{
-            htmlInput: { "aria-label": "Address of the invitation", readOnly: true, className: "mono" },
-          }}
+        <AddressField
+          label="Address of the invitation"
+          address={fresh}
+          help="Send this address; it can be taken once."
         />
       )}
       <ul className="list" aria-label="Open invitations">

@@ -227,9 +227,6 @@ def _shifts(
             (before, widgets_before), (after, widgets_after) = (one.get(target, (None, ())) for one in (was, now))
             has_place = tuple(target.kind != "slot" or target.name in one for one in seated)
             key = (target, _named(before), _named(after), widgets_before, widgets_after, has_place)
-            drawn = [
-                (*one.pieces, *more) if one else () for one, more in ((before, widgets_before), (after, widgets_after))
-            ]
             seats = has_place[0], has_place[1]
             shift = Shift(
                 target,
@@ -239,7 +236,7 @@ def _shifts(
                 (),
                 (),
                 seats,
-                seats[0] == seats[1] and alike(*drawn),
+                seats[0] == seats[1] and _looks_alike(alike, was.get(target), now.get(target)),
             )
             found.setdefault(key, (shift, []))[1].extend(cells)
     return [replace(shift, seen=space.sightings(cells)) for shift, cells in found.values()]
@@ -342,6 +339,15 @@ def _differ(before: _Shown | None, after: _Shown | None) -> bool:
     if None in shown:
         return any(one is not None and one[0].state == "filled" for one in (before, after))
     return shown[0] != shown[1]
+
+
+def _looks_alike(alike: Alike, before: _Shown | None, after: _Shown | None) -> bool:
+    """Whether other pieces stand there that are drawn from the same, and their widgets too."""
+    if before is None or after is None:
+        return False
+    (was, widgets_before), (now, widgets_after) = before, after
+    same_widgets = widgets_before == widgets_after or alike(widgets_before, widgets_after)
+    return same_widgets and alike(was.pieces, now.pieces)
 
 
 def _plain(outcome: Outcome) -> object:

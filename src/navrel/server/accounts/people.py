@@ -8,13 +8,13 @@ from typing import Any
 from django.contrib.auth import get_user_model
 from django.contrib.auth.password_validation import validate_password
 from django.contrib.auth.validators import UnicodeUsernameValidator
-from django.core import signing
 from django.core.exceptions import ValidationError
 from django.db import transaction
 from django.db.models import QuerySet
 
 from navrel.core.errors import Problem
 from navrel.server.api.errors import InTheWay, Missing, Refused
+from navrel.server.api.signed import sign, signed
 from navrel.server.inventory.models import Site
 from navrel.server.logbook.services import note
 
@@ -23,7 +23,7 @@ from .models import Invitation, Membership, Role
 #: Invitations of one site that can be open at once, and how long one lasts, in hours.
 MOST_OPEN = 50
 LASTS = 24 * 7
-_SALT = "navrel.invitation"
+_PURPOSE = "invitation"
 
 
 def people_of(site: Site) -> QuerySet[Membership]:
@@ -84,7 +84,7 @@ def invite(site: Site, role: Role, by: Any) -> Invitation:
 
 def token_of(invitation: Invitation) -> str:
     """What the address of an invitation is known by: its id, signed with the installation's key."""
-    return signing.dumps(invitation.pk, salt=_SALT)
+    return sign(invitation.pk, _PURPOSE)
 
 
 def take_back(site: Site, number: int) -> None:
@@ -95,12 +95,8 @@ def take_back(site: Site, number: int) -> None:
 
 def find_invitation(token: str, *, lock: bool = False) -> Invitation:
     """The open invitation that a token stands for. Raises Missing, whatever is wrong with it."""
-    try:
-        number = signing.loads(token, salt=_SALT)
-    except signing.BadSignature:
-        number = None
     found = Invitation.objects.select_for_update() if lock else Invitation.objects.all()
-    invitation = found.filter(pk=number, taken=False, ends__gt=datetime.now(UTC)).first()
+    invitation = found.filter(pk=signed(token, _PURPOSE), taken=False, ends__gt=datetime.now(UTC)).first()
     if invitation is None:
         raise Missing("no-invitation", "This invitation has ended, was taken, or never was", "Ask for another.")
     return invitation

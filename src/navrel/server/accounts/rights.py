@@ -34,7 +34,7 @@ def needed(view: Any, method: str) -> Role:
 
 
 class HasRole(BasePermission):
-    """Whether somebody is at the site that the address names what the request takes."""
+    """Whether somebody is at the site of the address what the request takes; the view is told what they are there."""
 
     def has_permission(self, request: Request, view: Any) -> bool:
         """Raise Missing for those who have nothing to do with the site, and Forbidden for those who are too little."""
@@ -50,4 +50,5 @@ class HasRole(BasePermission):
                 f"That takes the role {takes}; {request.user.get_username()} is {role} here",
                 "An owner of the site can change that, under Site.",
             )
+        view.role = role
         return True

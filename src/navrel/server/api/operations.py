@@ -60,7 +60,9 @@ class RoomSchema(AutoSchema):
         # Whatever an address holds passes a gate first.
         found.append(400)
         if "{site}" in self.path:
-            found += [404, *([] if self.method in _WRITES or needed(self.view, self.method) == "viewer" else [403])]
+            found.append(404)
+            if needed(self.view, self.method) != "viewer":
+                found.append(403)
         return [*found, 503]
 
     def _is_open(self) -> bool:

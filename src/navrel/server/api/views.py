@@ -19,6 +19,7 @@ from navrel.core.language.visitor import Lens
 from navrel.core.language.visitor_terms import parse_visitor
 from navrel.core.layout.model import Target
 from navrel.core.text import unfit
+from navrel.server.accounts.models import Role
 from navrel.server.accounts.rights import HasRole
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
@@ -55,6 +56,8 @@ class SiteView(GatedView):
     """A view of one site, for those who are something there."""
 
     permission_classes = [IsAuthenticated, HasRole]
+    #: What whoever asks is at the site.
+    role: Role
 
     def draft(self, slug: str) -> SiteState:
         """The state that is being edited."""

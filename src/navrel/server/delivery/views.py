@@ -15,8 +15,8 @@ from django.views.decorators.http import require_safe
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.pages.page import Page
 from navrel.rendering.page import draw_page
-from navrel.server.inventory.models import Content, Site
-from navrel.server.publishing.live import LiveState, Served, served_meanwhile
+from navrel.server.inventory.models import Content
+from navrel.server.publishing.live import LiveState, Served, served_meanwhile, served_site
 from navrel.wording.counts import count_pages
 
 MOST_RESULTS = 50
@@ -30,7 +30,7 @@ _BROWSERS = (("edge", "Edg/"), ("firefox", "Firefox/"), ("chrome", "Chrome/"), (
 @require_safe
 def published_page(request: HttpRequest) -> HttpResponse:
     """The page at the requested path, with the layout it resolves to for this visitor."""
-    site = Site.objects.order_by("pk").first()
+    site = served_site()
     serving = served_meanwhile(site, settings.READERS_WAIT) if site else Served(None)
     state = serving.state
     if state is None:

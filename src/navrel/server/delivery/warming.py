@@ -8,8 +8,7 @@ from threading import Thread
 
 from django.db import DatabaseError, connection
 
-from navrel.server.inventory.models import Site
-from navrel.server.publishing.live import served
+from navrel.server.publishing.live import served, served_site
 
 #: How often it is looked for what was published, in seconds.
 LOOKED_EVERY = 1.0
@@ -24,7 +23,7 @@ def keep_ready() -> None:
 def _keep_ready() -> None:
     while True:
         try:
-            for site in Site.objects.all():
+            if (site := served_site()) is not None:
                 served(site)
         except DatabaseError as error:
             # It is told to every reader; it goes on when the database answers again.

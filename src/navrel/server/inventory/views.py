@@ -15,7 +15,7 @@ from rest_framework.response import Response
 from navrel.core.calendar.schedule import write_moment
 from navrel.core.layout.model import SLOTS
 from navrel.core.pages.page import LockNote, Page, person_name
-from navrel.server.accounts.rights import role_of, sites_of
+from navrel.server.accounts.rights import sites_of
 from navrel.server.api.errors import Malformed, ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
@@ -81,7 +81,7 @@ class SiteInfoView(SiteView):
                 "kinds": [{"name": one["kind"], "pages": one["pages"]} for one in summary["kinds"]],
                 "types": [{"name": one["type"], "pages": one["pages"]} for one in summary["types"]],
                 "slots": named or list(SLOTS), "settings": record.settings, "edits": edits_since_live(record),
-                "your_role": role_of(request.user, site), "undo": _step(undo), "redo": _step(redo),
+                "your_role": self.role, "undo": _step(undo), "redo": _step(redo),
                 "live": {"number": revision.number, "published": revision.published, "note": revision.note}
                 if revision else None,
                 "unreadable": serving.passed_over,

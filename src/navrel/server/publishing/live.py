@@ -72,6 +72,11 @@ def served(site: Site) -> Served:
     return _served.get(site.pk, newest.pk, lambda older: _newest_readable(site)) if newest else Served(None)
 
 
+def served_site() -> Site | None:
+    """The site that is served: the first there is."""
+    return Site.objects.order_by("pk").first()
+
+
 def served_meanwhile(site: Site, patience: float) -> Served:
     """What readers get: the newest revision, or what was served before where that takes more than ``patience`` seconds.
 

@@ -6,7 +6,7 @@ import hashlib
 from collections.abc import Iterable
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from django.db import transaction
@@ -43,6 +43,15 @@ class Walked:
     mark: Mark | None
     holds: bool = False
 
+    @property
+    def standing(self) -> Literal["open", "fine", "amiss", "again"]:
+        """Not looked at, found fine or not, or changed since somebody looked."""
+        if self.mark is None:
+            return "open"
+        if not self.holds:
+            return "again"
+        return "fine" if self.mark.fine else "amiss"
+
 
 def changed_pages(site: Site, state: SiteState) -> list[Page]:
     """The pages on which publishing would change something for somebody, in tree order."""
@@ -65,11 +74,10 @@ def found_pages(state: SiteState, query: Query) -> list[Page]:
 
 def walked(site: Site, state: SiteState, pages: Iterable[Page]) -> list[Walked]:
     """Pages with what was found of each."""
-    listed = list(pages)
     marks = {mark.path: mark for mark in Mark.objects.filter(site=site).select_related("by")}
     return [
-        Walked(page, mark, mark is not None and holds(site, state, page, mark))
-        for page, mark in ((page, marks.get(page.path)) for page in listed)
+        Walked(page, mark, holds(site, state, page, mark)) if (mark := marks.get(page.path)) else Walked(page, None)
+        for page in pages
     ]
 
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from django.core import signing
 from django.db import transaction
 from django.db.models import QuerySet
 
 from navrel.server.api.errors import InTheWay, Missing, ParameterProblem, Refused
+from navrel.server.api.signed import sign, signed
 from navrel.server.api.views import read_lens
 from navrel.server.inventory.models import Site
 from navrel.server.sitestate.draft import draft
@@ -22,7 +22,7 @@ MOST_PAGES = 200
 MOST_REMARKS = 200
 #: How long a link lasts at the most, in hours.
 LONGEST = 24 * 31
-_SALT = "navrel.preview-link"
+_PURPOSE = "preview-link"
 
 
 def open_links(site: Site) -> QuerySet[PreviewLink]:
@@ -48,16 +48,16 @@ def share(site: Site, paths: list[str], visitor: str, at: str, hours: int, by: A
 
 def token_of(link: PreviewLink) -> str:
     """What the address of a link is known by: its id, signed with the installation's key."""
-    return signing.dumps(link.pk, salt=_SALT)
+    return sign(link.pk, _PURPOSE)
 
 
 def find_link(token: str) -> PreviewLink:
     """The open link that a token stands for. Raises Missing, whatever is wrong with it."""
-    try:
-        number = signing.loads(token, salt=_SALT)
-    except signing.BadSignature:
-        number = None
-    link = PreviewLink.objects.filter(pk=number, ends__gt=datetime.now(UTC)).select_related("site").first()
+    link = (
+        PreviewLink.objects.filter(pk=signed(token, _PURPOSE), ends__gt=datetime.now(UTC))
+        .select_related("site")
+        .first()
+    )
     if link is None:
         raise Missing("no-link", "This preview has ended, or was never there", "Ask whoever sent it for another.")
     return link

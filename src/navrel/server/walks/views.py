@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter
@@ -81,14 +82,12 @@ class LookedView(SiteView):
         record = find_site(site)
         state = draft(record)
         found = services.walked(record, state, services.changed_pages(record, state))
-        looked = [one for one in found if one.mark and one.holds]
-        noted = [one for one in looked if one.mark and (one.mark.note or not one.mark.fine)]
+        counts = Counter(one.standing for one in found)
+        noted = [one for one in found if one.standing == "amiss" or (one.holds and one.mark and one.mark.note)]
         return Response(
             {
                 "pages": len(found),
-                "fine": sum(one.mark.fine for one in looked if one.mark),
-                "amiss": sum(not one.mark.fine for one in looked if one.mark),
-                "again": sum(one.mark is not None and not one.holds for one in found),
+                **{standing: counts[standing] for standing in ("fine", "amiss", "again")},
                 "noted": [_walked(one) for one in noted[:MOST_NOTED]],
             }
         )

@@ -1,0 +1,38 @@
+import { keepPreviousData, queryOptions } from "@tanstack/react-query";
+import { answer, api, type Shapes } from "./client";
+import { items, siteKey } from "./queries";
+
+export const logQuery = (site: string, text: string, kind: Shapes["EventKind"] | "") =>
+  queryOptions({
+    queryKey: [...siteKey(site), "log", text, kind],
+    placeholderData: keepPreviousData,
+    queryFn: () =>
+      answer(
+        api.GET("/api/sites/{site}/log", {
+          params: { path: { site }, query: { text, limit: 200, ...(kind ? { kind } : {}) } },
+        }),
+      ),
+  });
+
+/** All that is asked of the people of a site. */
+export const peopleKey = (site: string) => [...siteKey(site), "people"];
+
+export const peopleQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...peopleKey(site), "list"],
+    queryFn: () => items(api.GET("/api/sites/{site}/people", { params: { path: { site } } })),
+  });
+
+export const invitationsQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...peopleKey(site), "invitations"],
+    queryFn: () => items(api.GET("/api/sites/{site}/invitations", { params: { path: { site } } })),
+  });
+
+/** What an invitation leads to. */
+export const invitedQuery = (token: string) =>
+  queryOptions({
+    queryKey: ["invited", token],
+    retry: false,
+    queryFn: () => answer(api.GET("/api/invited/{token}", { params: { path: { token } } })),
+  });
