@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
-import { type ComponentType, lazy, Suspense } from "react";
-import { Link, Navigate, Route, Routes, useLocation, useParams } from "react-router";
+import { type ComponentType, lazy, Suspense, useState } from "react";
+import { Link, matchPath, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { ApiError } from "./api/client";
 import { sessionQuery, siteQuery, sitesQuery } from "./api/queries";
 import { Shell } from "./parts/Shell";
@@ -10,25 +10,46 @@ const SignIn = lazy(() => import("./signin/SignIn"));
 const Join = lazy(() => import("./signin/Join"));
 const ShownView = lazy(() => import("./shown/ShownView"));
 
-/** A view that is fetched when it is first gone to, so that none waits for what only others need. */
+/**
+ * A view that is fetched when it is first gone to, so that none waits for what only others need. One that was fetched
+ * stands at once: behind a lazy component it would wait for 300 ms, as React holds back what follows on a fallback.
+ */
 function view<Name extends string>(load: () => Promise<Record<Name, ComponentType>>, name: Name) {
-  return lazy(async () => ({ default: (await load())[name] }));
+  let found: ComponentType | undefined;
+  const fetch = async () => {
+    found ??= (await load())[name];
+    return { default: found };
+  };
+  const Fetched = lazy(fetch);
+  function View() {
+    const [Shown] = useState(() => found ?? Fetched);
+    return <Shown />;
+  }
+  return { View, fetch };
 }
 
-const ChecksView = view(() => import("./checks/ChecksView"), "ChecksView");
-const DressView = view(() => import("./dress/DressView"), "DressView");
-const GuardsView = view(() => import("./guards/GuardsView"), "GuardsView");
-const LogView = view(() => import("./site/LogView"), "LogView");
-const PagesView = view(() => import("./pages/PagesView"), "PagesView");
-const PeopleView = view(() => import("./site/PeopleView"), "PeopleView");
-const PiecesView = view(() => import("./pieces/PiecesView"), "PiecesView");
-const PlacesView = view(() => import("./places/PlacesView"), "PlacesView");
-const PreviewView = view(() => import("./preview/PreviewView"), "PreviewView");
-const PublishView = view(() => import("./publish/PublishView"), "PublishView");
-const RulesView = view(() => import("./rules/RulesView"), "RulesView");
-const SiteView = view(() => import("./site/SiteView"), "SiteView");
-const Starters = view(() => import("./pieces/Starters"), "Starters");
-const TakeIn = view(() => import("./pieces/TakeIn"), "TakeIn");
+const VIEWS = Object.entries({
+  pages: view(() => import("./pages/PagesView"), "PagesView"),
+  "rules/:rule?": view(() => import("./rules/RulesView"), "RulesView"),
+  "pieces/:piece?": view(() => import("./pieces/PiecesView"), "PiecesView"),
+  starters: view(() => import("./pieces/Starters"), "Starters"),
+  "take-in": view(() => import("./pieces/TakeIn"), "TakeIn"),
+  places: view(() => import("./places/PlacesView"), "PlacesView"),
+  preview: view(() => import("./preview/PreviewView"), "PreviewView"),
+  checks: view(() => import("./checks/ChecksView"), "ChecksView"),
+  "checks/guards/:guard?": view(() => import("./guards/GuardsView"), "GuardsView"),
+  publish: view(() => import("./publish/PublishView"), "PublishView"),
+  "site/dress": view(() => import("./dress/DressView"), "DressView"),
+  "site/log": view(() => import("./site/LogView"), "LogView"),
+  "site/people": view(() => import("./site/PeopleView"), "PeopleView"),
+  site: view(() => import("./site/SiteView"), "SiteView"),
+});
+
+/** Fetch the view that the address asks for while it is asked who is there, and what the site is. */
+export function fetchView(pathname: string) {
+  const asked = pathname === "/" ? "/_/pages" : pathname;
+  VIEWS.find(([path]) => matchPath(`/:site/${path}`, asked))?.[1].fetch();
+}
 
 /** What a preview link or an invitation leads to, for anybody; else the application. */
 export function App() {
@@ -90,26 +111,13 @@ function OneSite() {
   return (
     <SiteContext value={site.data}>
       <Shell>
-        <Suspense>
-          <Routes>
-            <Route path="pages" element={<PagesView />} />
-            <Route path="rules/:rule?" element={<RulesView />} />
-            <Route path="pieces/:piece?" element={<PiecesView />} />
-            <Route path="starters" element={<Starters />} />
-            <Route path="take-in" element={<TakeIn />} />
-            <Route path="places" element={<PlacesView />} />
-            <Route path="preview" element={<PreviewView />} />
-            <Route path="checks" element={<ChecksView />} />
-            <Route path="checks/guards/:guard?" element={<GuardsView />} />
-            <Route path="publish" element={<PublishView />} />
-            <Route path="site/dress" element={<DressView />} />
-            <Route path="site/log" element={<LogView />} />
-            <Route path="site/people" element={<PeopleView />} />
-            <Route path="site" element={<SiteView />} />
-            <Route index element={<Navigate to="pages" replace />} />
-            <Route path="*" element={<Nowhere site={slug} />} />
-          </Routes>
-        </Suspense>
+        <Routes>
+          {VIEWS.map(([path, { View }]) => (
+            <Route key={path} path={path} element={<View />} />
+          ))}
+          <Route index element={<Navigate to="pages" replace />} />
+          <Route path="*" element={<Nowhere site={slug} />} />
+        </Routes>
       </Shell>
     </SiteContext>
   );

@@ -15,7 +15,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter } from "react-router";
-import { App } from "./App";
+import { App, fetchView } from "./App";
 import { ApiError } from "./api/client";
 import { Messages } from "./parts/messages";
 import { colourVariables, theme } from "./theme";
@@ -28,6 +28,8 @@ const client = new QueryClient({
     },
   },
 });
+
+fetchView(window.location.pathname);
 
 const root = document.getElementById("root");
 if (root) {

@@ -42,6 +42,28 @@ def test_one_change_goes_live_and_another_waits(page, public):
     expect(page.get_by_role("region", name="Revisions")).to_contain_text("some of what the draft had")
 
 
+def test_guards_are_asked_of_what_goes_along_alone(page, public):
+    """Without the footer the checkout has none, whatever rule is off; with it, a guard is broken."""
+    switch_off(page, "Quiet checkout")
+    switch_off(page, "Site footer")
+    page.goto(f"{SITE}/publish")
+    changed = page.get_by_role("list", name="What changed")
+    expect(page.get_by_role("button", name=re.compile("^Publish 2 edits, "))).to_be_enabled()
+    changed.get_by_role("checkbox", name="Publish: Site footer: switched off").uncheck()
+    part = page.get_by_role("button", name=re.compile("^Publish 1 of 2 changes, "))
+    expect(page.get_by_text("Waits for 1 broken guard to be mended")).to_contain_text("Nothing to click away to")
+    expect(part).to_be_disabled()
+    page.get_by_label("Why the broken guard is overruled").fill("For one evening")
+    part.click()
+    expect(page.get_by_text("Revision 2 is live")).to_be_visible()
+    expect(page.get_by_role("region", name="Revisions")).to_contain_text("For one evening")
+    expect(public("/tickets/pay").locator("[data-piece=site-footer]")).to_have_count(1)
+    # What waited mends it again, and goes along without a reason.
+    page.get_by_role("button", name=re.compile("^Publish 1 edit, ")).click()
+    expect(page.get_by_text("Revision 3 is live")).to_be_visible()
+    expect(public("/tickets/pay").locator("[data-piece=site-footer]")).to_have_count(0)
+
+
 def test_two_revisions_are_compared_and_one_is_made_live_again_at_once(page, public):
     switch_off(page, "Winter notice")
     page.goto(f"{SITE}/publish")

@@ -127,6 +127,18 @@ def test_two_revisions_are_compared_in_words_and_on_pages(api):
     assert api.get("revisions/2/against/9").status_code == 404
 
 
+def test_the_guards_that_only_the_chosen_would_break_are_named(api):
+    rows = {row["rule"]["name"]: row for row in api.get("rules").json()["items"]}
+    for name in ("Quiet checkout", "Site footer"):
+        api.delete(f"rules/{rows[name]['id']}", rows[name]["version"])
+    quiet, footer = (f"rule/{rows[name]['id']}" for name in ("Quiet checkout", "Site footer"))
+    assert impact(api)["broken"] is None
+    assert impact(api, [quiet])["broken"] == ["Nothing to click away to"]
+    assert impact(api, [footer])["broken"] == []
+    assert publish(api, [quiet], overrule="").status_code == 409
+    assert publish(api, [footer], overrule="").status_code == 201
+
+
 def test_a_revision_is_made_live_again_at_once_and_the_draft_stays(api):
     make_rule(api, "Wind on contact", "page:/contact")
     publish(api)

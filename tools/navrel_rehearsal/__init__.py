@@ -16,8 +16,28 @@ from psycopg import sql
 from navrel.launch.database import free_port
 from navrel.launch.serving import serve, wait_until_served
 
+#: What of Chromium is not needed. Its address bar's two pages cost more than twice what an empty window does. Of two
+#: such lists the last one holds, so this one also names what Playwright switches off.
+_FEATURES_OFF = (
+    "WebUIOmniboxPopup",
+    "WebUIOmniboxAimPopup",
+    "AimEnabled",
+    "AvoidUnnecessaryBeforeUnloadCheckSync",
+    "DestroyProfileOnBrowserClose",
+    "HttpsUpgrades",
+    "HttpsFirstBalancedModeAutoEnable",
+    "LensOverlay",
+    "MediaRouter",
+    "NetworkTimeServiceQuerying",
+    "OptimizationHints",
+    "PaintHolding",
+    "PreconnectToSearch",
+    "ThirdPartyStoragePartitioning",
+)
+
 #: How Debian's Chromium is started: headless, without any connection of its own.
 CHROMIUM_FLAGS = (
+    f"--disable-features={','.join(_FEATURES_OFF)}",
     "--no-sandbox",
     "--disable-gpu",
     "--disable-quic",

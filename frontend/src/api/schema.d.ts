@@ -2544,6 +2544,8 @@ export interface components {
             own: components["schemas"]["Somewhere"];
             /** @description Pages with more combinations of visitors than can be told apart */
             untold: components["schemas"]["Somewhere"];
+            /** @description The names of the guards that only these changes would break; null where all are asked about */
+            broken: string[] | null;
             /** @description The names of pieces, by slug */
             names: {
                 [key: string]: string;

@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { type ReactNode, useEffect } from "react";
+import { type ReactNode, Suspense, useEffect } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { findingsQuery } from "../api/queries";
 import { UndoRedo } from "../edits/UndoRedo";
@@ -40,7 +40,10 @@ export function Shell({ children }: { children: ReactNode }) {
         <BrokenGuards />
       </div>
       <main className="main">
-        <Boundary key={view}>{children}</Boundary>
+        {/* Outside of what is new with each view, so that the one being left stands until the next is there. */}
+        <Suspense>
+          <Boundary key={view}>{children}</Boundary>
+        </Suspense>
       </main>
     </div>
   );

@@ -26,19 +26,19 @@ export function PublishForm({ impact, parts, of }: Props) {
   const tellError = useTellError();
   const [note, setNote] = useState("");
   const [reason, setReason] = useState("");
-  const guards = useQuery(guardsQuery(site.slug)).data?.items;
-  const broken = guards?.filter((one) => one.broken > 0) ?? [];
+  const guards = useQuery({ ...guardsQuery(site.slug), enabled: impact.broken === null }).data?.items;
+  const ofAll = guards?.filter((one) => one.broken > 0).map((one) => one.guard.name);
+  const broken = impact.broken ?? ofAll ?? [];
   const [at, setAt] = useState("");
   const [busy, setBusy] = useState(false);
   const lacking = useLacking("publisher");
   if (impact.changes.length === 0) return null;
-  const names = broken.map((one) => one.guard.name).join(", ");
   const waits = lacking
     ? lacking
-    : !guards
+    : impact.broken === null && !guards
       ? "Waits until the guards are asked"
       : broken.length && !reason.trim()
-        ? `Waits for ${count(broken.length, "broken guard")} to be mended, or for a reason to overrule: ${names}`
+        ? `Waits for ${count(broken.length, "broken guard")} to be mended, or for a reason to overrule: ${broken.join(", ")}`
         : "";
   const publish = async () => {
     setBusy(true);

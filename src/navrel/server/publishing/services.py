@@ -65,12 +65,16 @@ def _impact_of(before: LiveState, after: SiteState, contents: Mapping[str, str])
 
 @dataclass(frozen=True)
 class Weighed:
-    """What differs between a published state and another: in words, and on pages."""
+    """What differs between a published state and another: in words, and on pages.
+
+    ``broken``: the names of the guards that the other state breaks; None where nobody asked for them.
+    """
 
     before: LiveState
     after: SiteState
     changes: list[Change]
     impact: Impact
+    broken: list[str] | None = None
 
 
 def weigh_draft(site_slug: str) -> Weighed:
@@ -88,9 +92,10 @@ def weigh_chosen(site_slug: str, chosen: Collection[str]) -> Weighed:
             state = replace(draft(locked), version=locked.version - 1)
             contents = dict(draft_contents(locked))
             changes = changes_between(locked, before)
+            broken = broken_guards(state)
         # Nothing was written: the site's version is as it was, and whoever saves waits no longer.
         transaction.set_rollback(True)
-    return Weighed(before, state, changes, _impact_of(before, state, contents))
+    return Weighed(before, state, changes, _impact_of(before, state, contents), broken)
 
 
 def compare(site: Site, older: LiveState, newer: LiveState) -> Weighed:
@@ -202,12 +207,17 @@ def _check_texts(note: str, overrule: str) -> None:
             raise Refused(f"long-{what}", f"This {what} has {len(text)} characters; {MAX_NOTE} is the most")
 
 
+def broken_guards(state: SiteState) -> list[str]:
+    """The names of the guards that a state breaks."""
+    return [one.guard.name for one in check_now(state) if one.is_broken]
+
+
 def ask_guards(state: SiteState, overrule: str) -> dict[str, Any] | None:
     """Whether a state may be published: the guards that are overruled, with why; None where none is broken.
 
     Raises InTheWay where some are broken and no reason is given.
     """
-    broken = [one.guard.name for one in check_now(state) if one.is_broken]
+    broken = broken_guards(state)
     if broken and not overrule.strip():
         raise InTheWay(
             "guards-broken",

@@ -51,6 +51,10 @@ class ImpactInfo(s.Serializer):
     redraws = RedrawInfo(many=True, help_text="What is drawn differently; two hundred at most, most pages first")
     own = Somewhere(help_text="Pages that come or go, or whose own content or facts differ")
     untold = Somewhere(help_text="Pages with more combinations of visitors than can be told apart")
+    broken = s.ListField(
+        child=s.CharField(), allow_null=True,
+        help_text="The names of the guards that only these changes would break; null where all are asked about",
+    )  # fmt: skip
     names = s.DictField(child=s.CharField(), help_text="The names of pieces, by slug")
     dresses = s.DictField(child=s.CharField(), help_text="The names of dresses, by slug")
 

@@ -76,6 +76,7 @@ def _weighed(weighed: services.Weighed) -> dict[str, Any]:
         ],
         "own": somewhere(found.own),
         "untold": somewhere(found.untold),
+        "broken": weighed.broken,
         "names": {slug: piece.name for layout in layouts for slug, piece in layout.pieces.items()},
         "dresses": {slug: dress.name for layout in layouts for slug, dress in layout.dresses.items()},
     }
