@@ -16,6 +16,7 @@ from django.db import connection, transaction  # noqa: E402
 from django.db.models import F  # noqa: E402
 from psycopg import sql  # noqa: E402
 
+from navrel.server.accounts.models import SignedIn  # noqa: E402
 from navrel.server.inventory.models import Site  # noqa: E402
 from navrel.server.publishing.models import Revision  # noqa: E402
 
@@ -27,6 +28,7 @@ TABLES = [
     for config in apps.get_app_configs()
     if config.name.startswith("navrel.")
     for model in config.get_models(include_auto_created=True)
+    if model is not SignedIn
 ]
 KEPT = sql.Identifier("as_it_comes")
 

@@ -15,14 +15,8 @@ from .conftest import settle
         "/preview?path=/tickets/pay&beside=live&over=wipe",
     ],
 )  # fmt: skip
-def test_axe_finds_nothing_serious(untouched, browser, signed_in, axe, address):
-    context = browser.new_context(
-        viewport={"width": 1280, "height": 800},
-        base_url=untouched.application,
-        color_scheme="light",
-        storage_state=signed_in,
-    )
-    window = context.new_page()
+def test_axe_finds_nothing_serious(untouched, desk, axe, address):
+    window = desk.cleared()
     window.goto(f"/marrowick{address}")
     settle(window)
     for folded in window.get_by_role("button", name="Where and when").all():
@@ -35,5 +29,4 @@ def test_axe_finds_nothing_serious(untouched, browser, signed_in, axe, address):
         "new Promise(requestAnimationFrame).then(() => Promise.allSettled(document.getAnimations().map((one) => one.finished)))"
     )
     dark = axe(window, colours=True)
-    context.close()
     assert (serious, dark) == ([], [])

@@ -29,9 +29,14 @@ class Hands:
     def to(self, wanted: Locator, key: str = "Tab") -> None:
         """Walk to a control."""
         expect(wanted).to_be_visible()
+        control = wanted.element_handle()
         for _ in range(MOST_STEPS):
-            if wanted.evaluate("(one) => one === document.activeElement"):
+            at = self.page.evaluate("(one) => one.isConnected ? one === document.activeElement : null", control)
+            if at:
                 return
+            if at is None:  # Drawn anew meanwhile.
+                control = wanted.element_handle()
+                continue
             self.press(key)
         raise AssertionError(f"the keyboard does not reach {wanted}")
 

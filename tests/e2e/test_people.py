@@ -6,7 +6,7 @@ import secrets
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import choose, passer_by, switch_off
+from .conftest import another_person, choose, passer_by, switch_off
 from .test_preview import SITE
 
 PASSWORD = "a kettle on the boil"
@@ -133,3 +133,35 @@ def test_the_log_tells_what_was_done_and_is_looked_up_and_taken_out(page):
     choose(page.get_by_label("Kind"), "publications")
     expect(rows.filter(has_text="Revision 1 is live: The demo site as it comes")).to_have_count(1)
     expect(rows.filter(has_text="switched off")).to_have_count(0)
+
+
+def test_signing_out_everywhere_else_and_a_token_for_a_program(page, demo):
+    other = another_person(page)
+    page.get_by_role("button", name="demo", exact=True).click()
+    account = page.get_by_role("dialog", name="Account")
+    account.get_by_text("Where you are signed in").click()
+    listed = account.get_by_role("list", name="Where you are signed in")
+    expect(listed.get_by_text("Chrome on Linux").first).to_be_visible()
+    account.get_by_role("button", name="Sign out everywhere else").click()
+    expect(page.get_by_text(re.compile("^Signed out in [0-9]+ other place"))).to_be_visible()
+    expect(listed.get_by_role("listitem")).to_have_count(1)
+    expect(listed).to_contain_text("here")
+    other.reload()
+    expect(other.get_by_role("button", name="Look around the demo")).to_be_visible()
+    other.context.close()
+
+    account.get_by_text("Tokens for programs").click()
+    account.get_by_label("What the token is for").fill("The build")
+    account.get_by_role("button", name="Make the token").click()
+    told = account.get_by_text("The build, told only now")
+    expect(told).to_be_visible()
+    token = told.locator("code").inner_text()
+    elsewhere = page.context.browser.new_context(extra_http_headers={"Authorization": f"Bearer {token}"})
+    program = elsewhere.request
+    site = f"{demo.application}/api/sites/marrowick"
+    assert program.get(site).json()["your_role"] == "viewer"
+    assert program.post(f"{site}/revisions", data={}).status == 403
+    account.get_by_role("button", name="Take back The build").click()
+    expect(page.get_by_text("The token The build does not hold any more")).to_be_visible()
+    assert program.get(site).status == 401
+    elsewhere.close()

@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 from . import conftest
@@ -123,3 +124,51 @@ def test_a_copy_in_place_of_a_piece_is_told_as_drawn_as_before_and_does_not_go_l
     page.get_by_role("button", name=re.compile("^Publish 2 edits, 0 pages")).click()
     expect(page.get_by_text("Revision 2 is live")).to_be_visible()
     expect(public("/about").locator("[data-piece=quay-footer]")).to_have_count(1)
+
+
+def told_of_saving(page):
+    """On how many pages saving changes something, as the bar over the button tells."""
+    told = page.get_by_role("status", name="What saving changes")
+    expect(told).to_have_attribute("aria-busy", "false")
+    expect(told).to_contain_text(re.compile("^Saving changes "))
+    found = re.search(r"how (\d+) page", told.inner_text())
+    return int(found[1]) if found else 0
+
+
+def a_piece(page):
+    page.goto(f"{SITE}/pieces/winter-notice")
+    page.get_by_label("Note", exact=True).fill("For the ice.")
+    assert told_of_saving(page) == 0
+    conftest.add_item(page, "Text")
+    expect(page.get_by_role("status", name="What saving changes")).to_contain_text("pages")
+
+
+def a_rule(page):
+    page.goto(f"{SITE}/rules")
+    page.get_by_role("link", name=re.compile("^Site footer")).click()
+    page.get_by_role("switch", name="Rule is on").uncheck()
+
+
+def a_page(page):
+    page.goto(f"{SITE}/pages?path=/about&facts=edit")
+    page.get_by_label("Title", exact=True).fill("Who we are")
+
+
+def the_settings(page):
+    page.goto(f"{SITE}/site")
+    conftest.choose(page.get_by_label("Default of measure"), "wide")
+
+
+@pytest.mark.parametrize(
+    ("edit", "what"), [(a_piece, "piece"), (a_rule, "rule"), (a_page, "page"), (the_settings, "settings")]
+)
+def test_what_saving_changes_is_told_while_an_edit_is_made_and_is_what_publishing_then_tells(page, edit, what):
+    edit(page)
+    pages = told_of_saving(page)
+    page.get_by_role("button", name="Which, and how").click()
+    expect(page.get_by_role("dialog", name="What saving changes")).to_contain_text(f"Looks different on {pages} page")
+    page.keyboard.press("Escape")
+    page.get_by_role("button", name=f"Save {what}").click()
+    expect(page.get_by_text(re.compile("^Saved .*not live yet"))).to_be_visible()
+    page.get_by_role("link", name="Publish").click()
+    expect(page.get_by_role("button", name=re.compile(f"^Publish 1 edit, {pages} page"))).to_be_visible()

@@ -212,7 +212,6 @@ def test_the_palette_leads_to_pages_rules_and_pieces_in_spite_of_slips(page):
     expect(page.get_by_role("dialog", name="Keys")).to_contain_text("Pick a page and all below it")
 
 
-@pytest.mark.parametrize(("width", "height"), [(1024, 700), (640, 400), (1920, 1080)])
 @pytest.mark.parametrize(
     "address",
     [
@@ -223,29 +222,26 @@ def test_the_palette_leads_to_pages_rules_and_pieces_in_spite_of_slips(page):
         "/pieces/main-header",
     ],
 )
-def test_nothing_is_cut_in_a_narrow_or_a_wide_window(untouched, browser, signed_in, axe, address, width, height):
-    context = browser.new_context(
-        viewport={"width": width, "height": height}, base_url=untouched.application, storage_state=signed_in
-    )
-    window = context.new_page()
-    window.goto(f"/marrowick{address}")
-    expect(window.get_by_role("main").get_by_role("button").first).to_be_visible()
-    settle(window)
-    assert window.evaluate("document.documentElement.scrollWidth <= innerWidth")
-    if "target=" in address:
-        expect(window.locator(".cell.chosen")).to_be_in_viewport()
-    if "rules" in address:
-        overlap = window.evaluate(
-            """() => [...document.querySelectorAll('.doing')].some(line => {
-                const boxes = [...line.children].map(one => one.getBoundingClientRect()).filter(box => box.width);
-                return boxes.some((a, i) => boxes.some((b, j) => i < j && a.left < b.right - 1 && b.left < a.right - 1
-                    && a.top < b.bottom - 1 && b.top < a.bottom - 1));
-            })"""
-        )
-        assert not overlap
-    serious = axe(window)
-    context.close()
-    assert serious == []
+def test_nothing_is_cut_in_a_narrow_or_a_wide_window(untouched, desk, axe, address):
+    window = desk.cleared()
+    for width, height in [(1024, 700), (640, 400), (1920, 1080)]:
+        window.set_viewport_size({"width": width, "height": height})
+        window.goto(f"/marrowick{address}")
+        expect(window.get_by_role("main").get_by_role("button").first).to_be_visible()
+        settle(window)
+        assert window.evaluate("document.documentElement.scrollWidth <= innerWidth")
+        if "target=" in address:
+            expect(window.locator(".cell.chosen")).to_be_in_viewport()
+        if "rules" in address:
+            overlap = window.evaluate(
+                """() => [...document.querySelectorAll('.doing')].some(line => {
+                    const boxes = [...line.children].map(one => one.getBoundingClientRect()).filter(box => box.width);
+                    return boxes.some((a, i) => boxes.some((b, j) => i < j && a.left < b.right - 1
+                        && b.left < a.right - 1 && a.top < b.bottom - 1 && b.top < a.bottom - 1));
+                })"""
+            )
+            assert not overlap
+        assert axe(window) == []
 
 
 def test_a_copied_link_shows_somebody_else_the_same_groups_and_the_same_rules(page):

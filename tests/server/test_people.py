@@ -7,7 +7,8 @@ import pytest
 from django.core import signing
 from django.test import Client
 
-from navrel.server.accounts.models import ROLES, Invitation, Membership
+from navrel.server.accounts.models import ROLES, Invitation, Membership, Token
+from navrel.server.inventory.models import Site
 from navrel.server.sitestate.locking import find_site
 
 from .contract import METHODS, description
@@ -224,3 +225,113 @@ def test_a_right_sign_in_forgets_the_wrong_ones_before(person):
     for _ in range(3):
         assert [sign_in("ida", "wrong").status_code for _ in range(6)] == [401] * 6
         assert sign_in("ida", PASSWORD).status_code == 200
+
+
+def test_sessions_are_listed_and_all_others_end_at_once(person, django_user_model):
+    person("ida", "editor")
+    windows = [Client(), Client()]
+    for number, window in enumerate(windows):
+        sent = {"username": "ida", "password": PASSWORD}
+        agent = f"Browser {number}\0<b>"
+        assert (
+            window.post("/api/session", sent, content_type="application/json", HTTP_USER_AGENT=agent).status_code == 200
+        )
+    here, there = windows
+    listed = here.get("/api/sign-ins").json()
+    assert [(one["agent"], one["address"], one["this"]) for one in listed["items"]] == [
+        ("Browser 1<b>", "127.0.0.1", False),
+        ("Browser 0<b>", "127.0.0.1", True),
+    ]
+    assert here.delete("/api/sign-ins").status_code == 204
+    assert here.get("/api/sign-ins").json()["total"] == 1
+    assert there.get("/api/sites/marrowick").status_code == 401
+    assert here.get("/api/sites/marrowick").status_code == 200
+    # Another password ends all others too, and what is left is still known for what it is.
+    there.post("/api/session", {"username": "ida", "password": PASSWORD}, content_type="application/json")
+    changed = {"old": PASSWORD, "new": "another kettle entirely"}
+    assert here.put("/api/password", changed, content_type="application/json").status_code == 204
+    assert [one["this"] for one in here.get("/api/sign-ins").json()["items"]] == [True]
+    assert there.get("/api/sites/marrowick").status_code == 401
+
+
+def bearing(token):
+    return {"HTTP_AUTHORIZATION": f"Bearer {token}"}
+
+
+def make_token(client, **more):
+    asked = {"name": "The build", "site": "marrowick", "role": "editor", "days": 30, **more}
+    return client.post("/api/tokens", asked, content_type="application/json")
+
+
+def test_a_program_with_a_token_does_what_its_role_says_until_it_ends(person):
+    tove = person("tove", "publisher")
+    answer = make_token(tove)
+    assert answer.status_code == 201
+    token = answer.json()["token"]
+    assert Token.objects.get().digest not in token
+    program = Client()
+    site = "/api/sites/marrowick"
+    assert program.get(site).status_code == 401
+    assert program.get(site, **bearing(token)).json()["your_role"] == "editor"
+    # Without a cookie no token against forged requests is needed.
+    menus = program.get(f"{site}/menus", **bearing(token))
+    put = program.put(
+        f"{site}/menus", {"items": menus.json()["items"]}, content_type="application/json", **bearing(token),
+        HTTP_IF_MATCH=menus.headers["ETag"],
+    )  # fmt: skip
+    assert put.status_code == 200
+    # It is an editor, whatever Tove is.
+    refused = program.post(f"{site}/revisions", {}, content_type="application/json", **bearing(token))
+    assert refused.status_code == 403
+    # And it cannot help itself to more: what is an account's own takes a session.
+    for method, address in (
+        ("get", "/api/tokens"),
+        ("post", "/api/tokens"),
+        ("put", "/api/password"),
+        ("get", "/api/sign-ins"),
+    ):
+        assert getattr(program, method)(address, **bearing(token)).status_code == 401
+    listed = tove.get("/api/tokens").json()["items"]
+    assert listed[0]["used"] is not None and "token" not in listed[0]
+    assert tove.delete(f"/api/tokens/{listed[0]['id']}").status_code == 204
+    assert program.get(site, **bearing(token)).status_code == 401
+    assert "The build" in str(tove.get(f"{site}/log").json())
+
+
+def test_a_token_is_never_more_than_whoever_made_it(person, django_user_model):
+    ida = person("ida", "editor")
+    assert make_token(ida, role="publisher").status_code == 403
+    token = make_token(ida).json()["token"]
+    Membership.objects.filter(user__username="ida").update(role="viewer")
+    assert Client().get("/api/sites/marrowick", **bearing(token)).json()["your_role"] == "viewer"
+    Membership.objects.filter(user__username="ida").delete()
+    assert Client().get("/api/sites/marrowick", **bearing(token)).status_code == 404
+
+
+def test_a_token_ends_by_itself_and_is_for_one_site(person):
+    una = person("una-owner", is_superuser=True)
+    Site.objects.create(slug="other", name="Other", base_url="https://other.example")
+    token = make_token(una, site="other", role="owner").json()["token"]
+    assert Client().get("/api/sites/marrowick", **bearing(token)).status_code == 404
+    assert [one["slug"] for one in Client().get("/api/sites", **bearing(token)).json()["items"]] == ["other"]
+    Token.objects.update(ends=datetime.now(UTC) - timedelta(seconds=1))
+    assert Client().get("/api/sites/other", **bearing(token)).status_code == 401
+    assert una.get("/api/tokens").json()["total"] == 0
+
+
+@pytest.mark.parametrize(
+    "header", ["Bearer", "Bearer navrel_none", "bearer x y", "Bearer \xff\xfe", "Bearer " + "a" * 4000]
+)
+def test_what_is_no_token_is_nobody(site, header):
+    assert Client().get("/api/sites/marrowick", HTTP_AUTHORIZATION=header).status_code == 401
+
+
+@pytest.mark.parametrize("more", [{"days": 0}, {"days": 1000}, {"role": "king"}, {"name": ""}, {"site": "nowhere"}])
+def test_a_token_that_cannot_be_made_says_why(person, more):
+    assert make_token(person("una-owner", "owner"), **more).status_code in (404, 422)
+
+
+def test_tokens_are_bounded(person):
+    una = person("una-owner", "owner")
+    made = [make_token(una).status_code for _ in range(21)]
+    assert made == [201] * 20 + [409]

@@ -36,3 +36,17 @@ export const invitedQuery = (token: string) =>
     retry: false,
     queryFn: () => answer(api.GET("/api/invited/{token}", { params: { path: { token } } })),
   });
+
+/** Where the account is signed in. */
+export const signInsQuery = queryOptions({
+  queryKey: ["account", "sign-ins"],
+  staleTime: 0,
+  queryFn: () => items(api.GET("/api/sign-ins")),
+});
+
+/** The tokens of the account. */
+export const tokensQuery = queryOptions({
+  queryKey: ["account", "tokens"],
+  staleTime: 0,
+  queryFn: () => items(api.GET("/api/tokens")),
+});

@@ -281,6 +281,22 @@ export const chosenImpactQuery = (site: string, parts: string[]) =>
       answer(api.POST("/api/sites/{site}/impact", { params: { path: { site } }, body: { parts } })),
   });
 
+/** What saving an edit of a part of the site would change; `to`: where that part stands below the site. */
+export const weighedQuery = (site: string, to: string, body: Record<string, unknown>, version: number) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "weighed", to, body, version],
+    retry: false,
+    placeholderData: keepPreviousData,
+    queryFn: ({ signal }) =>
+      answer(
+        api.POST("/api/sites/{site}/weighed-edit", {
+          params: { path: { site } },
+          body: { to, body, version },
+          signal,
+        }),
+      ),
+  });
+
 /** What differs between a revision and a later one. */
 export const comparisonQuery = (site: string, number: number, other: number) =>
   queryOptions({

@@ -13,6 +13,7 @@ import { useLens, useLinkTo, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { useDraft } from "../parts/useDraft";
 import { count } from "../parts/words";
+import { Weighed } from "../publish/Weighed";
 import { slugOf } from "../site/menuTree";
 import { DressFields } from "./DressFields";
 import { useWorn } from "./useWorn";
@@ -139,7 +140,9 @@ function DressesForm({ declared }: { declared: Shapes["DressesInfo"] }) {
           what="dresses"
           onSave={async () => (await editing.save()) && saved()}
           onDrop={editing.drop}
-        />
+        >
+          <Weighed editing={editing} to="dresses" body={{ items }} />
+        </SaveBar>
       </div>
       <div className="column grow">
         <div className="row as-it-looks">

@@ -8,6 +8,7 @@ import { PageFinder } from "../parts/PageFinder";
 import { SaveBar } from "../parts/SaveBar";
 import { useSite } from "../parts/site";
 import { useDraft } from "../parts/useDraft";
+import { Weighed } from "../publish/Weighed";
 import { FieldsField } from "./FieldsField";
 import {
   correctionsOf,
@@ -120,7 +121,13 @@ export function FactsForm({ page, onClose }: Props) {
           editing.drop();
           onClose();
         }}
-      />
+      >
+        <Weighed
+          editing={editing}
+          to="page"
+          body={{ path: page.path, facts: correctionsOf(facts, editing.tree.touched) }}
+        />
+      </SaveBar>
     </form>
   );
 }

@@ -190,7 +190,7 @@ export function PagesView() {
         )}
         {tree && tree.paths.length > 0 && layout.data && (
           <Grid
-            busy={layout.isPlaceholderData}
+            busy={layout.isPlaceholderData || search.pending}
             tree={tree}
             lines={lines}
             columns={columns}

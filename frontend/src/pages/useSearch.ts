@@ -20,5 +20,7 @@ export function useSearch(site: string) {
   const bits = asked && result.data && !problem ? result.data.pages : null;
   const found = useMemo(() => (bits === null ? null : new Set(pageNumbers(bits))), [bits]);
   const condition = asked && result.data && !problem ? result.data.condition : "";
-  return { text, setText, found, problem, condition };
+  // What is found is of an older text until the newest has been asked and answered.
+  const pending = text.trim() !== asked || result.isPlaceholderData;
+  return { text, setText, found, problem, condition, pending };
 }

@@ -1,4 +1,5 @@
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { redraw } from "./redraw";
 
 interface Props {
   html: string;
@@ -44,12 +45,35 @@ export function Frame({ html, title, width, height, onSlot, onDrawn, onLink, cho
   }, []);
   const scale = room.width ? Math.min(1, room.width / width) : 0;
   const [content, setContent] = useState(0);
-  const listen = () => {
-    mark();
+  const measure = () => {
     const height = frame.current?.contentDocument?.body?.getBoundingClientRect().height ?? 0;
     setContent(Math.ceil(height)); // Half a pixel too little would bring a scroll bar, and with it another width.
-    if (frame.current?.contentDocument) handlers.current.onDrawn?.(frame.current.contentDocument);
-    frame.current?.contentDocument?.addEventListener("click", (event) => {
+  };
+  // A picture that follows each letter that is typed is redrawn where it stands; a page that is gone to is a new one.
+  const [first, setFirst] = useState("");
+  const inPlace = height !== undefined;
+  if (inPlace && !first && html) setFirst(html);
+  const inFrame = useRef("");
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what stands in the frame changes with the page alone
+  useLayoutEffect(() => {
+    const page = frame.current?.contentDocument;
+    if (!inPlace || !page || !inFrame.current || inFrame.current === html || !html) return;
+    redraw(page, html);
+    inFrame.current = html;
+    mark();
+    measure();
+  }, [html]);
+  const listen = () => {
+    const page = frame.current?.contentDocument;
+    if (!page) return;
+    if (inPlace && html !== first && html) redraw(page, html);
+    inFrame.current = html;
+    mark();
+    measure();
+    handlers.current.onDrawn?.(page);
+    // Pictures and style sheets that come later make it higher.
+    page.addEventListener("load", measure, true);
+    page.addEventListener("click", (event) => {
       const element = event.target as Element;
       event.preventDefault();
       const item = element.closest("[data-item]")?.getAttribute("data-item");
@@ -62,6 +86,7 @@ export function Frame({ html, title, width, height, onSlot, onDrawn, onLink, cho
       else handlers.current.onSlot?.(element.closest("[data-slot]")?.getAttribute("data-slot") ?? "");
     });
   };
+  const source = inPlace ? first : html;
   const fitted = height && Math.min(height, content || height);
   const shown = fitted ?? (scale ? room.height / scale : 0);
   return (
@@ -70,15 +95,17 @@ export function Frame({ html, title, width, height, onSlot, onDrawn, onLink, cho
       className={height ? (onItem ? "picture choosing" : "picture") : "stage grow"}
       style={fitted ? { height: fitted * scale } : undefined}
     >
-      <iframe
-        ref={frame}
-        title={title}
-        sandbox="allow-same-origin"
-        srcDoc={html}
-        onLoad={listen}
-        tabIndex={height ? -1 : 0}
-        style={{ width, height: shown, transform: `scale(${scale})`, marginInline: height ? 0 : "auto" }}
-      />
+      {source && (
+        <iframe
+          ref={frame}
+          title={title}
+          sandbox="allow-same-origin"
+          srcDoc={source}
+          onLoad={listen}
+          tabIndex={height ? -1 : 0}
+          style={{ width, height: shown, transform: `scale(${scale})`, marginInline: height ? 0 : "auto" }}
+        />
+      )}
     </div>
   );
 }

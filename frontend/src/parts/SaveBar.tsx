@@ -1,4 +1,5 @@
 import Button from "@mui/material/Button";
+import type { ReactNode } from "react";
 import { useCommand } from "./commands";
 import { useLacking } from "./rights";
 import type { Editing } from "./useDraft";
@@ -12,6 +13,8 @@ interface Props<T extends { name: string }> {
   waits?: string;
   onSave: () => void;
   onDrop: () => void;
+  /** What saving would come to. */
+  children?: ReactNode;
 }
 
 /** Saving what is edited, or going back; says what is wrong, and what saving waits for. */
@@ -22,6 +25,7 @@ export function SaveBar<T extends { name: string }>({
   waits: asked = "",
   onSave,
   onDrop,
+  children,
 }: Props<T>) {
   const { changed, busy, error } = editing;
   const lacking = useLacking("editor");
@@ -36,6 +40,7 @@ export function SaveBar<T extends { name: string }>({
   const wrong = error ? [error.message, error.detail].filter(Boolean).join(". ") : "";
   return (
     <div className="save-bar">
+      {children}
       <span className={wrong ? "field-error grow" : "mute grow"} role={wrong ? "alert" : undefined}>
         {wrong || waits || state}
       </span>

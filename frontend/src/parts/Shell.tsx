@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, Suspense, useEffect } from "react";
 import { Link, NavLink, useLocation } from "react-router";
+import { Account } from "../account/Account";
 import { findingsQuery } from "../api/queries";
 import { UndoRedo } from "../edits/UndoRedo";
 import { BrokenGuards } from "../guards/BrokenGuards";
 import { Palette } from "../palette/Palette";
-import { Account } from "./Account";
 import { Boundary } from "./Boundary";
 import { useDraftList, viewOf } from "./drafts";
 import { Figure } from "./icons";

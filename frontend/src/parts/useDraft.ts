@@ -110,6 +110,8 @@ export function useDraft<T extends { name: string }>({ kind, id, saved, blank, s
     error?.status === 412 ? { theirs: error.body.theirs as T, version: error.body.version as number } : null;
   return {
     tree,
+    /** The version that the form was made from. */
+    version,
     changed: draft !== null,
     busy,
     error: conflict ? null : error,

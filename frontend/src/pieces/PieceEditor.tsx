@@ -15,6 +15,7 @@ import { type PieceRow, useLinkTo, usePiecePages, useRefresh, useSite } from "..
 import { useDebounced } from "../parts/useDebounced";
 import { useDraft } from "../parts/useDraft";
 import { count } from "../parts/words";
+import { Weighed } from "../publish/Weighed";
 import { CopyPiece } from "./CopyPiece";
 import { changed, itemAt, pointerOf, removed, rowsOf, type Spot, spotsOf, withRows } from "./content";
 import { Entries } from "./Entries";
@@ -173,7 +174,9 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
           what="piece"
           onSave={async () => (await editing.save()) && saved()}
           onDrop={editing.drop}
-        />
+        >
+          <Weighed editing={editing} to={`pieces/${piece.slug}`} body={tree} />
+        </SaveBar>
       </div>
       <div className="column grow">
         <div className="row as-it-looks">

@@ -20,6 +20,7 @@ import { useAddress, useLens, useLinkTo, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { useDraft } from "../parts/useDraft";
 import { count, specificityText, targetOf } from "../parts/words";
+import { Weighed } from "../publish/Weighed";
 import { Actions } from "./Actions";
 import { PriorityWords } from "./PriorityWords";
 import { ReachPanel } from "./ReachPanel";
@@ -203,14 +204,9 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
           {(tree.on ?? true) ? "The rule is on" : "The rule is off: it does nothing anywhere"}
         </div>
         {reached && <SeenOn reach={reached} changed={editing.changed} waits={waits} onSave={save} />}
-        <SaveBar
-          editing={editing}
-          what="rule"
-          isNew={row === null}
-          waits={waits}
-          onSave={save}
-          onDrop={drop}
-        />
+        <SaveBar editing={editing} what="rule" isNew={row === null} waits={waits} onSave={save} onDrop={drop}>
+          {row && <Weighed editing={editing} to={`rules/${row.id}`} body={tree} />}
+        </SaveBar>
       </div>
       {reach.isError && (
         <aside className="side reach" aria-label="Reach">

@@ -11,6 +11,7 @@ import { SignButtons } from "../parts/SignButtons";
 import { usePieces, useSite } from "../parts/site";
 import { useDraft } from "../parts/useDraft";
 import { rowsOf, showsMenu, spotsOf } from "../pieces/content";
+import { Weighed } from "../publish/Weighed";
 import { added, at, type Entry, type Menu, moved, removed, slugOf, type Way, withEntry } from "./menuTree";
 
 interface Declared {
@@ -128,7 +129,9 @@ function MenusForm({ declared }: { declared: Shapes["MenusInfo"] }) {
         what="menus"
         onSave={async () => (await editing.save()) && saved()}
         onDrop={editing.drop}
-      />
+      >
+        <Weighed editing={editing} to="menus" body={{ items: editing.tree.items }} />
+      </SaveBar>
     </section>
   );
 }

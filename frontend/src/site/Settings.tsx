@@ -10,6 +10,7 @@ import { SaveBar } from "../parts/SaveBar";
 import { SettingValue, usualValue } from "../parts/SettingValue";
 import { useLinkTo, useSite } from "../parts/site";
 import { useDraft } from "../parts/useDraft";
+import { Weighed } from "../publish/Weighed";
 
 type Setting = Shapes["SettingTree"];
 
@@ -75,7 +76,9 @@ function SettingsForm({ declared }: { declared: Shapes["SettingsInfo"] }) {
         what="settings"
         onSave={async () => (await editing.save()) && saved()}
         onDrop={editing.drop}
-      />
+      >
+        <Weighed editing={editing} to="settings" body={{ items: editing.tree.items }} />
+      </SaveBar>
     </section>
   );
 }

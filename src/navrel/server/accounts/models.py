@@ -44,3 +44,42 @@ class Invitation(models.Model):
 
     def __str__(self) -> str:
         return f"invitation as {self.role}"
+
+
+class SignedIn(models.Model):
+    """A session that somebody signed in to, as they know it again: from where, with what, since when."""
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="sessions")
+    #: The key of the session, which is Django's to keep; it ends there, by itself or by hand.
+    session = models.CharField(max_length=40, unique=True)
+    address = models.GenericIPAddressField(null=True)
+    agent = models.CharField(max_length=300)
+    since = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.user}, {self.agent}"
+
+
+class Token(models.Model):
+    """What a program shows to act as somebody, as far as its role goes, until it ends.
+
+    Kept is a digest, so that whoever reads the database cannot act as anybody.
+    """
+
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="tokens")
+    name = models.CharField(max_length=80)
+    digest = models.CharField(max_length=64, unique=True)
+    role = models.CharField(max_length=10, choices=_CHOICES)
+    site = models.ForeignKey(Site, models.CASCADE, related_name="+")
+    made = models.DateTimeField(auto_now_add=True)
+    ends = models.DateTimeField()
+    used = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-pk"]
+
+    def __str__(self) -> str:
+        return f"{self.name}, {self.role} of {self.site}"

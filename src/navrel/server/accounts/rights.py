@@ -11,7 +11,7 @@ from rest_framework.request import Request
 from navrel.server.api.errors import Forbidden, Missing
 from navrel.server.inventory.models import Site
 
-from .models import ROLES, Membership, Role
+from .models import ROLES, Membership, Role, Token
 
 
 def role_of(user: Any, site: str) -> Role | None:
@@ -22,9 +22,11 @@ def role_of(user: Any, site: str) -> Role | None:
     return cast(Role, found) if found else None
 
 
-def sites_of(user: Any) -> QuerySet[Site]:
-    """The sites at which somebody is something."""
-    return Site.objects.all() if user.is_superuser else Site.objects.filter(memberships__user=user)
+def sites_of(request: Request) -> QuerySet[Site]:
+    """The sites at which whoever asks is something."""
+    user: Any = request.user
+    found = Site.objects.all() if user.is_superuser else Site.objects.filter(memberships__user=user)
+    return found.filter(pk=request.auth.site_id) if isinstance(request.auth, Token) else found
 
 
 def needed(view: Any, method: str) -> Role:
@@ -42,6 +44,8 @@ class HasRole(BasePermission):
         if site is None:
             return True
         role, takes = role_of(request.user, site), needed(view, request.method or "GET")
+        if role is not None and isinstance(request.auth, Token):
+            role = min(role, cast(Role, request.auth.role), key=ROLES.index) if request.auth.site.slug == site else None
         if role is None:
             raise Missing("no-site", f"There is no site {site}")
         if ROLES.index(role) < ROLES.index(takes):

@@ -3,6 +3,7 @@
 from rest_framework import serializers as s
 
 from .models import ROLES
+from .tokens import LONGEST
 
 
 class DemoAccount(s.Serializer):
@@ -32,6 +33,42 @@ class PasswordRequest(s.Serializer):
 
     old = s.CharField(max_length=200, trim_whitespace=False, help_text="The password until now")
     new = s.CharField(max_length=200, trim_whitespace=False, help_text="The new one")
+
+
+class SignInRow(s.Serializer):
+    """A session of the account."""
+
+    address = s.CharField(allow_null=True, help_text="From where it was signed in")
+    agent = s.CharField(allow_blank=True, help_text="With what: the browser, as it named itself")
+    since = s.DateTimeField(help_text="Since when")
+    this = s.BooleanField(help_text="Whether it is the session that asks")
+
+
+class TokenRow(s.Serializer):
+    """A token of the account."""
+
+    id = s.IntegerField(help_text="Its id")
+    name = s.CharField(help_text="What it is for")
+    site = s.CharField(help_text="The slug of the site at which it does something")
+    role = s.ChoiceField(choices=ROLES, help_text="What it can do there, as far as the account itself can")
+    made = s.DateTimeField(help_text="When it was made")
+    ends = s.DateTimeField(help_text="When it ends")
+    used = s.DateTimeField(allow_null=True, help_text="The hour in which it was used last")
+
+
+class NewToken(TokenRow):
+    """A token as it is told once."""
+
+    token = s.CharField(help_text="The token itself, for the Authorization header: Bearer and it; it is not told again")
+
+
+class TokenRequest(s.Serializer):
+    """A token that is to be made."""
+
+    name = s.CharField(max_length=80, help_text="What it is for")
+    site = s.SlugField(max_length=50, help_text="The slug of the site at which it does something")
+    role = s.ChoiceField(choices=ROLES, help_text="What it can do there")
+    days = s.IntegerField(min_value=1, max_value=LONGEST, help_text="How many days it lasts")
 
 
 class PersonRow(s.Serializer):

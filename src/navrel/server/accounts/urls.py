@@ -7,6 +7,9 @@ from . import views
 urlpatterns = [
     path("session", views.SessionView.as_view()),
     path("password", views.PasswordView.as_view()),
+    path("sign-ins", views.SignInsView.as_view()),
+    path("tokens", views.TokensView.as_view()),
+    path("tokens/<int:number>", views.TokenView.as_view()),
     path("invited/<str:token>", views.InvitedView.as_view()),
     path("sites/<slug:site>/people", views.PeopleView.as_view()),
     path("sites/<slug:site>/people/<str:name>", views.PersonView.as_view()),

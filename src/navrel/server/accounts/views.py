@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from django.conf import settings
-from django.contrib.auth import login, logout, update_session_auth_hash
+from django.contrib.auth import logout
 from django.utils.decorators import method_decorator
 from django.views.decorators.csrf import csrf_protect, ensure_csrf_cookie
 from rest_framework.permissions import AllowAny
@@ -13,6 +13,7 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 from rest_framework.views import APIView
 
+from navrel.server.api.authentication import SessionOr401
 from navrel.server.api.errors import Unknown
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
@@ -20,8 +21,8 @@ from navrel.server.api.views import GatedView, SiteView, made, parsed
 from navrel.server.logbook.services import note
 from navrel.server.sitestate.locking import find_site
 
-from . import people, services, shapes
-from .models import Invitation
+from . import people, services, sessions, shapes, tokens
+from .models import Invitation, Token
 
 
 class SessionView(APIView):
@@ -40,7 +41,7 @@ class SessionView(APIView):
     def post(self, request: Request) -> Response:
         """Sign in, with a name and a password; 429 after too many that were wrong."""
         body = parsed(shapes.SignIn, request.data)
-        login(request, services.who_signs_in(request._request, body["username"], body["password"]))
+        sessions.sign_in(request, services.who_signs_in(request._request, body["username"], body["password"]))
         return Response(_session(request))
 
     @operation("signOut", responses={204: None})
@@ -52,7 +53,75 @@ class SessionView(APIView):
         return Response(status=204)
 
 
-class PasswordView(GatedView):
+class OwnView(GatedView):
+    """What somebody does with their own account, which takes a session: a program with a token cannot."""
+
+    authentication_classes = [SessionOr401]
+
+
+class SignInsView(OwnView):
+    """Where whoever asks is signed in."""
+
+    @operation("listSignIns", parameters=stretch_parameters(), responses=listing(shapes.SignInRow))
+    def get(self, request: Request) -> Response:
+        """The sessions of the account, newest first."""
+        stretch = Stretch.asked(request)
+        records, total = stretch.of_records(sessions.sessions_of(request.user))
+        own = request.session.session_key
+        rows = [
+            {"address": one.address, "agent": one.agent, "since": one.since, "this": one.session == own}
+            for one in records
+        ]
+        return Response(stretch.listed(rows, total))
+
+    @operation("signOutElsewhere", responses={204: None})
+    def delete(self, request: Request) -> Response:
+        """End every other session of the account."""
+        sessions.end_others(request.user, request.session.session_key)
+        return Response(status=204)
+
+
+class TokensView(OwnView):
+    """The tokens of whoever asks."""
+
+    @operation("listTokens", parameters=stretch_parameters(), responses=listing(shapes.TokenRow))
+    def get(self, request: Request) -> Response:
+        """The tokens that have not ended, newest first; what each is was told once."""
+        stretch = Stretch.asked(request)
+        records, total = stretch.of_records(tokens.tokens_of(request.user))
+        return Response(stretch.listed([_token(one) for one in records], total))
+
+    @operation("makeToken", request=shapes.TokenRequest, responses={201: shapes.NewToken}, errors=[403, 404, 409, 422])
+    def post(self, request: Request) -> Response:
+        """Make a token for a program; it can do no more than whoever makes it, at one site."""
+        body = parsed(shapes.TokenRequest, request.data)
+        kept, token = tokens.make_token(request.user, find_site(body["site"]), body["name"], body["role"], body["days"])
+        return made({**_token(kept), "token": token}, f"/api/tokens/{kept.pk}")
+
+
+class TokenView(OwnView):
+    """One token."""
+
+    @operation("takeTokenBack", responses={204: None}, errors=[404])
+    def delete(self, request: Request, number: int) -> Response:
+        """End it."""
+        tokens.take_token_back(request.user, number)
+        return Response(status=204)
+
+
+def _token(one: Token) -> dict[str, Any]:
+    return {
+        "id": one.pk,
+        "name": one.name,
+        "site": one.site.slug,
+        "role": one.role,
+        "made": one.made,
+        "ends": one.ends,
+        "used": one.used,
+    }
+
+
+class PasswordView(OwnView):
     """The password of whoever is signed in."""
 
     @operation("changePassword", request=shapes.PasswordRequest, responses={204: None}, errors=[422])
@@ -61,7 +130,7 @@ class PasswordView(GatedView):
         assert request.user.is_authenticated  # The permission classes saw to that.
         body = parsed(shapes.PasswordRequest, request.data)
         services.change_password(request.user, body["old"], body["new"])
-        update_session_auth_hash(request, request.user)
+        sessions.keep_this_alone(request)
         return Response(status=204)
 
 
@@ -155,11 +224,8 @@ class InvitedView(GatedView):
         """Take the invitation: as whoever is signed in, or with a new account, which is signed in then."""
         body = parsed(shapes.JoinRequest, request.data)
         if body["username"]:
-            login(
-                request,
-                people.join(token, body["username"], body["password"]),
-                backend=settings.AUTHENTICATION_BACKENDS[-1],
-            )
+            somebody = people.join(token, body["username"], body["password"])
+            sessions.sign_in(request, somebody, backend=settings.AUTHENTICATION_BACKENDS[-1])
         elif request.user.is_authenticated:
             people.accept(token, request.user)
         else:

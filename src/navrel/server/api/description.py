@@ -16,3 +16,14 @@ class SessionScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-
     def get_security_definition(self, auto_schema: Any) -> dict[str, str]:
         """The cookie that has the session; its name may differ from one installation to the next."""
         return {"type": "apiKey", "in": "cookie", "name": "navrel-session"}
+
+
+class BearerScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
+    """Tokens, as OpenAPI describes them."""
+
+    target_class = "navrel.server.accounts.bearing.Bearer"
+    name = "token"
+
+    def get_security_definition(self, auto_schema: Any) -> dict[str, str]:
+        """A token in the Authorization header (RFC 6750)."""
+        return {"type": "http", "scheme": "bearer"}

@@ -65,12 +65,12 @@ def _impact_of(before: LiveState, after: SiteState, contents: Mapping[str, str])
 
 @dataclass(frozen=True)
 class Weighed:
-    """What differs between a published state and another: in words, and on pages.
+    """What differs between a state and another: in words, and on pages.
 
     ``broken``: the names of the guards that the other state breaks; None where nobody asked for them.
     """
 
-    before: LiveState
+    before: SiteState
     after: SiteState
     changes: list[Change]
     impact: Impact

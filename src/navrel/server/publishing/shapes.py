@@ -68,6 +68,18 @@ class ChosenRequest(s.Serializer):
     )  # fmt: skip
 
 
+class WeighRequest(s.Serializer):
+    """An edit as it would be saved."""
+
+    to = s.RegexField(
+        r"^[a-z0-9/-]+$",
+        max_length=200,
+        help_text="What is edited: where it stands below the site, as pieces/site-footer",
+    )
+    body = s.DictField(help_text="What would be put there")
+    version = s.IntegerField(min_value=0, max_value=999_999_999, help_text="The version that the edit was made from")
+
+
 class PublishRequest(ChosenRequest):
     """Publishing what was looked at."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import asdict
 from typing import Any
 from zoneinfo import ZoneInfo
 
@@ -12,19 +11,16 @@ from rest_framework.response import Response
 from navrel.core.calendar.schedule import write_moment
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
-from navrel.server.api.telling import outcome_info, somewhere
 from navrel.server.api.views import SiteView, made, parsed
 from navrel.server.inventory.models import Site
 from navrel.server.publishing.changes import back_to_live, bring_back
 from navrel.server.publishing.live import find_revision, newest_revision, opened
 from navrel.server.sitestate.locking import find_site
-from navrel.wording.audiences import seen_by
 
 from . import planning, services, shapes
 from .models import Plan, Revision
-
-#: Audiences, shifts and redraws in one answer; most pages first.
-MOST_TOLD = 200
+from .telling import weighed_info
+from .weighing import weigh_edit
 
 
 class ImpactView(SiteView):
@@ -33,7 +29,7 @@ class ImpactView(SiteView):
     @operation("getImpact", responses=shapes.ImpactInfo)
     def get(self, request: Request, site: str) -> Response:
         """What differs from what is live: the parts, and what comes out differently for whom, when, on which pages."""
-        return Response(_weighed(services.weigh_draft(site)))
+        return Response(weighed_info(services.weigh_draft(site)))
 
     @operation(
         "weighChanges", role="viewer", request=shapes.ChosenRequest, responses=shapes.ImpactInfo, errors=[409, 422]
@@ -42,44 +38,18 @@ class ImpactView(SiteView):
         """The same, were only some of the changes published."""
         parts = parsed(shapes.ChosenRequest, request.data)["parts"]
         weighed = services.weigh_draft(site) if parts is None else services.weigh_chosen(site, parts)
-        return Response(_weighed(weighed))
+        return Response(weighed_info(weighed))
 
 
-def _weighed(weighed: services.Weighed) -> dict[str, Any]:
-    """What differs between two states, as it is told."""
-    before, after, found = weighed.before, weighed.after, weighed.impact
-    since = after.document.now()
-    keys = {rule.name: rule.key for rule in after.layout.rules}
-    layouts = (before.layout, after.layout)
-    return {
-        "version": after.version,
-        "changes": [asdict(change) for change in weighed.changes],
-        "pages": len(found.paths),
-        "audiences": [
-            {"words": seen_by(seen, since), **somewhere(pages)} for seen, pages in found.by_audience()[:MOST_TOLD]
-        ],
-        "shifts": [
-            {
-                "target": str(one.target),
-                "before": outcome_info(one.before, keys) if one.before else None,
-                "after": outcome_info(one.after, keys) if one.after else None,
-                "visible": one.is_visible,
-                "alike": one.alike,
-                "words": seen_by(one.seen, since),
-                **somewhere(one.pages),
-            }
-            for one in found.shifts[:MOST_TOLD]
-        ],
-        "redraws": [
-            {"piece": one.piece, "dress": one.dress, "words": seen_by(one.seen, since), **somewhere(one.pages)}
-            for one in found.redraws[:MOST_TOLD]
-        ],
-        "own": somewhere(found.own),
-        "untold": somewhere(found.untold),
-        "broken": weighed.broken,
-        "names": {slug: piece.name for layout in layouts for slug, piece in layout.pieces.items()},
-        "dresses": {slug: dress.name for layout in layouts for slug, dress in layout.dresses.items()},
-    }
+class WeighedEditView(SiteView):
+    """An edit that is thought about."""
+
+    @operation("weighEdit", request=shapes.WeighRequest, responses=shapes.ImpactInfo, errors=[409, 412, 422])
+    def post(self, request: Request, site: str) -> Response:
+        """What saving an edit would change on pages, for whom and when; it is not saved. Refused as saving would be."""
+        asked = parsed(shapes.WeighRequest, request.data)
+        weighed = weigh_edit(request._request, site, asked["to"], asked["body"], asked["version"])
+        return weighed if isinstance(weighed, Response) else Response(weighed_info(weighed))
 
 
 class BackToLiveView(SiteView):
@@ -203,7 +173,7 @@ class CompareView(SiteView):
     def get(self, request: Request, site: str, number: int, other: int) -> Response:
         """What differs between a revision and another: the parts, and what comes out differently where for whom."""
         record = find_site(site)
-        return Response(_weighed(services.compare(record, opened(record, number), opened(record, other))))
+        return Response(weighed_info(services.compare(record, opened(record, number), opened(record, other))))
 
 
 class BringBackView(SiteView):

@@ -84,7 +84,10 @@ WHITENOISE_IMMUTABLE_FILE_TEST = r"^/assets/.+-[\w-]{8}\.\w+$"
 TEMPLATES: list[dict[str, object]] = []
 
 REST_FRAMEWORK = {
-    "DEFAULT_AUTHENTICATION_CLASSES": ["navrel.server.api.authentication.SessionOr401"],
+    "DEFAULT_AUTHENTICATION_CLASSES": [
+        "navrel.server.accounts.bearing.Bearer",
+        "navrel.server.api.authentication.SessionOr401",
+    ],
     "DEFAULT_PERMISSION_CLASSES": ["rest_framework.permissions.IsAuthenticated"],
     "DEFAULT_RENDERER_CLASSES": ["navrel.server.api.renderers.OrjsonRenderer"],
     "DEFAULT_PARSER_CLASSES": ["navrel.server.api.parsers.JSONParser"],

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass, field
 from threading import Lock, Thread
 from typing import Generic, TypeVar
@@ -12,6 +14,18 @@ _MOST_KEPT = 16
 
 
 Value = TypeVar("Value")
+
+_keeps = ContextVar("keeps", default=True)
+
+
+@contextmanager
+def keeping_nothing() -> Iterator[None]:
+    """For what is taken back: what is made within is given to whoever asks there, and kept for nobody."""
+    token = _keeps.set(False)
+    try:
+        yield
+    finally:
+        _keeps.reset(token)
 
 
 @dataclass
@@ -37,6 +51,8 @@ class Kept(Generic[Value]):
     def get(self, key: object, version: object, make: Callable[[Value | None], Value]) -> Value:
         """The value for ``key`` at ``version``; ``make`` is given the older value, if there is one."""
         place = self._place(key)
+        if not _keeps.get():
+            return make(place.value)
         with place.building:
             if place.value is None or place.version != version:
                 place.value, place.version = make(place.value), version

@@ -1,49 +1,15 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { ApiError, api } from "../api/client";
-import { sessionQuery } from "../api/queries";
-import { useMessage, useTellError } from "./messages";
-import { Opening } from "./Opening";
-import { ROLE_WORDS } from "./rights";
-import { useSite } from "./site";
+import { signInsQuery } from "../api/peopleQueries";
+import { useMessage } from "../parts/messages";
 
-/** Who is signed in and as what, changing the password, signing out. */
-export function Account() {
-  const name = useQuery(sessionQuery).data?.username ?? "";
-  return (
-    <Opening text={name} about="Account" color="inherit">
-      {(close) => <Box name={name} onDone={close} />}
-    </Opening>
-  );
-}
-
-function Box({ name, onDone }: { name: string; onDone: () => void }) {
-  const site = useSite();
-  const client = useQueryClient();
-  const tellError = useTellError();
-  const leave = () =>
-    api
-      .DELETE("/api/session")
-      .then(() => client.clear())
-      .then(() => window.location.assign("/"))
-      .catch(tellError);
-  return (
-    <div className="offers account">
-      <p>
-        <b>{name}</b>, {site.your_role} of {site.name}: {ROLE_WORDS[site.your_role]}
-      </p>
-      <ChangePassword onDone={onDone} />
-      <Button variant="outlined" onClick={leave}>
-        Sign out
-      </Button>
-    </div>
-  );
-}
-
-function ChangePassword({ onDone }: { onDone: () => void }) {
+/** Another password for the account; every other session ends with it. */
+export function ChangePassword({ onDone }: { onDone: () => void }) {
   const tell = useMessage();
+  const client = useQueryClient();
   const [wrong, setWrong] = useState<Record<string, string>>({});
   const change = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
@@ -53,6 +19,7 @@ function ChangePassword({ onDone }: { onDone: () => void }) {
         body: { old: String(form.get("old")), new: String(form.get("new")) },
       });
       tell("The password is another one now; every other session has ended");
+      await client.invalidateQueries(signInsQuery);
       onDone();
     } catch (error) {
       const at = (pointer: string) => (error instanceof ApiError && error.at(pointer)?.message) || "";

@@ -1,0 +1,51 @@
+import { useQuery } from "@tanstack/react-query";
+import { weighedQuery } from "../api/queries";
+import { Opening } from "../parts/Opening";
+import { useLacking } from "../parts/rights";
+import { useSite } from "../parts/site";
+import { useDebounced } from "../parts/useDebounced";
+import type { Editing } from "../parts/useDraft";
+import { count } from "../parts/words";
+import { Impact } from "./Impact";
+
+/** How long a hand rests until it is asked what its edit would change, in milliseconds. */
+const RESTS = 400;
+
+interface Props<T extends { name: string }> {
+  editing: Editing<T>;
+  /** Where what is edited stands below the site in the API, and what is sent there to save it. */
+  to: string;
+  body: object;
+}
+
+/** What saving an edit would change on pages, for anyone at any time from now on. */
+export function Weighed<T extends { name: string }>({ editing, to, body }: Props<T>) {
+  const site = useSite();
+  const lacking = useLacking("editor");
+  const asked = useDebounced(JSON.stringify(body), RESTS);
+  const wanted = editing.changed && !editing.busy && !lacking;
+  const found = useQuery({
+    ...weighedQuery(site.slug, to, JSON.parse(asked), editing.version),
+    enabled: wanted,
+  });
+  if (!editing.changed || lacking || found.isError) return null;
+  const impact = found.data;
+  return (
+    <div className="weighed row" role="status" aria-label="What saving changes" aria-busy={found.isFetching}>
+      {!impact && <span className="mute">Working out what saving changes on pages …</span>}
+      {impact?.pages === 0 && (
+        <span className="mute">Saving changes nothing to be seen, for anyone at any time.</span>
+      )}
+      {impact && impact.pages > 0 && (
+        <>
+          <span>
+            Saving changes how <b>{count(impact.pages, "page")}</b> {impact.pages === 1 ? "looks" : "look"}.
+          </span>
+          <Opening text="Which, and how" about="What saving changes">
+            {() => <Impact impact={impact} published />}
+          </Opening>
+        </>
+      )}
+    </div>
+  );
+}

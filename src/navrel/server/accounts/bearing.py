@@ -1,0 +1,32 @@
+"""Who asks, where that is a program with a token."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from rest_framework.authentication import BaseAuthentication, get_authorization_header
+from rest_framework.request import Request
+
+from navrel.server.api.authentication import CHALLENGE
+from navrel.server.api.errors import Unknown
+
+from .models import Token
+from .tokens import find_token
+
+
+class Bearer(BaseAuthentication):
+    """A token in the Authorization header (RFC 6750, section 2.1)."""
+
+    def authenticate(self, request: Request) -> tuple[Any, Token] | None:
+        """Whoever made the token, and the token; None where there is none. Raises Unknown where it does not hold."""
+        scheme, _, text = get_authorization_header(request).decode("latin-1").partition(" ")
+        if scheme.lower() != "bearer":
+            return None
+        token = find_token(text.strip())
+        if token is None:
+            raise Unknown("wrong-token", "This token does not hold", "It has ended, or was taken back.")
+        return token.user, token
+
+    def authenticate_header(self, request: Request) -> str:
+        """The challenge that goes with 401."""
+        return CHALLENGE

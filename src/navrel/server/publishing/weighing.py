@@ -1,0 +1,78 @@
+"""What an edit would change on pages, asked before it is made.
+
+The edit is made as it would be saved, looked at and taken back in one transaction, so that what is told is of what
+saving would do, whatever is edited. Nothing of it is kept, and the site is held only while it is made.
+"""
+
+from __future__ import annotations
+
+from copy import copy
+from typing import Any
+
+import orjson
+from django.db import transaction
+from django.http import HttpRequest, QueryDict
+from django.urls import Resolver404, resolve
+from rest_framework.response import Response
+from rest_framework.status import is_success
+
+from navrel.core.questions.impact import impact
+from navrel.rendering.redrawing import redrawing
+from navrel.server.accounts.rights import needed
+from navrel.server.api.errors import Missing
+from navrel.server.api.views import etag
+from navrel.server.inventory.models import Site
+from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.kept import keeping_nothing
+from navrel.server.sitestate.locking import find_site
+
+from .live import draft_contents
+from .services import Weighed
+
+
+def weigh_edit(asked: HttpRequest, site: str, to: str, body: dict[str, Any], version: int) -> Weighed | Response:
+    """What would differ on pages, were a body put to an address below a site; where that is refused, how.
+
+    ``asked``: the request that asks; the edit is made in its name. Raises Missing where nothing is edited there.
+    """
+    address = f"/api/sites/{site}/{to}"
+    try:
+        found = resolve(address)
+    except Resolver404:
+        raise Missing("no-edit", f"There is nothing to edit at {to}") from None
+    view = getattr(found.func, "cls", None)
+    if found.kwargs.get("site") != site or not hasattr(view, "put") or needed(view, "PUT") != "editor":
+        raise Missing("no-edit", f"There is nothing to edit at {to}")
+    with transaction.atomic(), keeping_nothing():
+        # Nobody writes between what is read before and what is read after.
+        locked = Site.objects.select_for_update().get(slug=site)
+        before, old_contents = draft(locked), dict(draft_contents(locked))
+        answer = found.func(_put(asked, address, body, version), *found.args, **found.kwargs)
+        done = is_success(answer.status_code)
+        if done:
+            changed = find_site(site)
+            after, new_contents = draft(changed), dict(draft_contents(changed))
+        transaction.set_rollback(True)
+    if not done:
+        return Response(answer.data, answer.status_code, content_type=answer.content_type)
+    drawn = redrawing(before.document, before.index, after.document, after.index, (old_contents, new_contents))
+    found_impact = impact(before.document, before.index, after.document, after.index, before.document.now(), drawn)
+    return Weighed(before, after, [], found_impact)
+
+
+def _put(asked: HttpRequest, address: str, body: dict[str, Any], version: int) -> HttpRequest:
+    """The request that would save it, by whoever asks."""
+    put = copy(asked)
+    put.method, put.path, put.path_info, put.GET = "PUT", address, address, QueryDict()
+    text = orjson.dumps(body)
+    put.META = {
+        **asked.META,
+        "REQUEST_METHOD": "PUT",
+        "PATH_INFO": address,
+        "CONTENT_TYPE": "application/json",
+        "CONTENT_LENGTH": str(len(text)),
+        "HTTP_IF_MATCH": etag(version),
+    }
+    vars(put).pop("headers", None)
+    put._body = text  # What Django keeps of a body that was read.
+    return put
