@@ -83,6 +83,36 @@ def signed_in(served: Stage, browser: Browser):
     return {"cookies": state["cookies"]}
 
 
+#: What a view asks for, counted; `quiet()` waits until nothing has been asked for 300 ms.
+COUNT_REQUESTS = """
+    (() => {
+        let open = 0, last = performance.now();
+        const ask = globalThis.fetch;
+        globalThis.fetch = async (...asked) => {
+            open++;
+            try { return await ask(...asked); } finally { open--; last = performance.now(); }
+        };
+        globalThis.quiet = () => new Promise((done, fail) => {
+            const until = performance.now() + 90_000;
+            const look = () => {
+                const now = performance.now();
+                if (open === 0 && document.readyState === "complete" && now - last > 300) done();
+                else if (now > until) fail(new Error("it never rests"));
+                else setTimeout(look, 30);
+            };
+            look();
+        });
+    })()
+"""
+
+
+def opened(browser: Browser, **more: Any) -> Page:
+    """A window of its own, whose requests are counted."""
+    context = browser.new_context(**more)
+    context.add_init_script(COUNT_REQUESTS)
+    return context.new_page()
+
+
 class Desk:
     """A window that tests use one after another, as a new one costs more than many tests do; each finds it empty."""
 
@@ -94,9 +124,7 @@ class Desk:
         self.window = self._open()
 
     def _open(self) -> Page:
-        context = self.browser.new_context(base_url=self.origin)
-        context.add_init_script(COUNT_REQUESTS)
-        window = context.new_page()
+        window = opened(self.browser, base_url=self.origin)
         window.on("pageerror", lambda error: self.errors.append(str(error)))
         return window
 
@@ -153,18 +181,19 @@ def page(demo: Stage, desk: Desk):
 def passer_by(page: Page) -> Page:
     """A window of somebody who is not signed in. Of two windows in one context the one behind draws but once a second."""
     assert page.context.browser is not None
-    return page.context.browser.new_context(viewport=page.viewport_size).new_page()
+    return opened(page.context.browser, viewport=page.viewport_size)
 
 
 def beside(page: Page) -> Page:
     """A second window of the same person."""
     assert page.context.browser is not None
-    return page.context.browser.new_context(
+    return opened(
+        page.context.browser,
         viewport=page.viewport_size,
         base_url=page.evaluate("location.origin"),
         storage_state={"cookies": page.context.storage_state()["cookies"]},
         reduced_motion="reduce",
-    ).new_page()
+    )
 
 
 @pytest.fixture
@@ -199,9 +228,7 @@ def drafted(page):
 def another_person(page: Page) -> Page:
     """A window of somebody else: another browser, signed in for itself."""
     assert page.context.browser is not None
-    window = page.context.browser.new_context(
-        viewport=page.viewport_size, base_url=page.evaluate("location.origin")
-    ).new_page()
+    window = opened(page.context.browser, viewport=page.viewport_size, base_url=page.evaluate("location.origin"))
     window.goto("/")
     window.get_by_role("button", name="Look around the demo").click()
     expect(window.get_by_role("grid")).to_be_visible()
@@ -212,29 +239,6 @@ def switch_off(page: Page, rule: str) -> None:
     """Switch a rule off from its line in the list, which holds its buttons for the keyboard too."""
     page.get_by_role("button", name=f"Switch off {rule}").focus()
     page.keyboard.press("Enter")
-
-
-#: What a view asks for, counted; `quiet()` waits until nothing has been asked for 300 ms.
-COUNT_REQUESTS = """
-    (() => {
-        let open = 0, last = performance.now();
-        const ask = globalThis.fetch;
-        globalThis.fetch = async (...asked) => {
-            open++;
-            try { return await ask(...asked); } finally { open--; last = performance.now(); }
-        };
-        globalThis.quiet = () => new Promise((done, fail) => {
-            const until = performance.now() + 90_000;
-            const look = () => {
-                const now = performance.now();
-                if (open === 0 && document.readyState === "complete" && now - last > 300) done();
-                else if (now > until) fail(new Error("it never rests"));
-                else setTimeout(look, 30);
-            };
-            look();
-        });
-    })()
-"""
 
 
 def settle(window: Page) -> None:

@@ -40,6 +40,14 @@ def test_a_whole_page_is_looked_at_by_pointer_and_by_keyboard_with_what_decides_
     expect(whole(page, "/about")).to_be_visible()
     page.get_by_role("button", name="Close the page").click()
     expect(whole(page, "/about")).not_to_be_visible()
+    # Where a search leaves fewer lines than the one that was active, keys go on from the last.
+    search(page, "")
+    page.get_by_role("grid").press("End")
+    search(page, "page:/tickets/pay,/about")
+    expect(page.get_by_role("grid")).to_have_attribute("aria-busy", "false")
+    expect(page.get_by_role("status").filter(has_text="2 of 132 pages")).to_be_visible()
+    page.get_by_role("grid").press("Enter")
+    expect(whole(page, "/tickets/pay")).to_be_visible()
 
 
 def test_what_is_not_the_same_for_everyone_is_marked_where_the_lens_asks_for_it(page):

@@ -8,7 +8,7 @@ from navrel.server.accounts.models import Membership
 from navrel.server.demo import load_demo
 from navrel.server.guards import services as guards
 from navrel.server.inventory.models import Site
-from navrel.server.outcomes import findings
+from navrel.server.outcomes import findings, written
 from navrel.server.publishing import changes, live, services
 from navrel.server.sitestate import draft
 from navrel.server.sitestate.kept import Kept
@@ -27,7 +27,7 @@ def fresh_models(monkeypatch):
     """Rolled-back versions come again with other contents, which never happens outside of tests."""
     for module, name in (
         (draft, "_drafts"), (live, "_served"), (services, "_impacts"), (changes, "_changes"), (changes, "_contents"),
-        (findings, "_found"), (guards, "_states"),
+        (findings, "_found"), (guards, "_states"), (written, "_written"),
     ):  # fmt: skip
         monkeypatch.setattr(module, name, Kept())
 

@@ -1,5 +1,13 @@
 """What the checks find, as the API tells it: about what, in words, with its pages, and anew after each edit."""
 
+import hashlib
+
+from django.db import transaction
+
+from navrel.rendering.sanitising import sanitise
+from navrel.server.inventory.models import Content, Page
+from navrel.server.sitestate.locking import lock_site
+
 
 def rule_on(include):
     return {
@@ -75,3 +83,32 @@ def test_only_what_is_found_is_let_be_and_only_with_a_reason(api):
     assert aside(api, key, "  ").status_code == 422
     assert aside(api, "0" * 64).status_code == 404
     assert findings(api)["items"][0]["aside"] is None
+
+
+def test_what_is_wrong_in_the_pages_own_text_is_told_and_gone_once_they_are_taken_in_again(api, site):
+    def told(check):
+        return [one for one in findings(api)["items"] if one["check"] == check]
+
+    assert told("page-link") == told("no-alt") == told("id-twice") == []
+    about = Page.objects.select_related("content").get(site=site, path="/about")
+    right = about.content
+
+    def says(html):
+        with transaction.atomic():
+            lock_site(site.slug, inventory=True)
+            clean = sanitise(html)
+            digest = hashlib.sha256(clean.encode()).hexdigest()
+            about.content, _ = Content.objects.get_or_create(digest=digest, defaults={"html": clean, "text": ""})
+            about.save()
+
+    says('<h2 id="x">A</h2><h4 id="x">B</h4><a href="/sold">c</a><a href="/files/map.pdf">d</a><img src="/a.png">')
+    (link,) = told("page-link")
+    assert link["what"] == "1 page leads to /sold, where there is no page"
+    assert [page["path"] for page in link["pages"]] == ["/about"]
+    assert (link["rule"], link["piece"]) == (None, None)
+    assert [len(told(check)) for check in ("no-alt", "id-twice", "heading-order")] == [1, 1, 1]
+    about.content = right
+    with transaction.atomic():
+        lock_site(site.slug, inventory=True)
+        about.save()
+    assert told("page-link") == []

@@ -81,7 +81,9 @@ export function Grid({
 }: Props) {
   const { bySlug } = usePieces();
   const cells = useMemo(() => columns.map((column) => new ColumnCells(column)), [columns]);
-  const [active, setActive] = useState({ row: 0, column: 0 });
+  const [wanted, setActive] = useState({ row: 0, column: 0 });
+  // A list that a search made shorter still has an active row, and with it keys that do something.
+  const active = { ...wanted, row: Math.max(0, Math.min(wanted.row, lines.length - 1)) };
   const [lit, setLit] = useState<number | null>(null);
   const rows = useVirtualizer({
     count: lines.length,

@@ -182,6 +182,40 @@ def _dead_link(one: Finding) -> FindingWords:
     )
 
 
+def _page_link(one: Finding) -> FindingWords:
+    more = f" and {one.about['more']} more" if one.about["more"] else ""
+    lead = "leads" if one.page_count == 1 else "lead"
+    return FindingWords(
+        f"{count_pages(one.page_count)} {lead} to {one.subject}{more}, where there is no page",
+        "a link in their own text goes there",
+        "take that page in, or correct the link where the pages are written",
+    )
+
+
+def _no_alt(one: Finding) -> FindingWords:
+    return FindingWords(
+        f"Pictures on {count_pages(one.page_count)} have no text in their place",
+        "to whoever does not see them nothing is said of them (WCAG 2.2, 1.1.1)",
+        "give each an alt text where the pages are written, an empty one where it is decoration",
+    )
+
+
+def _heading_order(one: Finding) -> FindingWords:
+    return FindingWords(
+        f"Headings on {count_pages(one.page_count)} skip a level",
+        "whoever goes from heading to heading looks for what seems to be missing",
+        "let each heading be at most one level below the one before it, where the pages are written",
+    )
+
+
+def _id_twice(one: Finding) -> FindingWords:
+    return FindingWords(
+        f"Two parts of the text have the same id on {count_pages(one.page_count)}",
+        "a link to it leads to the first alone",
+        "give each an id of its own, where the pages are written",
+    )
+
+
 def _unused(one: Finding) -> FindingWords:
     return FindingWords(f"“{one.subject}” is used nowhere", "no rule and no sidebar names it", "use it, or remove it")
 
@@ -313,6 +347,10 @@ _WORDS: Mapping[str, Callable[[Finding], FindingWords]] = {
     "empty-shows": _empty_shows,
     "blank-sidebar": _blank_sidebar,
     "dead-link": _dead_link,
+    "page-link": _page_link,
+    "no-alt": _no_alt,
+    "heading-order": _heading_order,
+    "id-twice": _id_twice,
     "entry-never-shows": _entry_never_shows,
     "no-such-slot": _no_such_slot,
     "unseated": _unseated,

@@ -42,3 +42,11 @@ class Page:
 def person_name(slug: str) -> str:
     """An author's name from its slug."""
     return " ".join(part.capitalize() for part in slug.split("-"))
+
+
+def path_of(address: str) -> str:
+    """The path of an address of the site itself, as pages have it; empty for one that leads elsewhere."""
+    if not address.startswith("/") or address.startswith("//"):
+        return ""
+    path = address.split("#", 1)[0].split("?", 1)[0]
+    return path if path == "/" else path.rstrip("/")

@@ -19,6 +19,7 @@ from navrel.server.sitestate.state import SiteState
 from navrel.wording.findings import finding_words
 
 from .models import SetAside
+from .written import written
 
 _found: Kept[list[Finding]] = Kept()
 
@@ -31,7 +32,7 @@ def findings(site: str, state: SiteState) -> list[Finding]:
 
 def _find(site: str, state: SiteState) -> list[Finding]:
     """What the checks find; the guards are asked once for this and for their own list."""
-    return check(state.document, state.index, guards=guard_states(site, state))
+    return check(state.document, state.index, guards=guard_states(site, state), written=written(site, state))
 
 
 def open_findings(site: Site, state: SiteState) -> list[Finding]:

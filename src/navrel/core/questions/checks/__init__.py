@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 
 from ...index.page_index import PageIndex
 from ...language.visitor import Lens, Visitor
 from ...layout.document import SiteDocument
+from ...pages.content import ContentFacts
 from ..guards import GuardState
-from . import conditions, guarded, pages, pieces, winning
+from . import conditions, contents, guarded, pages, pieces, winning
 from .finding import SEVERITIES, Finding, Survey
 
 __all__ = ["SEVERITIES", "Finding", "check"]
@@ -28,6 +29,10 @@ CHECKS: tuple[Callable[[Survey], Iterator[Finding]], ...] = (
     pieces.unseated,
     pages.lacking,
     pages.twice,
+    contents.page_links,
+    contents.unnamed_pictures,
+    contents.ids_twice,
+    contents.heading_order,
     winning.order_alone,
     winning.said_already,
     winning.could_be_one,
@@ -36,14 +41,21 @@ CHECKS: tuple[Callable[[Survey], Iterator[Finding]], ...] = (
 
 
 def check(
-    document: SiteDocument, index: PageIndex, lens: Lens | None = None, guards: list[GuardState] | None = None
+    document: SiteDocument,
+    index: PageIndex,
+    lens: Lens | None = None,
+    guards: list[GuardState] | None = None,
+    written: Mapping[str, ContentFacts] | None = None,
 ) -> list[Finding]:
     """All findings about a site, the severest first.
 
     What holds over all visitors and moments is looked through exactly; what depends on who looks is seen through
     ``lens``: a visitor of whom nothing is known, now, when not given. ``guards``: how these stand, where that is known.
+    ``written``: what is found in the pages' own content, by path; without it nothing is told of that.
     """
-    survey = Survey(document, index, lens or Lens(Visitor(accepts=(document.language,)), document.now()), guards)
+    survey = Survey(
+        document, index, lens or Lens(Visitor(accepts=(document.language,)), document.now()), guards, written
+    )
     found = [finding for one in CHECKS for finding in one(survey)]
     if survey.lenses.gave_up:
         found.append(Finding("too-many", "hint", "", document.name))

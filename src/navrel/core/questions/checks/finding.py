@@ -14,6 +14,7 @@ from ...language.visitor import Lens
 from ...layout.document import SiteDocument
 from ...layout.model import Layout, Rule, Target
 from ...lenses.contests import Contest, Lenses, contests
+from ...pages.content import ContentFacts
 from ...pages.page import Page
 from ...pages.pageset import PageSet
 from ..guards import GuardState, check_guards
@@ -49,12 +50,18 @@ class Survey:
     """A site that is being checked: what several checks need, worked out once."""
 
     def __init__(
-        self, document: SiteDocument, index: PageIndex, lens: Lens, guards: list[GuardState] | None = None
+        self,
+        document: SiteDocument,
+        index: PageIndex,
+        lens: Lens,
+        guards: list[GuardState] | None = None,
+        contents: Mapping[str, ContentFacts] | None = None,
     ) -> None:
         self.document = document
         self.index = index
         self.lens = lens
         self.lenses = Lenses()
+        self.contents = contents or {}
         self._guards = guards
 
     @property

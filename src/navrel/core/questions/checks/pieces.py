@@ -17,6 +17,7 @@ from ...layout.model import SLOTS, Action, Piece, Target
 from ...lenses.contests import Attempt, Contest
 from ...lenses.space import LensSpace
 from ...lenses.visitors import TooManyCombinations
+from ...pages.page import path_of
 from ...pages.pageset import PageSet
 from .finding import Finding, Survey
 
@@ -79,7 +80,7 @@ def dead_links(survey: Survey) -> Iterator[Finding]:
                 {"paths": tuple(dict.fromkeys(gone))}, pages=pages, page_count=count,
             )  # fmt: skip
     for number, menu in enumerate(survey.layout.menus.values()):
-        lines = [_path_of(entry.page or entry.href) for entry in menu.all_entries]
+        lines = [path_of(entry.page or entry.href) for entry in menu.all_entries]
         gone = [path for path in lines if path and path not in known]
         if gone:
             yield Finding("dead-link", "warning", f"/menus/{number}", menu.name, {"paths": tuple(dict.fromkeys(gone))})
@@ -91,16 +92,8 @@ def _led_to(item: Mapping[str, Any]) -> Iterator[str]:
     listed = [link.get("href") for link in links if isinstance(link, Mapping)] if isinstance(links, list) else []
     written = _WRITTEN.findall(item["code"]) if isinstance(item.get("code"), str) else ()
     for address in (item.get("href"), item.get("out_href"), item.get("page"), *listed, *written):
-        if isinstance(address, str) and (path := _path_of(address)):
+        if isinstance(address, str) and (path := path_of(address)):
             yield path
-
-
-def _path_of(address: str) -> str:
-    """The path of an address of the site itself, as pages have it; empty for one that leads elsewhere."""
-    if not address.startswith("/") or address.startswith("//"):
-        return ""
-    path = address.split("#", 1)[0].split("?", 1)[0]
-    return path if path == "/" else path.rstrip("/")
 
 
 def _is_empty(piece: Piece) -> bool:
