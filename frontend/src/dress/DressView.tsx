@@ -18,6 +18,7 @@ import { slugOf } from "../site/menuTree";
 import { DressFields } from "./DressFields";
 import { useWorn } from "./useWorn";
 import "./dress.css";
+import "../pieces/pieces.css";
 
 export type Dress = Shapes["DressTree"];
 type Form = "light" | "dark";

@@ -9,6 +9,7 @@ import { Frame } from "../parts/Frame";
 import { useMessage } from "../parts/messages";
 import { useLinkTo, useRefresh, useSite } from "../parts/site";
 import { count } from "../parts/words";
+import "./pieces.css";
 
 type FilePiece = Shapes["FilePiece"];
 type LayoutTree = Shapes["LayoutTree"];

@@ -6,6 +6,7 @@ import { remarksQuery } from "../api/walkQueries";
 import { useTellError } from "../parts/messages";
 import { useLinkTo, useSite } from "../parts/site";
 import { count, when } from "../parts/words";
+import "./publish.css";
 
 /** What people without an account said about previews; of one page where that is named. */
 export function Remarks({ path }: { path?: string }) {

@@ -75,7 +75,7 @@ export function RuleItem({
         <span className="row">
           <b className="clip grow">{row.rule.name}</b>
           {groups.map((name) => (
-            <span key={name} className="tag group" title={`In your group ${name}`}>
+            <span key={name} className="tag" title={`In your group ${name}`}>
               {name}
             </span>
           ))}

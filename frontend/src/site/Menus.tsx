@@ -13,6 +13,7 @@ import { useDraft } from "../parts/useDraft";
 import { rowsOf, showsMenu, spotsOf } from "../pieces/content";
 import { Weighed } from "../publish/Weighed";
 import { added, at, type Entry, type Menu, moved, removed, slugOf, type Way, withEntry } from "./menuTree";
+import "../pieces/pieces.css";
 
 interface Declared {
   name: string;

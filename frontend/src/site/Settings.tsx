@@ -11,6 +11,7 @@ import { SettingValue, usualValue } from "../parts/SettingValue";
 import { useLinkTo, useSite } from "../parts/site";
 import { useDraft } from "../parts/useDraft";
 import { Weighed } from "../publish/Weighed";
+import "../pieces/pieces.css";
 
 type Setting = Shapes["SettingTree"];
 
