@@ -10,6 +10,7 @@ from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Rule
 from navrel.core.questions.checks import check
 from navrel.core.questions.checks.judging import judge
+from navrel.wording.findings import finding_words, mended_words
 
 from .strategies import lenses, sites
 from .test_checks import FOOT, HEADER, NOW, PAGES, PIECES, SLIM, fill, rule
@@ -19,6 +20,7 @@ from .test_edited import edits, in_place
 SHARED = {
     "contradiction", "nobody", "never", "no-include", "no-page", "no-page-left", "no-page-in-clause",
     "never-wins", "action-never-wins", "gone", "over", "ends-soon", "order-alone", "said-already",
+    "notice-here",
 }  # fmt: skip
 
 
@@ -85,6 +87,46 @@ def test_each_mending_changes_one_thing():
     assert text(judged(rule("x", "all", HEADER, visitors=nobody))["nobody"]) == ("all", "", "")
     past = {"until": "2020-01-01T00:00"}
     assert judged(rule("x", "all", HEADER, schedule=past))["over"].condition.schedule is None
+
+
+def test_a_notice_is_left_out_of_the_page_that_it_leads_to():
+    note = {
+        "slug": "call",
+        "kind": "widget",
+        "content": {"items": [{"type": "notice", "href": "/routes/#boats", "text": "x"}]},
+    }
+    edited = rule("Call", "all", {"do": "append", "slot": "above-footer", "piece": "call"})
+    document = read_document(
+        {
+            "navrel": 1,
+            "site": {"name": "Marrowick Ferries"},
+            "pages": PAGES,
+            "pieces": [*PIECES, note],
+            "rules": [edited],
+        }
+    )
+    index = PageIndex(document.tree())
+    (found,) = [one for one in check(document, index, NOW) if one.check == "notice-here"]
+    assert finding_words(found).what == "“Call” brings “Call” to /routes, where its notice leads"
+    (judgement,) = [one for one in judge(document, index, document.layout.rules[0], NOW) if one.finding == found]
+    assert judgement.remedy is not None
+    assert text(judgement.remedy) == ("all", "page:/routes", "")
+    assert mended_words(found, judgement.remedy) == "Leave /routes out of it"
+    left = replace(document, layout=replace(document.layout, rules=(judgement.remedy,)))
+    assert [one for one in check(left, index, NOW) if one.check == "notice-here"] == []
+
+
+def test_a_notice_where_another_takes_its_place_is_none_there():
+    call = {
+        "slug": "call",
+        "kind": "header",
+        "content": {"items": [{"type": "notice", "href": "/routes", "text": "x"}]},
+    }
+    rules = [rule("Slim", "page:/routes", SLIM, priority=5), rule("Call", "all", fill("header", "call"))]
+    document = read_document(
+        {"navrel": 1, "site": {"name": "Marrowick Ferries"}, "pages": PAGES, "pieces": [*PIECES, call], "rules": rules}
+    )
+    assert "notice-here" not in {one.check for one in check(document, PageIndex(document.tree()), NOW)}
 
 
 def test_a_rule_that_never_wins_is_raised_above_what_covers_it():

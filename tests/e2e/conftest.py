@@ -116,9 +116,10 @@ def opened(browser: Browser, **more: Any) -> Page:
 class Desk:
     """A window that tests use one after another, as a new one costs more than many tests do; each finds it empty."""
 
-    def __init__(self, browser: Browser, origin: str, cookies: list[Any]) -> None:
+    def __init__(self, browser: Browser, origin: str, nothing: str, cookies: list[Any]) -> None:
         self.browser = browser
         self.origin = origin
+        self.nothing = f"{origin}{nothing}"
         self.cookies = cookies
         self.errors: list[str] = []
         self.window = self._open()
@@ -141,11 +142,16 @@ class Desk:
         window.emulate_media(color_scheme="light", reduced_motion="reduce")
         context.clear_cookies()
         context.add_cookies(self.cookies)
+        self.rest()
         # Only a document of the origin can empty what the origin stored.
-        window.goto(f"{self.origin}/robots.txt")
         window.evaluate("localStorage.clear(), sessionStorage.clear()")
         self.errors.clear()
         return window
+
+    def rest(self) -> None:
+        """Leave what is shown, for a document that does nothing: of the same origin, whose process then is used on."""
+        if self.window.url != self.nothing and not self.window.is_closed():
+            self.window.goto(self.nothing)
 
     def close(self) -> None:
         self.window.context.close()
@@ -153,14 +159,14 @@ class Desk:
 
 @pytest.fixture(scope="session")
 def desk(served: Stage, browser: Browser, signed_in):
-    desk = Desk(browser, served.application, signed_in["cookies"])
+    desk = Desk(browser, served.application, "/navrel.svg", signed_in["cookies"])
     yield desk
     desk.close()
 
 
 @pytest.fixture(scope="session")
 def street(served: Stage, browser: Browser):
-    desk = Desk(browser, served.published, [])
+    desk = Desk(browser, served.published, "/-/none", [])
     yield desk
     desk.close()
 
@@ -173,8 +179,7 @@ def page(demo: Stage, desk: Desk):
     expect(window.get_by_role("grid")).to_be_visible()
     yield window
     # What is still asked for by a view that nobody looks at any more must not meet the next test's site.
-    if not window.is_closed():
-        window.goto("about:blank")
+    desk.rest()
     assert desk.errors == []
 
 

@@ -12,7 +12,7 @@ os.environ.setdefault("DJANGO_SETTINGS_MODULE", "navrel.server.settings.app")
 django.setup()
 
 from django.apps import apps  # noqa: E402
-from django.db import connection, transaction  # noqa: E402
+from django.db import OperationalError, connection, transaction  # noqa: E402
 from django.db.models import F  # noqa: E402
 from psycopg import sql  # noqa: E402
 
@@ -22,6 +22,8 @@ from navrel.server.publishing.models import Revision  # noqa: E402
 
 #: How much higher the versions of the site are after each reset, so that no server takes it for an earlier state.
 STEP = 1_000
+#: How often that is tried where it meets what is still being written.
+TRIES = 5
 
 TABLES = [
     sql.Identifier(model._meta.db_table)
@@ -53,7 +55,19 @@ def put_back(times: int) -> None:
         Revision.objects.update(site_version=F("site_version") + higher)
 
 
+def put_back_at_last(times: int) -> None:
+    """Put it back also where a request of the test before is still being answered, and holds what is needed."""
+    for left in reversed(range(TRIES)):
+        try:
+            put_back(times)
+        except OperationalError:
+            if not left:
+                raise
+        else:
+            return
+
+
 keep()
 for times, _ in enumerate(sys.stdin, start=1):
-    put_back(times)
+    put_back_at_last(times)
     print("as it comes", flush=True)

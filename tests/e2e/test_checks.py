@@ -4,6 +4,8 @@ import re
 
 from playwright.sync_api import expect
 
+from .conftest import HERE
+from .test_jobs import publish
 from .test_rules_view import new_rule
 
 
@@ -63,3 +65,31 @@ def test_a_finding_about_a_rule_is_mended_in_place_with_what_that_changes_beside
     expect(found).to_have_count(0)
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(found).to_have_count(1)
+
+
+def test_a_notice_is_left_out_of_the_page_that_it_leads_to(page, public):
+    assert public("/routes").locator("[data-piece=winter-notice]").count() == 1
+    found = checks(page).filter(has_text="“Winter notice” brings “Winter notice” to /routes, where its notice leads")
+    found.get_by_role("button", name="Mend it").click()
+    box = page.get_by_role("dialog", name="Mend it")
+    expect(box.get_by_role("status").first).to_have_text("changes 1 page")
+    box.get_by_role("button", name="Leave /routes out of it").click()
+    expect(page.get_by_text("Leave /routes out of it: Winter notice. In the draft, not live yet.")).to_be_visible()
+    expect(found).to_have_count(0)
+    publish(page)
+    assert public("/routes").locator("[data-piece=winter-notice]").count() == 0
+    assert public("/about").locator("[data-piece=winter-notice]").count() == 1
+
+
+def test_what_is_wrong_in_the_text_of_pages_is_told_with_its_pages(page, demo):
+    text = '<h2 id="x">A</h2><h4 id="x">B</h4><p><a href="/sold">c</a></p><img src="/a.png">'
+    demo.run(str(HERE / "arrange.py"), "/about", "content", text)
+    page.reload()
+    listed = checks(page)
+    link = listed.filter(has_text="1 page leads to /sold, where there is no page")
+    expect(link).to_be_visible()
+    expect(listed.filter(has_text="Pictures on 1 page have no text in their place")).to_be_visible()
+    expect(listed.filter(has_text="Two parts of the text have the same id on 1 page")).to_be_visible()
+    expect(listed.filter(has_text="Headings on 1 page skip a level")).to_be_visible()
+    link.get_by_role("link", name="Show 1 page").click()
+    expect(page.get_by_role("status").filter(has_text="1 of 132 pages")).to_be_visible()

@@ -165,3 +165,21 @@ def test_signing_out_everywhere_else_and_a_token_for_a_program(page, demo):
     expect(page.get_by_text("The token The build does not hold any more")).to_be_visible()
     assert program.get(site).status == 401
     elsewhere.close()
+
+
+def test_who_else_has_a_rule_open_is_told_and_gone_when_they_leave(page, name):
+    window = join(page, invite(page, "editor: edits the draft"), name)
+    window.goto(page.evaluate("location.origin") + f"{SITE}/rules")
+    window.get_by_role("link", name=re.compile("^Site footer")).click()
+    expect(window.get_by_label("Name of the rule")).to_have_value("Site footer")
+    page.goto(f"{SITE}/rules")
+    page.get_by_role("link", name=re.compile("^Site footer")).click()
+    expect(page.get_by_text(f"{name} has this open too")).to_be_visible()
+    with window.expect_response(lambda answer: "/presence" in answer.url and answer.request.method == "DELETE"):
+        window.get_by_role("link", name=re.compile("^Site header")).click()
+    page.get_by_role("link", name=re.compile("^Winter notice")).click()
+    expect(page.get_by_label("Name of the rule")).to_have_value("Winter notice")
+    page.get_by_role("link", name=re.compile("^Site footer")).click()
+    expect(page.get_by_label("Name of the rule")).to_have_value("Site footer")
+    expect(page.get_by_text("has this open too")).to_have_count(0)
+    window.context.close()

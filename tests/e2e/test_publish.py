@@ -28,7 +28,7 @@ def test_one_change_goes_live_and_another_waits(page, public):
     part = page.get_by_role("button", name=re.compile("^Publish 1 of 2 changes, "))
     expect(part).to_be_visible()
     # What is told of pages is told of what goes along alone.
-    expect(page.get_by_role("region", name="Looked at")).to_be_visible()
+    expect(page.get_by_role("region", name="Looked at")).to_contain_text("of the draft with all its changes")
     expect(page.get_by_role("main")).not_to_contain_text("Site footer →")
     part.click()
     expect(page.get_by_text("Revision 2 is live")).to_be_visible()

@@ -8,6 +8,7 @@ from django.core import signing
 from django.test import Client
 
 from navrel.server.accounts.models import ROLES, Invitation, Membership, Token
+from navrel.server.edits.models import Presence
 from navrel.server.inventory.models import Site
 from navrel.server.sitestate.locking import find_site
 
@@ -58,7 +59,7 @@ TAKES = {
 ASKS = {
     "completeQuery", "drawDressed", "weighChanges", "judgeRule", "lookIntoLayout", "readLens", "markPage", "unmarkPage",
     "turnIntoMarkup", "turnRound", "drawPiece", "readQuery", "measureReach", "countReaching", "readSchedule", "measureSidebar",
-    "suggestConditions", "tryRule", "tryGuard", "listUnlike", "askWhyNot",
+    "suggestConditions", "tryRule", "beThere", "leave", "tryGuard", "listUnlike", "askWhyNot",
 }  # fmt: skip
 
 
@@ -335,3 +336,35 @@ def test_tokens_are_bounded(person):
     una = person("una-owner", "owner")
     made = [make_token(una).status_code for _ in range(21)]
     assert made == [201] * 20 + [409]
+
+
+def test_who_else_has_a_rule_before_them_is_told_until_they_leave_or_say_it_no_more(person):
+    ida, tove, imre = person("ida", "editor"), person("tove", "publisher"), person("imre", "viewer")
+    address = "/api/sites/marrowick/presence"
+
+    def others(client, thing="rule/12"):
+        return client.put(address, {"thing": thing}, content_type="application/json").json()["names"]
+
+    assert others(ida) == []
+    assert others(tove) == ["ida"]
+    assert others(imre) == ["ida", "tove"]
+    assert others(imre, "piece/site-footer") == []
+    assert others(ida) == ["imre", "tove"]
+    assert tove.delete(f"{address}?thing=rule/12").status_code == 204
+    assert others(ida) == ["imre"]
+    Presence.objects.filter(user__username="imre").update(seen=datetime.now(UTC) - timedelta(minutes=1))
+    assert others(ida) == []
+    Presence.objects.update(seen=datetime.now(UTC) - timedelta(hours=2))
+    assert others(tove) == []
+    assert Presence.objects.count() == 1
+
+
+@pytest.mark.parametrize(
+    "thing", ["", "rule", "rule/", "rules/12", "rule/12/x", "rule/<b>", "piece/" + "a" * 200, "rule/1\n"]
+)
+def test_what_is_nothing_that_is_edited_has_nobody(person, thing):
+    ida = person("ida", "editor")
+    assert ida.put("/api/sites/marrowick/presence", {"thing": thing}, content_type="application/json").status_code in (
+        400,
+        422,
+    )

@@ -50,3 +50,15 @@ export const tokensQuery = queryOptions({
   staleTime: 0,
   queryFn: () => items(api.GET("/api/tokens")),
 });
+
+/** Who else has a rule or a piece before them; asking says that oneself has. */
+export const presenceQuery = (site: string, thing: string) =>
+  queryOptions({
+    queryKey: ["presence", site, thing],
+    staleTime: 0,
+    gcTime: 0,
+    retry: false,
+    refetchInterval: 15_000,
+    queryFn: () =>
+      answer(api.PUT("/api/sites/{site}/presence", { params: { path: { site } }, body: { thing } })),
+  });

@@ -5,6 +5,7 @@ import { ApiError, answer, api } from "../api/client";
 import { findingsQuery, itemTypesQuery, pictureQuery } from "../api/queries";
 import { FindingsAbout } from "../checks/FindingsAbout";
 import { VaryHere } from "../pages/VaryHere";
+import { AlsoHere } from "../parts/AlsoHere";
 import { ConflictBox } from "../parts/ConflictBox";
 import { PlainField } from "../parts/controls";
 import { useKept } from "../parts/memory";
@@ -109,6 +110,7 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
           <Link to={linkTo("pieces")}>All pieces</Link>
           <span className="mute">{tree.kind}</span>
         </div>
+        <AlsoHere thing={`piece/${piece.slug}`} />
         <PlainField
           className="name"
           label="Name of the piece"

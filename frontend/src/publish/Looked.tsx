@@ -4,12 +4,24 @@ import { lookedQuery } from "../api/walkQueries";
 import { useLinkTo, useSite } from "../parts/site";
 import { count } from "../parts/words";
 
-/** How many of the pages that publishing changes somebody has looked at, and what was found amiss. */
-export function Looked() {
+/**
+ * How many of the pages that publishing changes somebody has looked at, and what was found amiss. Not where some changes
+ * wait: what was looked at had them too.
+ */
+export function Looked({ some }: { some: boolean }) {
   const linkTo = useLinkTo();
   const looked = useQuery(lookedQuery(useSite().slug)).data;
   if (!looked) return <section aria-label="Looked at" aria-busy="true" />;
   if (looked.pages === 0) return null;
+  if (some) {
+    return (
+      <section aria-label="Looked at" className="looked">
+        <p className="mute">
+          Marks made on walks are of the draft with all its changes; of some of them they tell nothing.
+        </p>
+      </section>
+    );
+  }
   const seen = looked.fine + looked.amiss;
   return (
     <section aria-label="Looked at" className="looked">

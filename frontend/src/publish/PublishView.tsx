@@ -76,7 +76,7 @@ function ToPublish({ all }: { all: Shapes["ImpactInfo"] }) {
         </p>
       )}
       {impact && impact.changes.length > 0 && <Impact impact={impact} published={site.live !== null} />}
-      <Looked />
+      <Looked some={chosen} />
       {impact && <PublishForm impact={impact} parts={chosen ? parts : null} of={all.changes.length} />}
     </>
   );

@@ -12,6 +12,7 @@ import { FieldError } from "../conditions/FieldError";
 import { InForce } from "../conditions/InForce";
 import { Line } from "../conditions/Sentence";
 import { TextPart } from "../conditions/TextPart";
+import { AlsoHere } from "../parts/AlsoHere";
 import { ConflictBox } from "../parts/ConflictBox";
 import { PlainField, PriorityField } from "../parts/controls";
 import { useMessage } from "../parts/messages";
@@ -103,6 +104,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
         <Link className="only-narrow" to={linkTo("rules")}>
           All rules
         </Link>
+        {row && <AlsoHere thing={`rule/${row.id}`} />}
         <div className="row">
           <PlainField
             className="name"

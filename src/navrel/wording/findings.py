@@ -55,6 +55,8 @@ _MENDED = {
 
 def mended_words(finding: Finding, remedy: Rule) -> str:
     """What is done about a finding to an edited rule, as a command."""
+    if finding.check == "notice-here":
+        return f"Leave {finding.pages[0].path} out of it"
     return _MENDED.get(finding.check, f"Give it priority {remedy.priority}")
 
 
@@ -216,6 +218,15 @@ def _id_twice(one: Finding) -> FindingWords:
     )
 
 
+def _notice_here(one: Finding) -> FindingWords:
+    path = one.pages[0].path
+    return FindingWords(
+        f"“{one.subject}” brings “{one.about['piece']}” to {path}, where its notice leads",
+        "whoever reads it there is there already",
+        f"leave {path} out of the rule",
+    )
+
+
 def _unused(one: Finding) -> FindingWords:
     return FindingWords(f"“{one.subject}” is used nowhere", "no rule and no sidebar names it", "use it, or remove it")
 
@@ -347,6 +358,7 @@ _WORDS: Mapping[str, Callable[[Finding], FindingWords]] = {
     "empty-shows": _empty_shows,
     "blank-sidebar": _blank_sidebar,
     "dead-link": _dead_link,
+    "notice-here": _notice_here,
     "page-link": _page_link,
     "no-alt": _no_alt,
     "heading-order": _heading_order,

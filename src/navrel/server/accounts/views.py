@@ -104,7 +104,7 @@ class TokenView(OwnView):
 
     @operation("takeTokenBack", responses={204: None}, errors=[404])
     def delete(self, request: Request, number: int) -> Response:
-        """End it."""
+        """End it; a program that shows it is nobody from then on."""
         tokens.take_token_back(request.user, number)
         return Response(status=204)
 

@@ -34,3 +34,18 @@ class Edit(models.Model):
 
     def __str__(self) -> str:
         return f"edit {self.number}"
+
+
+class Presence(models.Model):
+    """That somebody has something of a site before them: a rule or a piece, as edits name what they touch."""
+
+    site = models.ForeignKey(Site, models.CASCADE, related_name="+")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="+")
+    thing = models.CharField(max_length=120)
+    seen = models.DateTimeField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["site", "user", "thing"], name="one_presence_a_thing")]
+
+    def __str__(self) -> str:
+        return f"{self.user} at {self.thing}"

@@ -22,3 +22,17 @@ class TurnedEdit(s.Serializer):
     number = s.IntegerField(help_text="The edit's number")
     words = s.CharField(help_text="What it did")
     undone = s.BooleanField(help_text="Whether it is taken back now")
+
+
+class PresenceRequest(s.Serializer):
+    """What somebody has before them."""
+
+    thing = s.RegexField(
+        r"^(?:rule|piece)/[a-z0-9-]+$", max_length=120, help_text="The thing, as edits name it: `rule/12`, `piece/SLUG`"
+    )
+
+
+class PresentInfo(s.Serializer):
+    """Who else has it before them."""
+
+    names = s.ListField(child=s.CharField(), help_text="Their accounts' names; twenty at most")

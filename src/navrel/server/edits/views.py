@@ -10,16 +10,38 @@ from rest_framework.response import Response
 
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
-from navrel.server.api.views import SiteView
+from navrel.server.api.views import SiteView, parsed
 from navrel.server.publishing.changes import not_live
 from navrel.server.sitestate.locking import find_site
 
-from . import services, shapes
+from . import presence, services, shapes
 from .models import Edit
 
+THING = OpenApiParameter(
+    "thing", str, required=True, description="The thing, as edits name it: `rule/12`, `piece/SLUG`"
+)
+#: People who are told to be at one thing.
+MOST_PRESENT = 20
 SINCE = OpenApiParameter(
     "since", str, enum=["live", "ever"], description="`live`, when not given: those that are not live yet; `ever`: all"
 )
+
+
+class PresenceView(SiteView):
+    """Who is where."""
+
+    @operation("beThere", role="viewer", request=shapes.PresenceRequest, responses=shapes.PresentInfo, errors=[422])
+    def put(self, request: Request, site: str) -> Response:
+        """Say that one has a thing before one, for the next 40 seconds, and be told who else has."""
+        thing = parsed(shapes.PresenceRequest, request.data)["thing"]
+        others = presence.be_there(find_site(site), request.user, thing)
+        return Response({"names": [one.user.get_username() for one in others[:MOST_PRESENT]]})
+
+    @operation("leave", role="viewer", parameters=[THING], responses={204: None}, errors=[422])
+    def delete(self, request: Request, site: str) -> Response:
+        """Say that one has it before one no more."""
+        presence.leave(find_site(site), request.user, parsed(shapes.PresenceRequest, request.query_params)["thing"])
+        return Response(status=204)
 
 
 class EditsView(SiteView):

@@ -9,7 +9,7 @@ from ...language.visitor import Lens, Visitor
 from ...layout.document import SiteDocument
 from ...pages.content import ContentFacts
 from ..guards import GuardState
-from . import conditions, contents, guarded, pages, pieces, winning
+from . import conditions, contents, guarded, notices, pages, pieces, winning
 from .finding import SEVERITIES, Finding, Survey
 
 __all__ = ["SEVERITIES", "Finding", "check"]
@@ -29,6 +29,7 @@ CHECKS: tuple[Callable[[Survey], Iterator[Finding]], ...] = (
     pieces.unseated,
     pages.lacking,
     pages.twice,
+    notices.notices_here,
     contents.page_links,
     contents.unnamed_pictures,
     contents.ids_twice,

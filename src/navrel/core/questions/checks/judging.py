@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from contextlib import suppress
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -15,10 +16,11 @@ from ...layout.condition import Condition
 from ...layout.document import SiteDocument
 from ...layout.model import Layout, Rule
 from ...pages.pageset import PageSet
+from ..amending import NothingLeft, without_pages
 from ..edited import with_edited
 from ..guards import newly_broken
 from ..pins import MAX_PRIORITY
-from . import conditions, guarded, winning
+from . import conditions, guarded, notices, winning
 from .finding import Finding, Survey
 
 #: The checks whose findings lead to a single rule and can be worked out without the rest of the site.
@@ -30,6 +32,7 @@ _CHECKS: tuple[Callable[[Survey], Iterator[Finding]], ...] = (
     conditions.schedules,
     winning.order_alone,
     winning.said_already,
+    notices.notices_here,
 )
 
 
@@ -98,6 +101,9 @@ def _remedy(survey: Survey, edited: Rule, finding: Finding) -> Rule | None:
     """The edited rule changed in one thing so that the finding is gone."""
     if finding.check in ("never-wins", "action-never-wins", "order-alone"):
         return _raised(survey, edited, finding)
+    if finding.check == "notice-here":
+        with suppress(NothingLeft):
+            return replace(edited, condition=without_pages(survey.index, edited.condition, finding.pages))
     condition = _mended(edited.condition, finding)
     return replace(edited, condition=condition) if condition else None
 
