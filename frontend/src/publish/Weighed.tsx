@@ -1,4 +1,6 @@
+import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { weighedQuery } from "../api/queries";
 import { Opening } from "../parts/Opening";
 import { useLacking } from "../parts/rights";
@@ -10,6 +12,8 @@ import { Impact } from "./Impact";
 
 /** How long a hand rests until it is asked what its edit would change, in milliseconds. */
 const RESTS = 400;
+/** The pages of a site up to which that is asked by itself; on a larger one it takes the server long, so it waits to be wanted. */
+const BY_ITSELF = 2000;
 
 interface Props<T extends { name: string }> {
   editing: Editing<T>;
@@ -22,16 +26,29 @@ interface Props<T extends { name: string }> {
 export function Weighed<T extends { name: string }>({ editing, to, body }: Props<T>) {
   const site = useSite();
   const lacking = useLacking("editor");
-  const asked = useDebounced(JSON.stringify(body), RESTS);
-  const wanted = editing.changed && !editing.busy && !lacking;
+  const now = JSON.stringify(body);
+  const asked = useDebounced(now, RESTS);
+  const [wantedFor, setWantedFor] = useState("");
+  const byItself = site.pages <= BY_ITSELF;
+  const wanted = editing.changed && !editing.busy && !lacking && (byItself || wantedFor === asked);
   const found = useQuery({
     ...weighedQuery(site.slug, to, JSON.parse(asked), editing.version),
     enabled: wanted,
   });
   if (!editing.changed || lacking || found.isError) return null;
+  if (!byItself && wantedFor !== now) {
+    return (
+      <div className="weighed row">
+        <Button variant="text" onClick={() => setWantedFor(now)}>
+          What does saving change on pages?
+        </Button>
+      </div>
+    );
+  }
   const impact = found.data;
+  const busy = found.isFetching || asked !== now;
   return (
-    <div className="weighed row" role="status" aria-label="What saving changes" aria-busy={found.isFetching}>
+    <div className="weighed row" role="status" aria-label="What saving changes" aria-busy={busy}>
       {!impact && <span className="mute">Working out what saving changes on pages …</span>}
       {impact?.pages === 0 && (
         <span className="mute">Saving changes nothing to be seen, for anyone at any time.</span>
