@@ -7,7 +7,7 @@ pages that the rules treat alike once.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import replace
 from datetime import datetime
 from typing import TypeVar
@@ -27,6 +27,7 @@ from ..lenses.visitors import TooManyCombinations
 from ..pages.page import Page
 from ..pages.pageset import PageSet
 from .alike import Alike, alike_in, drawn_from
+from .bearing import bearing_on_pieces, bearing_on_places
 from .differing import differing
 from .narrowing import narrowed
 from .shifts import Impact, Redraw, Redrawing, Shift
@@ -103,7 +104,7 @@ def _all_shifts(states: _States, since: datetime, alike: Alike) -> tuple[Iterabl
     targets, reached = differing(*states[0], *states[1])
     if not targets:
         return (), []
-    seating = frozenset(_seating(targets, states))
+    seating = frozenset().union(*(bearing_on_places(document.layout, targets) for document, _ in states))
     old, new = (_State(document, index, targets | seating) for document, index in states)
     groups: dict[object, list[Page]] = {}
     for page in reached:
@@ -122,16 +123,6 @@ def _all_shifts(states: _States, since: datetime, alike: Alike) -> tuple[Iterabl
     )
 
 
-def _seating(targets: frozenset[Target], states: _States) -> Iterator[Target]:
-    """The targets that tell whether a slot has a place: the template, and all slots where pieces hold some."""
-    if all(target.kind != "slot" for target in targets):
-        return
-    yield TEMPLATE
-    for document, _ in states:
-        if any(document.layout.pieces[slug].kind != "template" for slug in document.layout.held_slots):
-            yield from _every_target(states)
-
-
 def _every_target(states: _States) -> set[Target]:
     found = {target for document, _ in states for target in standard_targets(document.layout)}
     found.update(Target("slot", slot) for document, _ in states for page in document.pages for slot in page.slots)
@@ -147,10 +138,11 @@ def _all_redraws(states: _States, since: datetime, redrawing: Redrawing) -> tupl
     if not wanted and not dressed:
         return (), []
     reached = PageSet.everything(after_index.size) if dressed else _may_show(after.layout, after_index, wanted)
-    targets = frozenset(
-        target for target in _every_target(states) if target.kind != "setting" or (dressed and target == _DRESS)
-    )
-    old, new = _State(before, before_index, targets), _State(after, after_index, targets)
+    targets = bearing_on_pieces(before.layout, wanted) | bearing_on_pieces(after.layout, wanted)
+    if dressed:
+        targets |= _every_target(states) & {_DRESS}
+    old = _State(before, before_index, targets)
+    new = old if _stand_alike(before, after) else _State(after, after_index, targets)
     alike: dict[tuple[int | None, int | None, frozenset[str]], list[Page]] = {}
     for number in reached.numbers().tolist():
         page = after_index.tree.pages[number]
@@ -161,6 +153,21 @@ def _all_redraws(states: _States, since: datetime, redrawing: Redrawing) -> tupl
         alike,
         lambda group, path: _redraws((old, new), path, targets, group[2], redrawing, since),
         lambda redraw: (redraw.piece, redraw.dress, redraw.seen),
+    )
+
+
+def _stand_alike(earlier: SiteDocument, later: SiteDocument) -> bool:
+    """Whether pieces stand in both in the same places, as they differ at the most in what is drawn in them."""
+    before, after = earlier.layout, later.layout
+    return (
+        (earlier.pages, earlier.taxonomies) == (later.pages, later.taxonomies)
+        and (before.rules, before.default_template, before.settings, before.menus)
+        == (after.rules, after.default_template, after.settings, after.menus)
+        # Their order counts: pages wear the first.
+        and list(before.dresses.items()) == list(after.dresses.items())
+        and (before.held_slots, before.inner) == (after.held_slots, after.inner)
+        and [(slug, piece.kind, piece.slots, piece.entries) for slug, piece in before.pieces.items()]
+        == [(slug, piece.kind, piece.slots, piece.entries) for slug, piece in after.pieces.items()]
     )
 
 
@@ -251,7 +258,8 @@ def _redraws(
     since: datetime,
 ) -> Iterable[Redraw]:
     """Which of some pieces stand on one page before and after, and which dress it wears that is another, for whom."""
-    sides = [_Side(state, path) for state in states]
+    # Where pieces stand in the same places before and after, one account is that of both.
+    sides = [_Side(state, path) for state in dict.fromkeys(states)]
     space = LensSpace((audience for side in sides for audience in side.audiences), since)
     found: dict[Redraw, _Cells] = {}
     wanted = sorted(targets, key=str)
@@ -262,7 +270,8 @@ def _redraws(
         if pieces:
             for side, ones in zip(sides, outcomes, strict=True):
                 stand &= side.seen(ones, lens)
-        worn, wears = (side.dress(ones) for side, ones in zip(sides, outcomes, strict=True))
+        dresses = [side.dress(ones) for side, ones in zip(sides, outcomes, strict=True)]
+        worn, wears = dresses[0], dresses[-1]
         # Where the setting says another dress, that is told as a shift.
         told = worn != wears and _DRESS in targets
         other = not told and redrawing.dresses[0].get(worn) != redrawing.dresses[1].get(wears)
