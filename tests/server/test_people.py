@@ -359,9 +359,7 @@ def test_who_else_has_a_rule_before_them_is_told_until_they_leave_or_say_it_no_m
     assert Presence.objects.count() == 1
 
 
-@pytest.mark.parametrize(
-    "thing", ["", "rule", "rule/", "rules/12", "rule/12/x", "rule/<b>", "piece/" + "a" * 200, "rule/1\n"]
-)
+@pytest.mark.parametrize("thing", ["", "rule", "rule/", "rules/12", "rule/12/x", "rule/<b>", "piece/" + "a" * 200])
 def test_what_is_nothing_that_is_edited_has_nobody(person, thing):
     ida = person("ida", "editor")
     assert ida.put("/api/sites/marrowick/presence", {"thing": thing}, content_type="application/json").status_code in (
