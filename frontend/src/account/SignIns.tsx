@@ -3,7 +3,7 @@ import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { api } from "../api/client";
 import { signInsQuery } from "../api/peopleQueries";
-import { useMessage, useTellError } from "../parts/messages";
+import { useAct } from "../parts/useAct";
 import { count, when } from "../parts/words";
 import { agentWords } from "./agentWords";
 
@@ -12,18 +12,14 @@ export function SignIns() {
   const [open, setOpen] = useState(false);
   const found = useQuery({ ...signInsQuery, enabled: open }).data;
   const client = useQueryClient();
-  const tell = useMessage();
-  const tellError = useTellError();
+  const act = useAct();
   const others = found?.filter((one) => !one.this).length ?? 0;
-  const end = async () => {
-    try {
+  const end = () =>
+    act(async () => {
       await api.DELETE("/api/sign-ins");
-      tell(`Signed out in ${count(others, "other place")}`);
-    } catch (error) {
-      tellError(error);
-    }
-    await client.invalidateQueries(signInsQuery);
-  };
+      await client.invalidateQueries(signInsQuery);
+      return `Signed out in ${count(others, "other place")}`;
+    });
   return (
     <details onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary>Where you are signed in</summary>

@@ -5,9 +5,10 @@ import { type FormEvent, useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { tokensQuery } from "../api/peopleQueries";
 import { Chooser } from "../parts/controls";
-import { useMessage, useTellError } from "../parts/messages";
+import { useTellError } from "../parts/messages";
 import { ROLES } from "../parts/rights";
 import { useSite } from "../parts/site";
+import { useAct } from "../parts/useAct";
 import { count, when } from "../parts/words";
 
 const LASTS = [
@@ -23,20 +24,16 @@ export function Tokens() {
   const [open, setOpen] = useState(false);
   const found = useQuery({ ...tokensQuery, enabled: open }).data;
   const client = useQueryClient();
-  const tell = useMessage();
-  const tellError = useTellError();
+  const act = useAct();
   const [made, setMade] = useState<Shapes["NewToken"] | null>(null);
   const renew = () => client.invalidateQueries(tokensQuery);
-  const end = async (token: Shapes["TokenRow"]) => {
-    try {
+  const end = (token: Shapes["TokenRow"]) =>
+    act(async () => {
       await api.DELETE("/api/tokens/{number}", { params: { path: { number: token.id } } });
       if (made?.id === token.id) setMade(null);
-      tell(`The token ${token.name} does not hold any more`);
-    } catch (error) {
-      tellError(error);
-    }
-    await renew();
-  };
+      await renew();
+      return `The token ${token.name} does not hold any more`;
+    });
   return (
     <details onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary>Tokens for programs</summary>

@@ -282,7 +282,7 @@ export const chosenImpactQuery = (site: string, parts: string[]) =>
   });
 
 /** What saving an edit of a part of the site would change; `to`: where that part stands below the site. */
-export const weighedQuery = (site: string, to: string, body: Record<string, unknown>, version: number) =>
+export const weighedQuery = (site: string, to: string, body: object, version: number) =>
   queryOptions({
     queryKey: [...siteKey(site), "weighed", to, body, version],
     retry: false,
@@ -291,7 +291,7 @@ export const weighedQuery = (site: string, to: string, body: Record<string, unkn
       answer(
         api.POST("/api/sites/{site}/weighed-edit", {
           params: { path: { site } },
-          body: { to, body, version },
+          body: { to, body: { ...body }, version },
           signal,
         }),
       ),

@@ -7,6 +7,7 @@ import { useLacking } from "../parts/rights";
 import { useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import type { Editing } from "../parts/useDraft";
+import { useSteady } from "../parts/useSteady";
 import { count } from "../parts/words";
 import { Impact } from "./Impact";
 
@@ -26,13 +27,13 @@ interface Props<T extends { name: string }> {
 export function Weighed<T extends { name: string }>({ editing, to, body }: Props<T>) {
   const site = useSite();
   const lacking = useLacking("editor");
-  const now = JSON.stringify(body);
+  const now = useSteady(body);
   const asked = useDebounced(now, RESTS);
-  const [wantedFor, setWantedFor] = useState("");
+  const [wantedFor, setWantedFor] = useState<object | null>(null);
   const byItself = site.pages <= BY_ITSELF;
   const wanted = editing.changed && !editing.busy && !lacking && (byItself || wantedFor === asked);
   const found = useQuery({
-    ...weighedQuery(site.slug, to, JSON.parse(asked), editing.version),
+    ...weighedQuery(site.slug, to, asked, editing.version),
     enabled: wanted,
   });
   if (!editing.changed || lacking || found.isError) return null;

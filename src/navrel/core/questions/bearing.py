@@ -13,8 +13,8 @@ def bearing_on_pieces(layout: Layout, pieces: Set[str]) -> frozenset[Target]:
     wanted, asked = set(pieces), set[str]()
     while wanted:
         asked |= wanted
-        holding = _holding(layout, wanted)
-        put = {action.target for rule in layout.rules for action in rule.actions if action.piece in holding} - found
+        showing = holding(layout, wanted)
+        put = {action.target for rule in layout.rules for action in rule.actions if action.piece in showing} - found
         found |= put
         wanted = _with_slots(layout, put) - asked
     return frozenset(found)
@@ -27,7 +27,7 @@ def bearing_on_places(layout: Layout, targets: Set[Target]) -> frozenset[Target]
     return bearing_on_pieces(layout, _with_slots(layout, targets))
 
 
-def _holding(layout: Layout, pieces: Set[str]) -> set[str]:
+def holding(layout: Layout, pieces: Set[str]) -> set[str]:
     """These pieces, those that embed one of them, and the sidebars with one of any of these."""
     drawing = {slug for slug in layout.pieces if slug in pieces or layout.inner.get(slug, frozenset()) & pieces}
     return drawing | {slug for slug, piece in layout.pieces.items() if piece.widgets & drawing}

@@ -27,7 +27,7 @@ from ..lenses.visitors import TooManyCombinations
 from ..pages.page import Page
 from ..pages.pageset import PageSet
 from .alike import Alike, alike_in, drawn_from
-from .bearing import bearing_on_pieces, bearing_on_places
+from .bearing import bearing_on_pieces, bearing_on_places, holding
 from .differing import differing
 from .narrowing import narrowed
 from .shifts import Impact, Redraw, Redrawing, Shift
@@ -123,12 +123,6 @@ def _all_shifts(states: _States, since: datetime, alike: Alike) -> tuple[Iterabl
     )
 
 
-def _every_target(states: _States) -> set[Target]:
-    found = {target for document, _ in states for target in standard_targets(document.layout)}
-    found.update(Target("slot", slot) for document, _ in states for page in document.pages for slot in page.slots)
-    return found
-
-
 def _all_redraws(states: _States, since: datetime, redrawing: Redrawing) -> tuple[Iterable[Redraw], list[Page]]:
     """Every redraw, and the pages that cannot be told."""
     (before, before_index), (after, after_index) = states
@@ -139,8 +133,8 @@ def _all_redraws(states: _States, since: datetime, redrawing: Redrawing) -> tupl
         return (), []
     reached = PageSet.everything(after_index.size) if dressed else _may_show(after.layout, after_index, wanted)
     targets = bearing_on_pieces(before.layout, wanted) | bearing_on_pieces(after.layout, wanted)
-    if dressed:
-        targets |= _every_target(states) & {_DRESS}
+    if dressed and any(_DRESS in standard_targets(document.layout) for document, _ in states):
+        targets |= {_DRESS}
     old = _State(before, before_index, targets)
     new = old if _stand_alike(before, after) else _State(after, after_index, targets)
     alike: dict[tuple[int | None, int | None, frozenset[str]], list[Page]] = {}
@@ -194,13 +188,12 @@ def _gathered(
 
 def _may_show(layout: Layout, index: PageIndex, pieces: frozenset[str]) -> PageSet:
     """The pages on which a rule, or the default template, may put one of these pieces or a sidebar with one."""
-    drawing = {slug for slug in layout.pieces if slug in pieces or layout.inner.get(slug, frozenset()) & pieces}
-    holding = {slug for slug, piece in layout.pieces.items() if slug in drawing or piece.widgets & drawing}
-    if layout.default_template in holding:
+    showing = holding(layout, pieces)
+    if layout.default_template in showing:
         return PageSet.everything(index.size)
     reached = PageSet.none(index.size)
     for rule in layout.rules:
-        if rule.on and any(action.piece in holding for action in rule.actions):
+        if rule.on and any(action.piece in showing for action in rule.actions):
             for _, pages in index.levels(rule.condition):
                 reached = reached | pages
     return reached

@@ -19,8 +19,9 @@ from .models import SignedIn
 
 @transaction.atomic
 def sign_in(request: Request, user: Any, backend: str | None = None) -> None:
-    """Sign somebody in with a session of their own, and remember from where."""
+    """Sign somebody in with a session of their own, and remember from where; what ended is forgotten."""
     login(request, user, backend=backend)
+    SignedIn.objects.filter(user=user).exclude(pk__in=sessions_of(user)).delete()
     SignedIn.objects.update_or_create(
         session=request.session.session_key,
         defaults={

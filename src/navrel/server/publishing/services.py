@@ -57,7 +57,14 @@ def _impact_of(before: LiveState, after: SiteState, contents: Mapping[str, str])
     if before.revision.number == 0:
         # Where nothing is live, what each page gets is no difference to anything: it is all there is.
         return Impact(own=after.document.pages)
-    drawn = redrawing(before.document, before.index, after.document, after.index, (before.contents, dict(contents)))
+    return impact_between(before, after, (before.contents, contents))
+
+
+def impact_between(
+    before: SiteState, after: SiteState, contents: tuple[Mapping[str, str], Mapping[str, str]]
+) -> Impact:
+    """What differs between two states, for all visitors; ``contents``: of their pages, by digest."""
+    drawn = redrawing(before.document, before.index, after.document, after.index, contents)
     # From the full hour on, as it is kept for that hour: whoever asks now asks about a moment within.
     since = after.document.now().replace(minute=0, second=0, microsecond=0)
     return impact(before.document, before.index, after.document, after.index, since, drawn)

@@ -16,8 +16,6 @@ from django.urls import Resolver404, resolve
 from rest_framework.response import Response
 from rest_framework.status import is_success
 
-from navrel.core.questions.impact import impact
-from navrel.rendering.redrawing import redrawing
 from navrel.server.accounts.rights import needed
 from navrel.server.api.errors import Missing
 from navrel.server.api.views import etag
@@ -27,7 +25,7 @@ from navrel.server.sitestate.kept import keeping_nothing
 from navrel.server.sitestate.locking import find_site
 
 from .live import draft_contents
-from .services import Weighed
+from .services import Weighed, impact_between
 
 
 def weigh_edit(asked: HttpRequest, site: str, to: str, body: dict[str, Any], version: int) -> Weighed | Response:
@@ -55,9 +53,7 @@ def weigh_edit(asked: HttpRequest, site: str, to: str, body: dict[str, Any], ver
         transaction.set_rollback(True)
     if not done:
         return Response(answer.data, answer.status_code, content_type=answer.content_type)
-    drawn = redrawing(before.document, before.index, after.document, after.index, (old_contents, new_contents))
-    found_impact = impact(before.document, before.index, after.document, after.index, before.document.now(), drawn)
-    return Weighed(before, after, [], found_impact)
+    return Weighed(before, after, [], impact_between(before, after, (old_contents, new_contents)))
 
 
 def _put(asked: HttpRequest, address: str, body: dict[str, Any], version: int) -> HttpRequest:

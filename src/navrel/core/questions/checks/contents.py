@@ -26,7 +26,7 @@ def page_links(survey: Survey) -> Iterator[Finding]:
     gone: dict[str, set[int]] = {}
     # Most links stand on many pages; each is looked into once.
     missing: dict[str, str] = {}
-    for path, facts in survey.contents.items():
+    for path, facts in survey.written.items():
         for link in facts.links:
             led = missing.get(link)
             if led is None:
@@ -65,7 +65,7 @@ def ids_twice(survey: Survey) -> Iterator[Finding]:
 
 def _told(survey: Survey, check: str, severity: Severity, wrong: Callable[[ContentFacts], bool]) -> Iterator[Finding]:
     known = survey.index.tree.numbers
-    found = [known[path] for path, facts in survey.contents.items() if path in known and wrong(facts)]
+    found = [known[path] for path, facts in survey.written.items() if path in known and wrong(facts)]
     if found:
         pages, count = survey.some(PageSet.of(found, survey.index.size))
         yield Finding(check, severity, "", survey.document.name, pages=pages, page_count=count)

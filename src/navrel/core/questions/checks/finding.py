@@ -55,13 +55,13 @@ class Survey:
         index: PageIndex,
         lens: Lens,
         guards: list[GuardState] | None = None,
-        contents: Mapping[str, ContentFacts] | None = None,
+        written: Mapping[str, ContentFacts] | None = None,
     ) -> None:
         self.document = document
         self.index = index
         self.lens = lens
         self.lenses = Lenses()
-        self.contents = contents or {}
+        self.written = written or {}
         self._guards = guards
 
     @property

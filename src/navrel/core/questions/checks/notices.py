@@ -14,7 +14,10 @@ from .finding import Finding, Survey
 def notices_here(survey: Survey) -> Iterator[Finding]:
     """A rule that brings a notice to the very page that it leads to."""
     known = survey.index.tree.numbers
-    leading = {piece.slug: led for piece in survey.layout.pieces.values() if (led := _led_to(piece) & known.keys())}
+    # A rule is judged at each rest of a hand, mostly among rules that bring no notice at all.
+    brought = {action.piece for rule in survey.layout.rules for action in rule.actions}
+    pieces = [piece for piece in survey.layout.pieces.values() if piece.slug in brought]
+    leading = {piece.slug: led for piece in pieces if (led := _led_to(piece) & known.keys())}
     if not leading:
         return
     resolver = PageResolver(survey.index, survey.layout)
