@@ -8,7 +8,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from navrel_rehearsal import CHROMIUM_FLAGS, Stage, chromium_path, rehearse
+from navrel_rehearsal import CHROMIUM_FLAGS, COUNT_REQUESTS, Stage, chromium_path, rehearse
 from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 
 HERE = Path(__file__).parent
@@ -81,29 +81,6 @@ def signed_in(served: Stage, browser: Browser):
     state = context.storage_state()
     context.close()
     return {"cookies": state["cookies"]}
-
-
-#: What a view asks for, counted; `quiet()` waits until nothing has been asked for 300 ms.
-COUNT_REQUESTS = """
-    (() => {
-        let open = 0, last = performance.now();
-        const ask = globalThis.fetch;
-        globalThis.fetch = async (...asked) => {
-            open++;
-            try { return await ask(...asked); } finally { open--; last = performance.now(); }
-        };
-        globalThis.quiet = () => new Promise((done, fail) => {
-            const until = performance.now() + 90_000;
-            const look = () => {
-                const now = performance.now();
-                if (open === 0 && document.readyState === "complete" && now - last > 300) done();
-                else if (now > until) fail(new Error("it never rests"));
-                else setTimeout(look, 30);
-            };
-            look();
-        });
-    })()
-"""
 
 
 def opened(browser: Browser, **more: Any) -> Page:

@@ -47,6 +47,28 @@ CHROMIUM_FLAGS = (
     "--disable-sync",
 )
 
+#: For windows: what a view asks for, counted; `quiet()` waits until nothing has been asked for 300 ms.
+COUNT_REQUESTS = """
+    (() => {
+        let open = 0, last = performance.now();
+        const ask = globalThis.fetch;
+        globalThis.fetch = async (...asked) => {
+            open++;
+            try { return await ask(...asked); } finally { open--; last = performance.now(); }
+        };
+        globalThis.quiet = () => new Promise((done, fail) => {
+            const until = performance.now() + 90_000;
+            const look = () => {
+                const now = performance.now();
+                if (open === 0 && document.readyState === "complete" && now - last > 300) done();
+                else if (now > until) fail(new Error("it never rests"));
+                else setTimeout(look, 30);
+            };
+            look();
+        });
+    })()
+"""
+
 
 def chromium_path() -> str:
     """Debian's Chromium, as the launcher found it."""

@@ -7,7 +7,7 @@ from io import BytesIO
 from pathlib import Path
 from typing import Literal
 
-from navrel_rehearsal import CHROMIUM_FLAGS, chromium_path, rehearse
+from navrel_rehearsal import CHROMIUM_FLAGS, COUNT_REQUESTS, chromium_path, rehearse
 from PIL import Image
 from playwright.sync_api import Browser, Page, expect, sync_playwright
 
@@ -37,6 +37,7 @@ def main() -> None:
 def _window(browser: Browser, address: str, scheme: Literal["light", "dark"]) -> Page:
     """A signed-in window on the page list, pictured on the way in light colours."""
     window = browser.new_page(viewport={"width": 1280, "height": 800}, base_url=address, color_scheme=scheme)
+    window.add_init_script(COUNT_REQUESTS)
     window.goto("/")
     window.get_by_role("button", name="Look around the demo").click()
     expect(window.get_by_role("grid")).to_be_visible()
@@ -46,7 +47,7 @@ def _window(browser: Browser, address: str, scheme: Literal["light", "dark"]) ->
 
 
 def _picture(window: Page, name: str) -> None:
-    window.wait_for_load_state("networkidle")
+    window.evaluate("quiet()")
     expect(window.get_by_role("progressbar")).to_have_count(0)
     window.screenshot(path=FOLDER / f"{name}.png", animations="disabled")
 
