@@ -250,7 +250,8 @@ def compare(
 
 def stacked(base: Outcome, stack: Stack) -> Outcome:
     """An outcome once additions stand around it."""
-    return replace(base, state="filled", pieces=stack.pieces) if stack.pieces else base
+    pieces = stack.pieces
+    return base if pieces == base.pieces else replace(base, state="filled", pieces=pieces)
 
 
 def undecided_outcome(layout: Layout, target: Target) -> Outcome:

@@ -1,7 +1,6 @@
 """Guards: whether what must stay so is so, over every look of every page that they reach.
 
-Pages that rules, entries and guards treat alike are looked at once; rules that cannot touch what a guard asks for are
-left out.
+Pages that come out alike are looked at once; rules that cannot touch what a guard asks for are left out.
 """
 
 from __future__ import annotations
@@ -28,6 +27,8 @@ from ..lenses.looks import audiences_on, graded_actions
 from ..lenses.space import LensSpace, Sighting
 from ..lenses.visitors import TooManyCombinations
 from ..pages.page import Page
+from .alike_pages import AlikePages
+from .bearing import bearing_on_pieces, bearing_on_places
 from .narrowing import narrowed
 
 
@@ -79,30 +80,23 @@ def check_guards(document: SiteDocument, index: PageIndex, since: datetime) -> l
     groups: dict[frozenset[Target], list[Guard]] = defaultdict(list)
     for guard in layout.guards:
         if guard.on:
-            groups[_needed(layout, index, guard.demand)].append(guard)
+            groups[_needed(layout, guard.demand)].append(guard)
     for targets, guards in groups.items():
         for state in _Round(index, layout, targets, guards).states(since):
             found[state.guard.name] = state
     return list(found.values())
 
 
-def _needed(layout: Layout, index: PageIndex, demand: Demand) -> frozenset[Target]:
+def _needed(layout: Layout, demand: Demand) -> frozenset[Target]:
     """The targets that can make a difference to a demand."""
     target = demand.target
     if target is not None and target.kind != "slot":
         return frozenset({target})
-    within = demand.kind in ("holds", "lacks", "at-most")
-    if target is not None and not within and not _is_nested(layout):
-        return frozenset({target, TEMPLATE})
-    every = {one for one in standard_targets(layout) if one.kind != "setting"}
-    every.update(Target("slot", slot) for page in index.tree.pages for slot in page.slots)
-    every.update(Target("slot", slot) for slots in layout.held_slots.values() for slot in slots)
-    return frozenset(every if target is None else {*every, target})
-
-
-def _is_nested(layout: Layout) -> bool:
-    """Whether pieces hold slots, so that what fills one slot tells whether another has a place."""
-    return any(layout.pieces[slug].kind != "template" for slug in layout.held_slots)
+    asked = frozenset({target} if target is not None else ())
+    if demand.kind in ("holds", "lacks", "at-most"):
+        wanted = {slug for slug in layout.pieces if _is_meant(layout, slug, demand)}
+        return asked | bearing_on_pieces(layout, wanted)
+    return asked | bearing_on_places(layout, asked)
 
 
 class _Space:
@@ -131,7 +125,7 @@ class _Round:
         self.index = index
         self.guards = {len(rules) + number: guard for number, guard in enumerate(guards, start=1)}
         self.targets = sorted(targets, key=_in_page_order)
-        self.resolver = PageResolver(index, self.layout)
+        self.alike = AlikePages(PageResolver(index, self.layout), named=True)
         # Very many classes of pages meet the same few audiences.
         self._spaces: dict[frozenset[Audience], _Space] = {}
         self._counted = {guard.name: _counted(layout, guard.demand) for guard in guards}
@@ -141,9 +135,9 @@ class _Round:
         reached: dict[str, int] = defaultdict(int)
         unknown: dict[str, list[int]] = defaultdict(list)
         broken: dict[str, dict[tuple[Fault, tuple[Sighting, ...]], list[int]]] = defaultdict(lambda: defaultdict(list))
-        for first, members in self._classes():
-            page = self.index.tree.pages[first]
-            matches, _ = self.resolver.matches(first)
+        for members in self._groups():
+            page = self.index.tree.pages[members[0]]
+            matches = self.alike.matches(members[0])
             mine = [(match, self.guards[match.place]) for match in matches if match.place in self.guards]
             for _, guard in mine:
                 reached[guard.name] += len(members)
@@ -173,17 +167,16 @@ class _Round:
         acting = [action.piece for match in matches for action in match.rule.actions]
         return sum(counted.get(slug, 0) for slug in (*acting, self.layout.default_template)) > guard.demand.most
 
-    def _classes(self) -> Iterator[tuple[int, list[int]]]:
-        """The first page of each class that some guard may reach, and all pages of it."""
+    def _groups(self) -> Iterable[list[int]]:
+        """The pages that some guard may reach, those that come out alike together."""
         reach = np.zeros(self.index.size, dtype=np.bool_)
         for guard in self.guards.values():
             for clause in guard.condition.include.clauses:
                 reach |= self.index.clause(clause).mask()
-        numbers = np.flatnonzero(reach)
         members: dict[int, list[int]] = defaultdict(list)
-        for number, one in zip(numbers.tolist(), self.resolver.classes.numbers[numbers].tolist(), strict=True):
-            members[one].append(number)
-        return ((pages[0], pages) for pages in members.values())
+        for number in np.flatnonzero(reach).tolist():
+            members[self.alike.group(number)].append(number)
+        return members.values()
 
     def _faults(
         self, page: Page, matches: list[Match], asked: list[tuple[Match, Guard]], since: datetime
@@ -217,8 +210,8 @@ class _Round:
         return tuple(self.index.tree.pages[number] for number in sorted(numbers))
 
 
-def _counts(layout: Layout, slug: str, demand: Demand) -> bool:
-    """Whether a piece is one of those that a demand allows only so many of, or none."""
+def _is_meant(layout: Layout, slug: str, demand: Demand) -> bool:
+    """Whether a piece is one of those that a demand wants, or allows only so many of, or none."""
     if demand.pieces:
         return slug in demand.pieces
     piece = layout.pieces.get(slug)
@@ -237,7 +230,7 @@ def _counted(layout: Layout, demand: Demand) -> dict[str | None, int] | None:
     for slug, piece in layout.pieces.items():
         tops = (slug, *(entry.piece for entry in piece.entries_on))
         brought = [one for top in tops for one in (top, *layout.inner.get(top, ()))]
-        if count := sum(_counts(layout, one, demand) for one in brought):
+        if count := sum(_is_meant(layout, one, demand) for one in brought):
             found[slug] = count
     return found
 
@@ -290,7 +283,7 @@ class _Look:
                 return self._too_many([one for one in self._within(target) if one.piece in demand.pieces], 0)
             case _:
                 return self._too_many(
-                    [one for one in self.seen if _counts(self.layout, one.piece, demand)], demand.most
+                    [one for one in self.seen if _is_meant(self.layout, one.piece, demand)], demand.most
                 )
 
     def _slot_fault(self, demand: Demand, target: Target) -> Fault | None:
@@ -355,7 +348,7 @@ def newly_broken(
     """
     changed = set(touched)
     asked = tuple(
-        guard for guard in after.layout.guards if not changed.isdisjoint(_needed(after.layout, index, guard.demand))
+        guard for guard in after.layout.guards if not changed.isdisjoint(_needed(after.layout, guard.demand))
     )
     after = replace(after, layout=replace(after.layout, guards=asked))
     broken = [state for state in check_guards(after, index, since) if state.is_broken]

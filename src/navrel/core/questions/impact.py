@@ -7,7 +7,7 @@ pages that the rules treat alike once.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Set
 from dataclasses import replace
 from datetime import datetime
 from typing import TypeVar
@@ -27,6 +27,7 @@ from ..lenses.visitors import TooManyCombinations
 from ..pages.page import Page
 from ..pages.pageset import PageSet
 from .alike import Alike, alike_in, drawn_from
+from .alike_pages import AlikePages
 from .bearing import bearing_on_pieces, bearing_on_places, holding
 from .differing import differing
 from .narrowing import narrowed
@@ -39,22 +40,27 @@ _Change = TypeVar("_Change", bound=Shift | Redraw)
 
 
 class _State:
-    """One state, narrowed to some targets: rules that do not act on them are left out."""
+    """One state, narrowed to some targets: rules that do not act on them are left out.
 
-    def __init__(self, document: SiteDocument, index: PageIndex, targets: frozenset[Target]) -> None:
+    ``named``: whether it is told which rule decides.
+    """
+
+    def __init__(
+        self, document: SiteDocument, index: PageIndex, targets: frozenset[Target], *, named: bool = False
+    ) -> None:
         self.index = index
         layout = document.layout
         self.layout = replace(layout, rules=narrowed(layout.rules, targets))
-        self.resolver = PageResolver(index, self.layout)
-        self.classes = self.resolver.classes.numbers
+        self.alike = AlikePages(PageResolver(index, self.layout), named=named)
 
-    def class_of(self, path: str) -> int | None:
+    def likeness(self, path: str) -> int | None:
+        """A number that is the same for pages that come out alike; None where there is no such page."""
         number = self.index.tree.numbers.get(path)
-        return None if number is None else int(self.classes[number])
+        return None if number is None else self.alike.group(number)
 
     def matches(self, path: str) -> list[Match]:
-        """The rules that let the page at a path through."""
-        return self.resolver.matches(self.index.tree.numbers[path])[0]
+        """The rules that let the page at a path through and make a difference there."""
+        return self.alike.matches(self.index.tree.numbers[path])
 
 
 def impact(
@@ -71,8 +77,7 @@ def impact(
     """
     if redrawing is None:
         redrawing = redrawing_of(before, after)
-    pages = {page.path: page for page in (*before_index.tree.pages, *after_index.tree.pages)}
-    own = tuple(pages[path] for path in pages if path in redrawing.pages)
+    own = tuple(_named_pages(redrawing.pages, before_index, after_index))
     states = (before, before_index), (after, after_index)
     shifts, untold = _all_shifts(states, since, alike_in(before, after, redrawing))
     redraws, more_untold = _all_redraws(states, since, redrawing)
@@ -81,9 +86,20 @@ def impact(
     return Impact(tuple(ordered), tuple(by_size), own, tuple(dict.fromkeys((*untold, *more_untold))))
 
 
+def _named_pages(paths: Set[str], before: PageIndex, after: PageIndex) -> Iterator[Page]:
+    """The pages at some paths, those of the earlier state first, as they are now, or were where they are gone."""
+    if not paths:
+        return
+    for index in (before, after):
+        for page in index.tree.pages:
+            if page.path in paths and (index is before or page.path not in before.tree.numbers):
+                yield after.tree.page(page.path) or page
+
+
 def redrawing_of(before: SiteDocument, after: SiteDocument) -> Redrawing:
     """What two documents alone tell: pieces whose content or slots differ, pages that come or go or differ in facts."""
-    old, new = ({page.path: page for page in document.pages} for document in (before, after))
+    same = before.pages == after.pages
+    old, new = ({} if same else {page.path: page for page in document.pages} for document in (before, after))
     pieces = before.layout.pieces, after.layout.pieces
     return Redrawing(
         pieces=frozenset(
@@ -105,10 +121,10 @@ def _all_shifts(states: _States, since: datetime, alike: Alike) -> tuple[Iterabl
     if not targets:
         return (), []
     seating = frozenset().union(*(bearing_on_places(document.layout, targets) for document, _ in states))
-    old, new = (_State(document, index, targets | seating) for document, index in states)
+    old, new = (_State(document, index, targets | seating, named=True) for document, index in states)
     groups: dict[object, list[Page]] = {}
     for page in reached:
-        groups.setdefault((old.class_of(page.path), new.class_of(page.path)), []).append(page)
+        groups.setdefault((old.likeness(page.path), new.likeness(page.path)), []).append(page)
     return _gathered(
         groups,
         lambda _, path: _shifts(old, new, path, targets, seating, since, alike),
@@ -142,7 +158,7 @@ def _all_redraws(states: _States, since: datetime, redrawing: Redrawing) -> tupl
         page = after_index.tree.pages[number]
         pieces = redrawing.on(page.path)
         if (pieces or dressed) and page.path in before_index.tree.numbers:
-            alike.setdefault((old.class_of(page.path), new.class_of(page.path), pieces), []).append(page)
+            alike.setdefault((old.likeness(page.path), new.likeness(page.path), pieces), []).append(page)
     return _gathered(
         alike,
         lambda group, path: _redraws((old, new), path, targets, group[2], redrawing, since),

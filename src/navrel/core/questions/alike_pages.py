@@ -1,0 +1,57 @@
+"""Pages that come out alike, whoever looks: those of one class, and those that differ in nothing but beaten rules."""
+
+from __future__ import annotations
+
+from ..cascade.lookup import PageResolver
+from ..cascade.strength import Match
+from ..cascade.unbeaten import unbeaten
+
+
+class AlikePages:
+    """The pages of a resolver's layout in groups that come out alike; each class of pages is asked about once.
+
+    ``named``: whether pages on which rules with other names do the same are told apart.
+    """
+
+    def __init__(self, resolver: PageResolver, *, named: bool) -> None:
+        self._resolver = resolver
+        self._named = named
+        #: By what they match, and their own slots and locks.
+        self._known: dict[tuple[bytes, int, int], tuple[int, list[Match]]] = {}
+        self._groups: dict[object, int] = {}
+        layout, columns = resolver.layout, resolver.classes.columns
+        #: The columns of all that the entries of each sidebar ask of a page.
+        self._asked: dict[str, frozenset[int]] = {
+            slug: frozenset(
+                columns[clause]
+                for entry in piece.entries_on
+                for query in (entry.condition.include, entry.condition.exclude)
+                for clause in query.clauses
+            )
+            for slug, piece in layout.pieces.items()
+            if piece.entries_on
+        }
+
+    def group(self, number: int) -> int:
+        """The group of a page, from 0 in the order in which they are asked about."""
+        return self._of(number)[0]
+
+    def matches(self, number: int) -> list[Match]:
+        """The rules that let a page through and make a difference there, in list order."""
+        return self._of(number)[1]
+
+    def _of(self, number: int) -> tuple[int, list[Match]]:
+        index, classes = self._resolver.index, self._resolver.classes
+        own = int(index.own_slots[number]), int(index.own_locks[number])
+        page_class = (classes.rows[number].tobytes(), *own)
+        if page_class not in self._known:
+            matches, likeness = unbeaten(self._resolver.matches(number)[0], named=self._named)
+            key = (likeness, own, self._of_entries(number, matches))
+            self._known[page_class] = (self._groups.setdefault(key, len(self._groups)), matches)
+        return self._known[page_class]
+
+    def _of_entries(self, number: int, matches: list[Match]) -> frozenset[int]:
+        """What of the conditions of entries holds on a page, as far as their sidebars may stand there."""
+        pieces = {action.piece for match in matches for action in match.rule.actions}
+        asked = frozenset[int]().union(*(self._asked[piece] for piece in pieces if piece in self._asked))
+        return asked.intersection(self._resolver.classes.matching(number)) if asked else asked
