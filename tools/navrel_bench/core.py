@@ -66,6 +66,7 @@ def measure() -> Figures:
     bulk = best_of(5, lambda: _from_nothing_kept(document, index))
     yield from _bulk(document, site, index, bulk)
     yield from _impact(document, index, full)
+    yield from _changes(document, index, bulk)
     yield from _edit(document, index, full)
     yield from _single(document, site, index)
     checked = best_of(2, lambda: check(document, index, LENS))
@@ -87,6 +88,7 @@ def measure() -> Figures:
     )
     yield from _suggestions()
     yield from _completion(document, index)
+    yield from _impact_vs_full()
     yield from _guards()
 
 
@@ -161,6 +163,38 @@ def _impact(document: SiteDocument, index: PageIndex, full: float) -> Figures:
     edited = replace(document, layout=layout)
     seconds = best_of(2, lambda: impact(document, index, edited, index, LENS.moment))
     yield "impact_piece", seconds / full, 60, "×", True, "impact of one header's content over one full resolution"
+
+
+def _changes(document: SiteDocument, index: PageIndex, bulk: float) -> Figures:
+    """What publishing one edited rule would change, all visitors and moments, against one lens over all pages."""
+    edited = _edited_rule(document)
+    seconds = best_of(3, lambda: impact(document, index, edited, index, LENS.moment))
+    detail = f"{PAGES:,} pages, 1,000 rules: {seconds:.2f} s; one bulk resolution {bulk:.3f} s"
+    yield "changes_100k", seconds / bulk, 5, "times", True, detail
+
+
+def _impact_vs_full() -> Figures:
+    """The impact of one edit against resolving both states from nothing, on a site of the size of `GUARDED`."""
+    pages, rules = GUARDED
+    document = large_document(large_pages(pages), rules)
+    index = PageIndex(document.tree())
+    edited = _edited_rule(document)
+    started = time.perf_counter()
+    for state in (document, edited):
+        resolve_all(PageIndex(state.tree()), state.layout, LENS)
+    both = time.perf_counter() - started
+    seconds = best_of(3, lambda: impact(document, index, edited, index, LENS.moment))
+    detail = f"{pages:,} pages, {rules} rules: {seconds * 1000:.0f} ms; both from nothing {both * 1000:.0f} ms"
+    yield "impact_vs_full", seconds / both, 0.2, "times", True, detail
+
+
+def _edited_rule(document: SiteDocument) -> SiteDocument:
+    """The same site, one rule of which has another condition."""
+    rules = document.layout.rules
+    place = len(rules) // 2
+    other = large_document(list(document.pages), 20, seed=9).layout.rules[0].condition
+    edited = (*rules[:place], replace(rules[place], condition=other), *rules[place + 1 :])
+    return replace(document, layout=replace(document.layout, rules=edited))
 
 
 def _bulk(document: SiteDocument, site: PageTree, index: PageIndex, bulk: float) -> Figures:

@@ -14,7 +14,7 @@ import { Impact } from "./Impact";
 /** How long a hand rests until it is asked what its edit would change, in milliseconds. */
 const RESTS = 400;
 /** The pages of a site up to which that is asked by itself; on a larger one it takes the server long, so it waits to be wanted. */
-const BY_ITSELF = 2000;
+const BY_ITSELF = 20_000;
 
 interface Props<T extends { name: string }> {
   editing: Editing<T>;

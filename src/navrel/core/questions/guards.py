@@ -14,7 +14,7 @@ from typing import NamedTuple
 import numpy as np
 
 from ..cascade.lookup import PageResolver
-from ..cascade.plain import Outcome, compare, is_locked, standard_targets
+from ..cascade.plain import Outcome, compare, is_locked
 from ..cascade.seating import Seen, seated_slots, seen_pieces
 from ..cascade.strength import Match, PageActions
 from ..index.page_index import PageIndex
@@ -347,9 +347,7 @@ def newly_broken(
     Both have the same pages and guards, and differ in what acts on the ``touched`` targets alone.
     """
     changed = set(touched)
-    asked = tuple(
-        guard for guard in after.layout.guards if not changed.isdisjoint(_needed(after.layout, guard.demand))
-    )
+    asked = tuple(guard for guard in after.layout.guards if not changed.isdisjoint(_needed(after.layout, guard.demand)))
     after = replace(after, layout=replace(after.layout, guards=asked))
     broken = [state for state in check_guards(after, index, since) if state.is_broken]
     if not broken:
