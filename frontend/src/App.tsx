@@ -6,7 +6,9 @@ import { sessionQuery, siteQuery, sitesQuery } from "./api/queries";
 import { Shell } from "./parts/Shell";
 import { SiteContext } from "./parts/site";
 
+const MakeSite = lazy(() => import("./signin/MakeSite"));
 const SignIn = lazy(() => import("./signin/SignIn"));
+const First = lazy(() => import("./signin/First"));
 const Join = lazy(() => import("./signin/Join"));
 const ShownView = lazy(() => import("./shown/ShownView"));
 
@@ -57,6 +59,7 @@ export function App() {
     <Suspense>
       <Routes>
         <Route path="/_preview/:token" element={<ShownView />} />
+        <Route path="/_first/:token" element={<First />} />
         <Route path="/_join/:token" element={<Join />} />
         <Route path="*" element={<Application />} />
       </Routes>
@@ -93,11 +96,13 @@ function Frame() {
 
 function FirstSite() {
   const sites = useQuery(sitesQuery);
+  const runs = useQuery(sessionQuery).data?.runs;
   const first = sites.data?.[0];
   if (sites.isError) return <Trouble error={sites.error} />;
   if (sites.isPending) return null;
-  return first ? (
-    <Navigate to={`/${first.slug}/pages`} replace />
+  if (first) return <Navigate to={`/${first.slug}/pages`} replace />;
+  return runs ? (
+    <MakeSite />
   ) : (
     <p>There is no site here at which you are anything. Ask its owner for an invitation.</p>
   );

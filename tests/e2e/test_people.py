@@ -3,6 +3,7 @@
 import re
 import secrets
 
+import pyotp
 import pytest
 from playwright.sync_api import expect
 
@@ -106,6 +107,37 @@ def test_a_site_keeps_an_owner_and_an_invitation_is_taken_once(page, name, axe):
     window.get_by_role("button", name="Sign out").click()
     window.get_by_label("Name").fill(name)
     window.get_by_label("Password").fill("another kettle on the boil")
+    window.get_by_role("button", name="Sign in", exact=True).click()
+    expect(window.get_by_role("grid")).to_be_visible()
+    window.context.close()
+
+
+def test_signing_in_takes_a_code_once_a_second_factor_is_set_up(page, name):
+    window = join(page, invite(page, "editor: edits the draft"), name)
+    window.get_by_role("button", name=name).click()
+    account = window.get_by_role("dialog", name="Account")
+    account.get_by_text("Second factor").click()
+    account.get_by_label("Your password").fill(PASSWORD)
+    account.get_by_role("button", name="Set one up").click()
+    expect(account.get_by_role("img", name="The secret as a QR code")).to_be_visible()
+    secret = account.locator("code").inner_text()
+    account.get_by_role("textbox", name="Code").fill("12")
+    account.get_by_role("button", name="Ask for it from now on").click()
+    expect(account.get_by_text("this is not the code of now")).to_be_visible()
+    account.get_by_role("textbox", name="Code").fill(pyotp.TOTP(secret).now())
+    account.get_by_role("button", name="Ask for it from now on").click()
+    spare = account.get_by_role("list", name="Spare codes").get_by_role("listitem")
+    expect(spare).to_have_count(10)
+    code = spare.first.inner_text()
+    account.get_by_role("button", name="Sign out").click()
+    window.get_by_label("Name").fill(name)
+    window.get_by_label("Password").fill(PASSWORD)
+    window.get_by_role("button", name="Sign in", exact=True).click()
+    expect(window.get_by_label("Code")).to_be_focused()
+    window.get_by_label("Code").fill("000000")
+    window.get_by_role("button", name="Sign in", exact=True).click()
+    expect(window.get_by_role("alert")).to_have_text("This code is not good, or was used")
+    window.get_by_label("Code").fill(code)
     window.get_by_role("button", name="Sign in", exact=True).click()
     expect(window.get_by_role("grid")).to_be_visible()
     window.context.close()

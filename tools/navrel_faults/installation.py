@@ -65,13 +65,13 @@ class Installation:
             env=self._env(), capture_output=True, text=True, check=False, timeout=PATIENCE * 2,
         )  # fmt: skip
 
-    def start(self) -> None:
+    def start(self, *options: str) -> None:
         """Start it, and wait until it serves."""
         self.output.write_bytes(b"")
         with self.output.open("ab") as output:
             launcher = subprocess.Popen(
                 [sys.executable, str(ROOT / "navrel"), "start", "--port", str(self.ports[0]), "--public-port",
-                 str(self.ports[1])],
+                 str(self.ports[1]), *options],
                 env=self._env(), stdout=output, stderr=subprocess.STDOUT, start_new_session=True,
             )  # fmt: skip
         self.launcher = launcher
@@ -118,9 +118,14 @@ class Installation:
     def sign_in(self) -> None:
         # What was killed before may be starting again just now.
         wait_for("the application", lambda: self.ask("/api/session")[0] == 200)
-        session = json.loads(self.ask("/api/session")[1])
-        self.ask("/api/session", "POST", session["demo"], token=self._cookie(session["csrf_cookie"]))
-        self._token = self._cookie(session["csrf_cookie"])
+        self.enter("/api/session", json.loads(self.ask("/api/session")[1])["demo"])
+
+    def enter(self, path: str, account: dict[str, str]) -> int:
+        """Send an account to where one is signed in or made, and go on as it; the status of the answer."""
+        cookie = json.loads(self.ask("/api/session")[1])["csrf_cookie"]
+        status, _ = self.ask(path, "POST", account, token=self._cookie(cookie))
+        self._token = self._cookie(cookie)
+        return status
 
     def _cookie(self, name: str) -> str:
         return next(cookie.value or "" for cookie in self._cookies if cookie.name == name)

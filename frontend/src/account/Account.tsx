@@ -7,6 +7,7 @@ import { Opening } from "../parts/Opening";
 import { ROLE_WORDS } from "../parts/rights";
 import { useSite } from "../parts/site";
 import { ChangePassword } from "./ChangePassword";
+import { SecondFactor } from "./SecondFactor";
 import { SignIns } from "./SignIns";
 import { Tokens } from "./Tokens";
 
@@ -36,6 +37,7 @@ function Box({ name, onDone }: { name: string; onDone: () => void }) {
         <b>{name}</b>, {site.your_role} of {site.name}: {ROLE_WORDS[site.your_role]}
       </p>
       <ChangePassword onDone={onDone} />
+      <SecondFactor />
       <SignIns />
       <Tokens />
       <Button variant="outlined" onClick={leave}>

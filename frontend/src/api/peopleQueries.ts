@@ -37,6 +37,21 @@ export const invitedQuery = (token: string) =>
     queryFn: () => answer(api.GET("/api/invited/{token}", { params: { path: { token } } })),
   });
 
+/** Whether the first account is still to be made; an error where it is not. */
+export const firstQuery = (token: string) =>
+  queryOptions({
+    queryKey: ["first", token],
+    retry: false,
+    queryFn: () => api.GET("/api/first/{token}", { params: { path: { token } } }).then(() => true),
+  });
+
+/** Whether signing in takes a second factor. */
+export const factorQuery = queryOptions({
+  queryKey: ["account", "factor"],
+  staleTime: 0,
+  queryFn: () => answer(api.GET("/api/second-factor")),
+});
+
 /** Where the account is signed in. */
 export const signInsQuery = queryOptions({
   queryKey: ["account", "sign-ins"],

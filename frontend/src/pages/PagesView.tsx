@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { type ClipboardEvent, useCallback, useMemo, useRef, useState } from "react";
+import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { layoutQuery, type Tree, treeQuery } from "../api/queries";
 import { knownAndUnknown, pastedPaths } from "../parts/addresses";
@@ -182,7 +183,10 @@ export function PagesView() {
         {tree?.paths.length === 0 && (
           <div className="column">
             <h2>No pages yet</h2>
-            <p>Take the site's pages in first: a folder of HTML files, under Site.</p>
+            <p>
+              Take the site's pages in first: a folder of HTML files, under{" "}
+              <Link to={`/${site.slug}/site`}>Site</Link>.
+            </p>
           </div>
         )}
         {(!tree || (tree.paths.length > 0 && !layout.data && !layout.isError)) && (

@@ -1,12 +1,13 @@
 import Button from "@mui/material/Button";
-import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { type FormEvent, useState } from "react";
 import { useParams } from "react-router";
-import { ApiError, answer, api } from "../api/client";
+import { answer, api } from "../api/client";
 import { invitedQuery } from "../api/peopleQueries";
 import { sessionQuery } from "../api/queries";
+import { useTellError } from "../parts/messages";
 import { ROLE_WORDS } from "../parts/rights";
+import { Art } from "./Art";
+import { NewAccount } from "./NewAccount";
 import "./signin.css";
 
 /** Taking an invitation: as whoever is signed in, or with a new account. */
@@ -14,7 +15,7 @@ export default function Join() {
   const token = useParams().token ?? "";
   const invited = useQuery(invitedQuery(token));
   const session = useQuery(sessionQuery);
-  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const tellError = useTellError();
   if (invited.isPending || session.isPending) return null;
   if (invited.isError || session.isError)
     return (
@@ -26,32 +27,20 @@ export default function Join() {
     );
   const { site, slug, role, by } = invited.data;
   const take = async (username: string, password: string) => {
-    try {
-      await answer(
-        api.POST("/api/invited/{token}", { params: { path: { token } }, body: { username, password } }),
-      );
-      window.location.assign(`/${slug}/pages`);
-    } catch (error) {
-      const at = (pointer: string) => (error instanceof ApiError && error.at(pointer)?.message) || "";
-      const found = { username: at("/username"), password: at("/password") };
-      setWrong(found.username || found.password ? found : { all: (error as Error).message });
-    }
-  };
-  const submit = (event: FormEvent<HTMLFormElement>) => {
-    event.preventDefault();
-    const form = new FormData(event.currentTarget);
-    take(String(form.get("username")), String(form.get("password")));
+    const body = { username, password };
+    await answer(api.POST("/api/invited/{token}", { params: { path: { token } }, body }));
+    window.location.assign(`/${slug}/pages`);
   };
   const name = session.data.username;
   return (
     <main className="sign-in">
-      <form onSubmit={submit}>
+      <div>
         <h1>{site}</h1>
         <p>
           {by ?? "Somebody"} invites you as <b>{role}</b>: {ROLE_WORDS[role]}.
         </p>
         {name ? (
-          <Button variant="contained" onClick={() => take("", "")}>
+          <Button variant="contained" onClick={() => take("", "").catch(tellError)}>
             Join as {name}
           </Button>
         ) : (
@@ -59,36 +48,11 @@ export default function Join() {
             <p className="mute">
               Make an account. If you have one, sign in first and open this address again.
             </p>
-            <TextField
-              fullWidth
-              required
-              label="Name"
-              name="username"
-              autoComplete="username"
-              error={Boolean(wrong.username)}
-              helperText={wrong.username || "Letters, digits and @ . + - _"}
-            />
-            <TextField
-              fullWidth
-              required
-              label="Password"
-              name="password"
-              type="password"
-              autoComplete="new-password"
-              error={Boolean(wrong.password)}
-              helperText={wrong.password || "Ten characters at least"}
-            />
-            <Button type="submit" variant="contained">
-              Make the account and join
-            </Button>
+            <NewAccount does="Make the account and join" onMake={take} />
           </>
         )}
-        {wrong.all && (
-          <p className="field-error" role="alert">
-            {wrong.all}
-          </p>
-        )}
-      </form>
+      </div>
+      <Art />
     </main>
   );
 }

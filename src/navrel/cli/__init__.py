@@ -39,6 +39,7 @@ COMMANDS = {
     "feeds": Command("site", "feeds_options", "feeds", "fetch the feeds of other services that pieces show"),
     "manage": Command("site", "manage_options", "manage", "a Django management command"),
     "set-up": Command("site", "set_up_options", "set_up", ""),
+    "first-account": Command("site", "first_account_options", "first_account", ""),
     "clock": Command("site", "clock_options", "clock", ""),
 }
 

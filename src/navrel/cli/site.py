@@ -16,6 +16,10 @@ def set_up_options(parser: ArgumentParser) -> None:
     """It takes none."""
 
 
+def first_account_options(parser: ArgumentParser) -> None:
+    """It takes none."""
+
+
 def manage_options(parser: ArgumentParser) -> None:
     """Django reads them itself."""
 
@@ -43,7 +47,7 @@ def with_django() -> None:
 
 
 def set_up() -> None:
-    """Migrate the database, and load the demo site into an empty one."""
+    """Migrate the database, and in demo mode load the demo site into an empty one."""
     with_django()
     from django.core.management import call_command
 
@@ -51,6 +55,15 @@ def set_up() -> None:
 
     call_command("migrate", verbosity=0, interactive=False)
     demo()
+
+
+def first_account() -> None:
+    """Print the path at which the first account is made; nothing where that is there, or a demo runs."""
+    with_django()
+    from navrel.server.accounts.first import is_wanted, token
+
+    if is_wanted():
+        say(f"/_first/{token()}")
 
 
 def manage(arguments: Sequence[str]) -> None:

@@ -19,9 +19,11 @@ from .house import (
     Stopped,
     check_python,
     environment,
+    is_demo,
     prepare_state,
     run,
     say,
+    set_demo,
     venv_python,
 )
 from .options import APPLICATION_PORT, LOOPBACK, PUBLISHED_PORT, StartOptions, start_options, stop_options, test_help
@@ -116,6 +118,8 @@ def start(options: StartOptions, *, dev: bool = False) -> int:
     prepare_state()
     with alone(STATE / "lock", _who_runs):
         prepare()
+        if options.empty is not None:
+            set_demo(not options.empty)
         ports = {
             "application": choose_port(options.host, options.port, APPLICATION_PORT),
             "published site": choose_port(options.host, options.public_port, PUBLISHED_PORT),
@@ -130,8 +134,9 @@ def start(options: StartOptions, *, dev: bool = False) -> int:
 
 def _serve_until_stopped(host: str, ports: dict[str, int], cluster: Cluster, *, dev: bool) -> None:
     shown = {name: f"http://{reachable(host)}:{port}" for name, port in ports.items()}
-    env = server_environment(cluster, host, ports["application"], shown["published site"])
+    env = server_environment(cluster, host, ports["application"], shown["published site"], demo=is_demo())
     run([venv_python(), "-m", "navrel.cli", "set-up"], env=env)
+    first_account = run([venv_python(), "-m", "navrel.cli", "first-account"], env=env).strip()
     servers: dict[str, subprocess.Popen[bytes]] = {}
     front_port = free_port()
 
@@ -150,7 +155,10 @@ def _serve_until_stopped(host: str, ports: dict[str, int], cluster: Cluster, *, 
         tell_running(**shown)
         say(f"Navrel           {shown['application']}")
         say(f"Published site   {shown['published site']}")
-        say("Demo sign-in     demo / marrowick")
+        if is_demo():
+            say("Demo sign-in     demo / marrowick")
+        if first_account:
+            say(f"First account    {shown['application']}{first_account}")
         if dev:
             say(f"While you write   http://{LOOPBACK}:{front_port}")
         say("Ctrl-C stops it, or ./navrel stop; the data stays.")
@@ -274,7 +282,7 @@ def write_api() -> int:
 def on_the_site(arguments: Sequence[str]) -> int:
     """Run a command of the server on the database that is being edited."""
     with Cluster("postgres") as cluster:
-        env = server_environment(cluster)
+        env = server_environment(cluster, demo=is_demo())
         return _call(["-m", "navrel.cli", *arguments], env)
 
 

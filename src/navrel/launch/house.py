@@ -36,8 +36,25 @@ def is_root() -> bool:
     return os.geteuid() == 0
 
 
-def run(command: Sequence[str | Path], *, cwd: Path = ROOT, env: Mapping[str, str] | None = None) -> None:
-    """Run a program quietly. Raises Stopped with the end of its output when it fails."""
+#: Where it stands, what is kept here is run without the demo.
+_NO_DEMO = STATE / "without-demo"
+
+
+def is_demo() -> bool:
+    """Whether what is kept here is a demo, with an account whose password everybody knows."""
+    return not _NO_DEMO.exists()
+
+
+def set_demo(demo: bool) -> None:
+    """Say whether what is kept here is a demo, from now on."""
+    if demo:
+        _NO_DEMO.unlink(missing_ok=True)
+    else:
+        _NO_DEMO.touch()
+
+
+def run(command: Sequence[str | Path], *, cwd: Path = ROOT, env: Mapping[str, str] | None = None) -> str:
+    """Run a program quietly; what it printed. Raises Stopped with the end of its output when it fails."""
     done = subprocess.run(
         [str(part) for part in command],
         cwd=cwd,
@@ -51,6 +68,7 @@ def run(command: Sequence[str | Path], *, cwd: Path = ROOT, env: Mapping[str, st
     if done.returncode:
         tail = "\n".join(done.stdout.strip().splitlines()[-12:])
         raise Stopped(f"{Path(str(command[0])).name} failed (exit {done.returncode}):\n{tail}")
+    return done.stdout
 
 
 def venv_python() -> Path:

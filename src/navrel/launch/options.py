@@ -13,11 +13,15 @@ LOOPBACK = "127.0.0.1"
 
 @dataclass(frozen=True)
 class StartOptions:
-    """Where to serve. A port that is None: the usual one, or where that is taken the next free one."""
+    """Where to serve. A port that is None: the usual one, or where that is taken the next free one.
+
+    ``empty``: whether without the demo; None for as before in this folder.
+    """
 
     host: str = LOOPBACK
     port: int | None = None
     public_port: int | None = None
+    empty: bool | None = None
 
 
 def start_options(arguments: Sequence[str]) -> StartOptions:
@@ -29,8 +33,12 @@ def start_options(arguments: Sequence[str]) -> StartOptions:
     parser.add_argument("--port", type=_port, help=f"port of the application; {usual}")
     parser.add_argument("--public-port", type=_port, help=f"port of the published site; usually {PUBLISHED_PORT}")
     parser.add_argument("--host", default=LOOPBACK, help=f"address to serve on; {LOOPBACK} is this machine alone")
+    kind = parser.add_mutually_exclusive_group()
+    told = "without the demo site and its known password, from now on in this folder; the first account is made at an"
+    kind.add_argument("--empty", dest="empty", action="store_true", default=None, help=f"{told} address that is told")
+    kind.add_argument("--demo", dest="empty", action="store_false", help="with the demo again, which is the usual")
     read = parser.parse_args(arguments)
-    return StartOptions(read.host, read.port, read.public_port)
+    return StartOptions(read.host, read.port, read.public_port, read.empty)
 
 
 def stop_options(arguments: Sequence[str]) -> None:

@@ -25,8 +25,14 @@ MODULES = {"application": "navrel.server.wsgi", "published site": "navrel.server
 
 
 def server_environment(
-    cluster: Cluster, host: str = LOOPBACK, port: int = APPLICATION_PORT, published: str = ""
+    cluster: Cluster,
+    host: str = LOOPBACK,
+    port: int = APPLICATION_PORT,
+    published: str = "",
+    *,
+    demo: bool = True,
 ) -> dict[str, str]:
+    """What the servers find in their environment. ``demo``: whether they know the demo account."""
     key = STATE / "secret-key"
     if not key.exists():
         key.write_text(secrets.token_urlsafe(48))
@@ -36,7 +42,7 @@ def server_environment(
         **environment(),
         "NAVREL_DATABASE_URL": cluster.url,
         "NAVREL_SECRET_KEY": key.read_text(),
-        "NAVREL_DEMO": "1",
+        "NAVREL_DEMO": "1" if demo else "0",
         "NAVREL_HOSTS": ",".join(hosts),
         # Cookies know no ports: two applications on one host would sign each other out.
         "NAVREL_COOKIE_SUFFIX": str(port),

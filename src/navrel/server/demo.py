@@ -53,7 +53,7 @@ def _pictures() -> list[dict[str, str]]:
 
 
 def set_up() -> None:
-    """The demo account, and the demo site where there is no site yet."""
-    if not Site.objects.exists():
+    """The demo account, and the demo site where there is no site yet; of both nothing outside demo mode."""
+    if settings.DEMO and not Site.objects.exists():
         load_demo()
     have_demo_account()

@@ -63,6 +63,22 @@ class SignedIn(models.Model):
         return f"{self.user}, {self.agent}"
 
 
+class SecondFactor(models.Model):
+    """The second factor of an account: codes by time (TOTP, RFC 6238) from a secret that an application keeps."""
+
+    user = models.OneToOneField(settings.AUTH_USER_MODEL, models.CASCADE, related_name="second_factor")
+    secret = models.CharField(max_length=64)
+    #: When a first code showed that the application has the secret; until then it is not asked for.
+    since = models.DateTimeField(null=True)
+    #: The last time step whose code was taken: no code serves twice (section 5.2).
+    step = models.BigIntegerField(default=0)
+    #: Digests of the spare codes that are left.
+    spare = models.JSONField(default=list)
+
+    def __str__(self) -> str:
+        return f"second factor of {self.user}"
+
+
 class Token(models.Model):
     """What a program shows to act as somebody, as far as its role goes, until it ends.
 

@@ -29,6 +29,12 @@ def sites_of(request: Request) -> QuerySet[Site]:
     return found.filter(pk=request.auth.site_id) if isinstance(request.auth, Token) else found
 
 
+def runs_installation(request: Request) -> bool:
+    """Whether whoever asks runs the installation. A token is for one site, so a program with one does not."""
+    user: Any = request.user
+    return bool(user.is_superuser) and not isinstance(request.auth, Token)
+
+
 def needed(view: Any, method: str) -> Role:
     """The role that a request takes: what its operation states, else `viewer` to ask and `editor` to write."""
     stated: Role | None = getattr(getattr(view, method.lower(), None), "role", None)

@@ -18,6 +18,7 @@ class SessionInfo(s.Serializer):
 
     username = s.CharField(allow_null=True, help_text="The account's name; null where nobody is signed in")
     csrf_cookie = s.CharField(help_text="The cookie whose value every write repeats in X-CSRFToken")
+    runs = s.BooleanField(help_text="Whether that account runs the installation, and so may make sites")
     demo = DemoAccount(allow_null=True, help_text="The demo account, in demo mode only")
 
 
@@ -26,6 +27,42 @@ class SignIn(s.Serializer):
 
     username = s.CharField(max_length=150, help_text="The account's name")
     password = s.CharField(max_length=200, trim_whitespace=False, help_text="Its password")
+    code = s.CharField(
+        required=False, allow_blank=True, default="", max_length=20, help_text="The code, where the account takes one"
+    )
+
+
+class FactorInfo(s.Serializer):
+    """Whether signing in takes a second factor."""
+
+    since = s.DateTimeField(allow_null=True, help_text="Since when; null where it takes none")
+    spare = s.IntegerField(help_text="How many spare codes are left")
+
+
+class FactorRequest(s.Serializer):
+    """The password, which both beginning and ending a second factor take."""
+
+    password = s.CharField(max_length=200, trim_whitespace=False, help_text="The password of the account")
+
+
+class FactorBegun(s.Serializer):
+    """A secret for an application that makes codes by time (TOTP, RFC 6238)."""
+
+    secret = s.CharField(help_text="The secret, in base 32")
+    address = s.CharField(help_text="The secret as an otpauth: address")
+    picture = s.CharField(help_text="That address as a QR code (ISO/IEC 18004), an SVG in a data: address")
+
+
+class CodeRequest(s.Serializer):
+    """A code."""
+
+    code = s.CharField(max_length=20, help_text="The code that the application shows now")
+
+
+class SpareCodes(s.Serializer):
+    """Spare codes, each good once."""
+
+    codes = s.ListField(child=s.CharField(), help_text="The codes; they are not told again")
 
 
 class PasswordRequest(s.Serializer):
@@ -102,6 +139,13 @@ class InvitedInfo(s.Serializer):
     slug = s.CharField(help_text="Its slug")
     role = s.ChoiceField(choices=ROLES, help_text="What whoever takes it may do there")
     by = s.CharField(allow_null=True, help_text="Who invites")
+
+
+class FirstRequest(s.Serializer):
+    """The first account of an installation."""
+
+    username = s.CharField(max_length=150, help_text="Its name")
+    password = s.CharField(max_length=200, trim_whitespace=False, help_text="Its password")
 
 
 class JoinRequest(s.Serializer):

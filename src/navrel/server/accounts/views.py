@@ -21,7 +21,7 @@ from navrel.server.api.views import GatedView, SiteView, made, parsed
 from navrel.server.logbook.services import note
 from navrel.server.sitestate.locking import find_site
 
-from . import people, services, sessions, shapes, tokens
+from . import factors, first, people, services, sessions, shapes, tokens
 from .models import Invitation, Token
 
 
@@ -39,9 +39,13 @@ class SessionView(APIView):
     @operation("signIn", request=shapes.SignIn, responses=shapes.SessionInfo, errors=[401, 422, 429])
     @method_decorator(csrf_protect)
     def post(self, request: Request) -> Response:
-        """Sign in, with a name and a password; 429 after too many that were wrong."""
+        """Sign in, with a name and a password, and a code where the account takes one; 429 after too many wrong ones.
+
+        401 with `code-wanted` where name and password are right and a code is missing.
+        """
         body = parsed(shapes.SignIn, request.data)
-        sessions.sign_in(request, services.who_signs_in(request._request, body["username"], body["password"]))
+        user = services.who_signs_in(request._request, body["username"], body["password"], body["code"])
+        sessions.sign_in(request, user)
         return Response(_session(request))
 
     @operation("signOut", responses={204: None})
@@ -78,6 +82,36 @@ class SignInsView(OwnView):
     def delete(self, request: Request) -> Response:
         """End every other session of the account."""
         sessions.end_others(request.user, request.session.session_key)
+        return Response(status=204)
+
+
+class FactorView(OwnView):
+    """The second factor of whoever asks."""
+
+    @operation("getFactor", responses=shapes.FactorInfo)
+    def get(self, request: Request) -> Response:
+        """Whether signing in takes one."""
+        factor = factors.factor_of(request.user)
+        return Response({"since": factor and factor.since, "spare": len(factor.spare) if factor else 0})
+
+    @operation("beginFactor", request=shapes.FactorRequest, responses=shapes.FactorBegun, errors=[409, 422])
+    def post(self, request: Request) -> Response:
+        """Begin one: a secret, which is asked for from the first code on."""
+        return Response(factors.begin(request.user, parsed(shapes.FactorRequest, request.data)["password"]))
+
+    @operation("confirmFactor", request=shapes.CodeRequest, responses=shapes.SpareCodes, errors=[409, 422])
+    def put(self, request: Request) -> Response:
+        """Ask for it from now on, as a first code shows that it works; tells its spare codes."""
+        return Response({"codes": factors.confirm(request.user, parsed(shapes.CodeRequest, request.data)["code"])})
+
+
+class FactorEndView(OwnView):
+    """The end of a second factor."""
+
+    @operation("endFactor", request=shapes.FactorRequest, responses={204: None}, errors=[422])
+    def post(self, request: Request) -> Response:
+        """Ask for none any more."""
+        factors.end(request.user, parsed(shapes.FactorRequest, request.data)["password"])
         return Response(status=204)
 
 
@@ -233,10 +267,32 @@ class InvitedView(GatedView):
         return Response(_session(request))
 
 
+class FirstView(GatedView):
+    """The first account, for whoever has the address that the start of the installation tells."""
+
+    permission_classes = [AllowAny]
+
+    @operation("getFirst", responses={204: None}, errors=[404])
+    def get(self, request: Request, token: str) -> Response:
+        """Whether it is still to be made."""
+        first.check(token)
+        return Response(status=204)
+
+    @operation("makeFirst", request=shapes.FirstRequest, responses=shapes.SessionInfo, errors=[404, 422])
+    @method_decorator(csrf_protect)
+    def post(self, request: Request, token: str) -> Response:
+        """Make it; it is signed in then, and runs the installation: owner of every site, and makes new ones."""
+        body = parsed(shapes.FirstRequest, request.data)
+        somebody = first.make_first(token, body["username"], body["password"])
+        sessions.sign_in(request, somebody, backend=settings.AUTHENTICATION_BACKENDS[-1])
+        return Response(_session(request))
+
+
 def _session(request: Request) -> dict[str, Any]:
     name, password = settings.DEMO_ACCOUNT
     return {
         "username": request.user.get_username() if request.user.is_authenticated else None,
+        "runs": request.user.is_authenticated and request.user.is_superuser,
         "csrf_cookie": settings.CSRF_COOKIE_NAME,
         "demo": {"username": name, "password": password} if settings.DEMO else None,
     }

@@ -13,7 +13,7 @@ from django.db import transaction
 from django.db.models import Count, Q
 from django.utils import timezone
 
-from navrel.core.errors import TreeError
+from navrel.core.errors import Problem, TreeError
 from navrel.core.layout.document import SiteDocument, is_slug
 from navrel.core.pages.page import Page as CorePage
 from navrel.core.pages.tree import PageTree
@@ -60,10 +60,14 @@ def make_site(document: SiteDocument) -> Site:
 def make_empty_site(slug: str, name: str, address: str = "") -> Site:
     """A new site without pages. Raises Refused for a slug that is none or is taken."""
     if not is_slug(slug):
-        raise Refused("bad-slug", f"{slug} is no slug", "Lower-case letters, digits and single hyphens.")
+        raise _bad_slug("bad-slug", f"{slug} is no slug", "Lower-case letters, digits and single hyphens.")
     if Site.objects.filter(slug=slug).exists():
-        raise Refused("taken", f"There is a site {slug} already")
+        raise _bad_slug("taken", f"There is a site {slug} already")
     return make_site(SiteDocument(name.strip() or slug, slug, address.rstrip("/")))
+
+
+def _bad_slug(code: str, title: str, hint: str = "") -> Refused:
+    return Refused(code, title, hint, problems=[Problem("/slug", f"{title}. {hint}".strip(), code)])
 
 
 def start_intake(slug: str, user: Any) -> Intake:

@@ -23,6 +23,16 @@ class KindCount(s.Serializer):
     pages = s.IntegerField(help_text="How many there are")
 
 
+class SiteRequest(s.Serializer):
+    """A site that is to be made."""
+
+    name = s.CharField(max_length=200, help_text="Its name")
+    slug = s.CharField(max_length=50, help_text="What it is called in addresses")
+    address = s.URLField(
+        required=False, allow_blank=True, default="", max_length=200, help_text="Where it is published"
+    )
+
+
 class SiteRow(s.Serializer):
     """A site as the list names it."""
 

@@ -15,8 +15,8 @@ from rest_framework.response import Response
 from navrel.core.calendar.schedule import write_moment
 from navrel.core.layout.model import SLOTS
 from navrel.core.pages.page import LockNote, Page, person_name
-from navrel.server.accounts.rights import sites_of
-from navrel.server.api.errors import Malformed, ParameterProblem, Refused
+from navrel.server.accounts.rights import runs_installation, sites_of
+from navrel.server.api.errors import Forbidden, Malformed, ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.views import (
@@ -58,6 +58,15 @@ class SitesView(SiteView):
         stretch = Stretch.asked(request)
         sites, total = stretch.of_records(sites_of(request).order_by("name").values("slug", "name"))
         return Response(stretch.listed(sites, total))
+
+    @operation("makeSite", request=shapes.SiteRequest, responses={201: shapes.SiteRow}, errors=[403, 422])
+    def post(self, request: Request) -> Response:
+        """Make an empty site, which takes the account that runs the installation."""
+        body = parsed(shapes.SiteRequest, request.data)
+        if not runs_installation(request):
+            raise Forbidden("not-running", "Only the account that runs this installation makes sites")
+        record = services.make_empty_site(body["slug"], body["name"], body["address"])
+        return made({"slug": record.slug, "name": record.name}, f"/api/sites/{record.slug}")
 
 
 class SiteInfoView(SiteView):

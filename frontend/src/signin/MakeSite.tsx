@@ -1,0 +1,70 @@
+import Button from "@mui/material/Button";
+import TextField from "@mui/material/TextField";
+import { useQueryClient } from "@tanstack/react-query";
+import { type FormEvent, useState } from "react";
+import { useNavigate } from "react-router";
+import { ApiError, answer, api } from "../api/client";
+import { sitesQuery } from "../api/queries";
+import { Art } from "./Art";
+import "./signin.css";
+
+const FIELDS = [
+  ["name", "Name of the site", "As people call it"],
+  ["slug", "Short name for addresses", "Lower-case letters, digits and single hyphens"],
+  ["address", "Address", "Where it is published, as https://example.org; may wait"],
+] as const;
+
+/** The first site of an installation. */
+export default function MakeSite() {
+  const client = useQueryClient();
+  const navigate = useNavigate();
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const make = async (event: FormEvent<HTMLFormElement>) => {
+    event.preventDefault();
+    const form = new FormData(event.currentTarget);
+    const text = (field: string) => String(form.get(field));
+    const body = { name: text("name"), slug: text("slug"), address: text("address") };
+    try {
+      const made = await answer(api.POST("/api/sites", { body }));
+      navigate(`/${made.slug}/site`);
+      await client.invalidateQueries(sitesQuery);
+    } catch (error) {
+      const at = ([field]: (typeof FIELDS)[number]) =>
+        [field, (error instanceof ApiError && error.at(`/${field}`)?.message) || ""] as const;
+      const found = Object.fromEntries(FIELDS.map(at));
+      const told = Object.values(found).some(Boolean);
+      setWrong(told ? found : { all: [(error as Error).message, (error as ApiError).detail].join(". ") });
+    }
+  };
+  return (
+    <main className="sign-in">
+      <form onSubmit={make}>
+        <h1>The first site</h1>
+        <p className="mute">
+          It begins empty. Its pages are taken in next, from a folder of HTML files or a layout file.
+        </p>
+        {FIELDS.map(([field, label, help]) => (
+          <TextField
+            key={field}
+            fullWidth
+            required={field !== "address"}
+            label={label}
+            name={field}
+            autoComplete="off"
+            error={Boolean(wrong[field])}
+            helperText={wrong[field] || help}
+          />
+        ))}
+        {wrong.all && (
+          <p className="field-error" role="alert">
+            {wrong.all}
+          </p>
+        )}
+        <Button type="submit" variant="contained">
+          Make the site
+        </Button>
+      </form>
+      <Art />
+    </main>
+  );
+}
