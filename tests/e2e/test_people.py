@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from .conftest import another_person, choose, passer_by, switch_off
+from .test_jobs import publish
 from .test_preview import SITE
 
 PASSWORD = "a kettle on the boil"
@@ -140,6 +141,28 @@ def test_signing_in_takes_a_code_once_a_second_factor_is_set_up(page, name):
     window.get_by_label("Code").fill(code)
     window.get_by_role("button", name="Sign in", exact=True).click()
     expect(window.get_by_role("grid")).to_be_visible()
+    window.context.close()
+
+
+def test_what_others_publish_is_news_until_it_is_read_and_a_feed(page, name):
+    window = join(page, invite(page, "publisher: publishes"), name)
+    page.goto(f"{SITE}/rules")
+    switch_off(page, "Winter notice")
+    publish(page)
+    # To whoever did it, it is none: there is but the demo's own publication.
+    expect(page.get_by_role("button", name=re.compile("^News ?1 new$"))).to_be_visible()
+    window.goto(page.evaluate("location.origin") + f"{SITE}/rules")
+    window.get_by_role("button", name=re.compile("^News ?[0-9]+ new$")).click()
+    listed = window.get_by_role("list", name="News")
+    expect(listed.get_by_role("listitem").first).to_contain_text("is live, published by demo")
+    window.get_by_role("button", name="As a feed for a reader").click()
+    address = window.get_by_role("status").filter(has_text="An Atom feed").locator("code").inner_text()
+    reader = page.context.browser.new_context()
+    assert "is live, published by demo" in reader.request.get(address).text()
+    reader.close()
+    listed.get_by_role("link").first.click()
+    expect(window).to_have_url(re.compile("/publish$"))
+    expect(window.get_by_role("button", name="News", exact=True)).to_be_visible()
     window.context.close()
 
 

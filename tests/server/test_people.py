@@ -59,7 +59,7 @@ TAKES = {
 ASKS = {
     "completeQuery", "drawDressed", "weighChanges", "judgeRule", "lookIntoLayout", "readLens", "markPage", "unmarkPage",
     "turnIntoMarkup", "turnRound", "drawPiece", "readQuery", "measureReach", "countReaching", "readSchedule", "measureSidebar",
-    "suggestConditions", "tryRule", "beThere", "leave", "tryGuard", "listUnlike", "askWhyNot",
+    "suggestConditions", "tryRule", "beThere", "leave", "readNews", "tryGuard", "listUnlike", "askWhyNot",
 }  # fmt: skip
 
 

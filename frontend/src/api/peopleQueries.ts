@@ -37,6 +37,31 @@ export const invitedQuery = (token: string) =>
     queryFn: () => answer(api.GET("/api/invited/{token}", { params: { path: { token } } })),
   });
 
+/** All that is asked of the news of a site. */
+export const newsKey = (site: string) => ["news", site];
+
+/** How many news of a site somebody has not read. */
+export const unreadQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...newsKey(site), "unread"],
+    staleTime: 0,
+    retry: false,
+    refetchInterval: 60_000,
+    queryFn: async () => {
+      const found = await answer(api.GET("/api/sites/{site}/news/unread", { params: { path: { site } } }));
+      return found.unread;
+    },
+  });
+
+/** The newest news of a site. */
+export const newsQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...newsKey(site), "list"],
+    staleTime: 0,
+    queryFn: () =>
+      items(api.GET("/api/sites/{site}/news", { params: { path: { site }, query: { limit: 50 } } })),
+  });
+
 /** Whether the first account is still to be made; an error where it is not. */
 export const firstQuery = (token: string) =>
   queryOptions({

@@ -5,6 +5,7 @@ import { Account } from "../account/Account";
 import { findingsQuery } from "../api/queries";
 import { UndoRedo } from "../edits/UndoRedo";
 import { BrokenGuards } from "../guards/BrokenGuards";
+import { News } from "../news/News";
 import { Palette } from "../palette/Palette";
 import { Boundary } from "./Boundary";
 import { useDraftList, viewOf } from "./drafts";
@@ -33,6 +34,7 @@ export function Shell({ children }: { children: ReactNode }) {
         <span className="grow" />
         <Lens />
         <Palette />
+        <News />
         <Account />
       </header>
       <div className="told">

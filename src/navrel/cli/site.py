@@ -89,28 +89,33 @@ def feeds() -> None:
         say(f"{feed.url}: {feed.problem or f'{len(feed.entries)} entries'}")
 
 
-#: How often it is looked for publications that are due, and for feeds, in seconds.
-_PUBLICATIONS_EVERY, _FEEDS_EVERY = 2, 300
+#: How often it is looked for publications that are due and guards that were broken, and for all else, in seconds.
+_OFTEN, _NOW_AND_THEN = 2, 300
 
 
 def clock() -> None:
-    """Do what is due by itself, for ever: publish what was planned for this moment, fetch feeds."""
+    """Do what is due by itself, for ever: publish what was planned for this moment, fetch feeds, tell news."""
     with_django()
     from django.db import DatabaseError, connection
 
+    from navrel.server.news.services import forget_old
+    from navrel.server.news.watching import watch_guards, watch_schedules
     from navrel.server.publishing.planning import publish_due
 
-    fetched = -float(_FEEDS_EVERY)
+    last = -float(_NOW_AND_THEN)
     while True:
         # The database may be starting again just now.
         with suppress(DatabaseError):
             for planned in publish_due():
                 say(f"{planned}: {planned.told or f'revision {planned.revision} is live'}")
-            if time.monotonic() - fetched >= _FEEDS_EVERY:
-                fetched = time.monotonic()
+            watch_guards()
+            if time.monotonic() - last >= _NOW_AND_THEN:
+                last = time.monotonic()
+                watch_schedules()
+                forget_old()
                 feeds()
         connection.close()
-        time.sleep(_PUBLICATIONS_EVERY)
+        time.sleep(_OFTEN)
 
 
 def intake(folder: Path, site: str, as_json: bool) -> None:

@@ -37,6 +37,7 @@ ROOMS = (
     "publishing",
     "walks",
     "logbook",
+    "news",
     "exchange",
 )
 

@@ -22,11 +22,28 @@ class Bearer(BaseAuthentication):
         scheme, _, text = get_authorization_header(request).decode("latin-1").partition(" ")
         if scheme.lower() != "bearer":
             return None
-        token = find_token(text.strip())
-        if token is None:
-            raise Unknown("wrong-token", "This token does not hold", "It has ended, or was taken back.")
-        return token.user, token
+        return _by(text.strip())
 
     def authenticate_header(self, request: Request) -> str:
         """The challenge that goes with 401."""
         return CHALLENGE
+
+
+class AddressToken(BaseAuthentication):
+    """A token in the address, as `token`: for feeds, whose readers send no headers of one's own."""
+
+    def authenticate(self, request: Request) -> tuple[Any, Token] | None:
+        """As `Bearer`."""
+        text = request.query_params.get("token")
+        return None if text is None else _by(text)
+
+    def authenticate_header(self, request: Request) -> str:
+        """The challenge that goes with 401."""
+        return CHALLENGE
+
+
+def _by(text: str) -> tuple[Any, Token]:
+    token = find_token(text)
+    if token is None:
+        raise Unknown("wrong-token", "This token does not hold", "It has ended, or was taken back.")
+    return token.user, token

@@ -27,3 +27,14 @@ class BearerScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-c
     def get_security_definition(self, auto_schema: Any) -> dict[str, str]:
         """A token in the Authorization header (RFC 6750)."""
         return {"type": "http", "scheme": "bearer"}
+
+
+class AddressTokenScheme(OpenApiAuthenticationExtension):  # type: ignore[no-untyped-call]
+    """Tokens in addresses, as OpenAPI describes them."""
+
+    target_class = "navrel.server.accounts.bearing.AddressToken"
+    name = "address-token"
+
+    def get_security_definition(self, auto_schema: Any) -> dict[str, str]:
+        """A token as a parameter, for feeds."""
+        return {"type": "apiKey", "in": "query", "name": "token"}

@@ -15,6 +15,7 @@ from navrel.core.errors import ScheduleError
 from navrel.server.api.errors import InTheWay, Missing, ParameterProblem, Refused
 from navrel.server.inventory.models import Site
 from navrel.server.logbook.services import note as write_down
+from navrel.server.news.services import tell
 from navrel.server.sitestate.locking import lock_site
 
 from .live import Unreadable, newest_revision, open_archive
@@ -89,7 +90,9 @@ def _carry_out(site_slug: str, number: int) -> Plan | None:
     except (Refused, Unreadable) as reason:
         planned.state, planned.told = "refused", str(reason)[:500]
         log.warning("%s of %s was refused: %s", planned, locked.slug, reason)
-        write_down(locked, None, "publication", f"The {planned} was refused: {reason}")
+        words = f"The {planned} was refused: {reason}"
+        write_down(locked, None, "publication", words)
+        tell(locked, "publication", words, "publish")
     else:
         planned.state, planned.revision = "done", made.number
     planned.save(update_fields=["state", "told", "revision"])
@@ -105,4 +108,4 @@ def _published(locked: Site, planned: Plan) -> Revision:
         raise InTheWay("published-meanwhile", f"Revision {last.number} was published after this was planned")
     state = open_archive(bytes(planned.archive))
     overruled = ask_guards(state, (planned.overruled or {}).get("reason", ""))
-    return make_revision(locked, {**planned.frozen, "overruled": overruled})
+    return make_revision(locked, {**planned.frozen, "overruled": overruled}, planned=True)

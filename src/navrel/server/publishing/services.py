@@ -17,6 +17,7 @@ from navrel.server.edits.services import last_edit
 from navrel.server.guards.services import check_now
 from navrel.server.inventory.models import Site
 from navrel.server.logbook.services import note as write_down
+from navrel.server.news.services import tell
 from navrel.server.publishing.changes import Change, changes_between, changes_of, changes_since_live
 from navrel.server.publishing.choosing import only
 from navrel.server.publishing.live import (
@@ -132,12 +133,19 @@ def publish(
     return make_revision(locked, freeze(locked, user, note, expected_version, overrule, chosen))
 
 
-def make_revision(locked: Site, frozen: dict[str, Any]) -> Revision:
-    """Make what was frozen the newest revision of a locked site, which is live from then on."""
+def make_revision(locked: Site, frozen: dict[str, Any], *, planned: bool = False) -> Revision:
+    """Make what was frozen the newest revision of a locked site, which is live from then on.
+
+    ``planned``: whether it is done by the clock, so that whoever planned it is told too.
+    """
     revision = Revision.objects.create(site=locked, number=next_number(locked), **frozen)
     told = f": {revision.note}" if revision.note else ""
     overruled = f", in spite of {', '.join(revision.overruled['guards'])}" if revision.overruled else ""
-    write_down(locked, revision.by, "publication", f"Revision {revision.number} is live{overruled}{told}")
+    words = f"Revision {revision.number} is live{overruled}{told}"
+    write_down(locked, revision.by, "publication", words)
+    by = None if planned else revision.by
+    who = f", published by {revision.by.get_username()}" if revision.by and not planned else ""
+    tell(locked, "publication", f"{words}{who}", "publish", by)
     return revision
 
 

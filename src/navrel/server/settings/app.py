@@ -120,6 +120,7 @@ SPECTACULAR_SETTINGS = {
         {"name": "exchange", "description": "Layout files, out and in"},
         {"name": "publishing", "description": "Preview, impact, publishing, revisions"},
         {"name": "logbook", "description": "Everything that was done"},
+        {"name": "news", "description": "What others did, or the clock, that one may want to know"},
         {"name": "walks", "description": "Going through pages one by one; previews for people without an account"},
     ],
 }

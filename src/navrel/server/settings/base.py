@@ -44,6 +44,7 @@ DATA_APPS = [
     "navrel.server.publishing",
     "navrel.server.edits",
     "navrel.server.logbook",
+    "navrel.server.news",
 ]
 USE_TZ = True
 TIME_ZONE = "UTC"

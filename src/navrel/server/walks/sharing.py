@@ -12,6 +12,7 @@ from navrel.server.api.errors import InTheWay, Missing, ParameterProblem, Refuse
 from navrel.server.api.signed import sign, signed
 from navrel.server.api.views import read_lens
 from navrel.server.inventory.models import Site
+from navrel.server.news.services import tell
 from navrel.server.sitestate.draft import draft
 
 from .models import PreviewLink, Remark
@@ -79,7 +80,9 @@ def remark(token: str, path: str, name: str, text: str) -> Remark:
         raise Refused.for_parameter(ParameterProblem("text", "there is nothing in this remark", "required"))
     if link.remarks.count() >= MOST_REMARKS:
         raise InTheWay("too-many-remarks", f"This preview has {MOST_REMARKS} remarks already")
-    return Remark.objects.create(link=link, path=path, name=name.strip(), text=text.strip())
+    said = Remark.objects.create(link=link, path=path, name=name.strip(), text=text.strip())
+    tell(link.site, "remark", f"{said.name or 'Somebody'} says about {path}: {said.text}", "publish")
+    return said
 
 
 def remarks_of(site: Site) -> QuerySet[Remark]:
