@@ -13,6 +13,8 @@ export interface Draft<T = unknown> {
   name: string;
   /** The version that the edit was made from; 0 for something new. */
   version: number;
+  /** The saved form that it was made from; not there for something new, and in edits of an earlier program. */
+  base?: T;
 }
 
 export type DraftKind = "rule" | "piece" | "page" | "guard" | "settings" | "menus" | "dresses";

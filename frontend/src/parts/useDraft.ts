@@ -47,7 +47,8 @@ export function useDraft<T extends { name: string }>({ kind, id, saved, blank, s
   const keep = useCallback(
     (next: T | null) => {
       const changed = next !== null && !(saved && same(next, saved.tree));
-      writeDraft(key, changed ? { tree: next, name: next.name, version } : null);
+      const base = (readDraft(key) as Draft<T> | null)?.base ?? saved?.tree;
+      writeDraft(key, changed ? { tree: next, name: next.name, version, base } : null);
     },
     [key, saved, same, version],
   );
@@ -84,19 +85,23 @@ export function useDraft<T extends { name: string }>({ kind, id, saved, blank, s
     writeDraft(key, null);
   }, [key, step]);
 
-  /** Save over a version, that of the form when not given. Resolves to the id, or null where it was refused. */
-  const save = async (over = version): Promise<string | null> => {
+  /**
+   * Save a form over a version: the one that is edited over that it was made from when not given. Resolves to the id, or
+   * null where it was refused.
+   */
+  const save = async (over = version, form = tree): Promise<string | null> => {
     setBusy(true);
     setError(null);
     try {
-      const made = await send(tree, over);
+      if (form !== tree) keep(form);
+      const made = await send(form, over);
       await refresh();
       step({ do: "forget" });
       // What was typed while it was on its way stays an edit of what is saved now.
       const newest = readDraft(key) as Draft<T> | null;
       writeDraft(key, null);
-      if (newest && !same(newest.tree, tree)) {
-        writeDraft(`${prefix}${kind}/${made.id}`, { ...newest, version: made.version });
+      if (newest && !same(newest.tree, form)) {
+        writeDraft(`${prefix}${kind}/${made.id}`, { ...newest, version: made.version, base: form });
       }
       return made.id;
     } catch (refused) {
@@ -112,6 +117,8 @@ export function useDraft<T extends { name: string }>({ kind, id, saved, blank, s
     tree,
     /** The version that the form was made from. */
     version,
+    /** The saved form that it was made from, where that is known. */
+    base: draft?.base ?? null,
     changed: draft !== null,
     busy,
     error: conflict ? null : error,
