@@ -23,6 +23,19 @@ def test_one_change_goes_live_and_another_waits(page, public):
     expect(changed.get_by_role("listitem")).to_have_count(2)
     whole = page.get_by_role("button", name=re.compile("^Publish 2 edits, "))
     expect(whole).to_be_visible()
+    # Only the pages that change, one by one, each leading to the pair of pictures.
+    strip = page.get_by_role("navigation", name="Pages of Footer, everyone").first
+    told = page.get_by_role("button", name=re.compile(r"^\d+ pages?$"))
+    expect(strip.get_by_role("link").first).to_be_visible()
+    assert str(strip.get_by_role("link").count()) in [text.split()[0] for text in told.all_inner_texts()] + ["60"]
+    first, second = (strip.get_by_role("link").nth(number) for number in (0, 1))
+    path = second.get_attribute("aria-label")
+    first.focus()
+    page.keyboard.press("ArrowRight")
+    expect(second).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile(f"/preview\\?.*path={re.escape(path).replace('/', '(/|%2F)')}.*beside=live"))
+    page.go_back()
     changed.get_by_role("checkbox", name="Publish: Site footer: switched off").uncheck()
     expect(changed).to_contain_text("Site footer: switched off · waits")
     part = page.get_by_role("button", name=re.compile("^Publish 1 of 2 changes, "))

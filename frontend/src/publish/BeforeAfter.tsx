@@ -2,6 +2,7 @@ import { useState } from "react";
 import type { Shapes } from "../api/client";
 import { usePieces } from "../parts/site";
 import { outcomeText, targetName } from "../parts/words";
+import { ChangeStrip, type Drawn } from "./ChangeStrip";
 import { PagesButton, Paths } from "./Where";
 
 interface BeforeAfterProps {
@@ -12,6 +13,7 @@ interface BeforeAfterProps {
 /** A target before and after, as bands in the pieces' colours. */
 export function BeforeAfter({ shift, names }: BeforeAfterProps) {
   const [open, setOpen] = useState(false);
+  const drawn = useDrawnOutcome();
   return (
     <>
       <div className="before-after">
@@ -22,6 +24,12 @@ export function BeforeAfter({ shift, names }: BeforeAfterProps) {
         <PagesButton where={shift} open={open} onOpen={setOpen} />
         {shift.words !== "everyone" && <span className="mute for">for {shift.words}</span>}
       </div>
+      <ChangeStrip
+        where={shift}
+        before={drawn(shift.before)}
+        after={drawn(shift.after)}
+        about={`${targetName(shift.target)}, ${shift.words}`}
+      />
       {open && <Paths where={shift} />}
     </>
   );
@@ -34,14 +42,23 @@ interface BandProps {
 }
 
 function Band({ outcome, names, none }: BandProps) {
-  const { bySlug } = usePieces();
+  const drawn = useDrawnOutcome();
   if (!outcome) return <span className="mute">{none}</span>;
-  const colour = bySlug.get(outcome.pieces[0] ?? "")?.colour;
-  const look = outcome.state === "empty" ? "hatched" : outcome.pieces.length ? "" : "dotted";
+  const { colour, look } = drawn(outcome);
   return (
     <span className="came" style={{ "--s": colour ?? "var(--empty)" } as React.CSSProperties}>
       <i className={look} />
       <span className="clip">{outcomeText(outcome, (slug) => names[slug])}</span>
     </span>
   );
+}
+
+/** How an outcome is drawn: in the colour of its first piece. */
+function useDrawnOutcome(): (outcome: Shapes["OutcomeInfo"] | null) => Drawn {
+  const { bySlug } = usePieces();
+  return (outcome) => {
+    if (outcome?.state === "empty") return { look: "hatched" };
+    if (!outcome?.pieces.length) return { look: "dotted" };
+    return { colour: bySlug.get(outcome.pieces[0] ?? "")?.colour, look: "" };
+  };
 }

@@ -1,11 +1,14 @@
 import type { Shapes } from "../api/client";
 import { PieceName } from "../parts/PieceName";
+import { usePieces } from "../parts/site";
 import { count, outcomeText, targetName } from "../parts/words";
 import { BeforeAfter } from "./BeforeAfter";
+import { ChangeStrip } from "./ChangeStrip";
 import { Where } from "./Where";
 
 /** What publishing would change on pages: for whom, when, and what comes where. */
 export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; published: boolean }) {
+  const { bySlug } = usePieces();
   const alike = impact.shifts.filter((shift) => shift.alike);
   const unseen = impact.shifts.filter((shift) => !shift.visible && !shift.alike);
   return (
@@ -39,7 +42,20 @@ export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; pu
       {(impact.redraws.length > 0 || impact.own.pages > 0) && <h3>What is drawn differently</h3>}
       <ul className="list" aria-label="Drawn differently">
         {impact.redraws.map((redraw) => (
-          <Where key={`${redraw.piece} ${redraw.dress} ${redraw.words}`} where={redraw}>
+          <Where
+            key={`${redraw.piece} ${redraw.dress} ${redraw.words}`}
+            where={redraw}
+            strip={
+              redraw.piece && (
+                <ChangeStrip
+                  where={redraw}
+                  before={{ colour: bySlug.get(redraw.piece)?.colour, look: "faded" }}
+                  after={{ colour: bySlug.get(redraw.piece)?.colour, look: "" }}
+                  about={`${impact.names[redraw.piece] ?? redraw.piece}, ${redraw.words}`}
+                />
+              )
+            }
+          >
             {redraw.dress ? (
               `The dress ${impact.dresses[redraw.dress] ?? redraw.dress}`
             ) : (

@@ -6,8 +6,15 @@ import { useLinkTo } from "../parts/site";
 import { count } from "../parts/words";
 import "./publish.css";
 
+interface WhereProps {
+  where: Shapes["Somewhere"];
+  children: ReactNode;
+  /** Its pages as a strip. */
+  strip?: ReactNode;
+}
+
 /** One line of what differs, with its pages behind a button. */
-export function Where({ where, children }: { where: Shapes["Somewhere"]; children: ReactNode }) {
+export function Where({ where, children, strip }: WhereProps) {
   const [open, setOpen] = useState(false);
   return (
     <li>
@@ -15,6 +22,7 @@ export function Where({ where, children }: { where: Shapes["Somewhere"]; childre
         <span className="grow">{children}</span>
         <PagesButton where={where} open={open} onOpen={setOpen} />
       </div>
+      {strip}
       {open && <Paths where={where} />}
     </li>
   );
