@@ -122,7 +122,7 @@ def wait_until_served(name: str, server: subprocess.Popen[bytes], port: int, hos
     raise Stopped(f"The {name} does not answer on port {port}.")
 
 
-#: A server that ends so often within a minute is not started again: something is wrong with it.
+#: What ends so often within a minute is not started again: something is wrong with it.
 _MOST_RESTARTS = 10
 
 
@@ -130,20 +130,24 @@ def watch(
     servers: dict[str, subprocess.Popen[bytes]], cluster: Cluster, again: Callable[[str], subprocess.Popen[bytes]]
 ) -> None:
     """Until somebody asks to end: start again what has ended by itself."""
-    ended: list[float] = []
+    ended: dict[str, list[float]] = {}
+
+    def tell(name: str) -> None:
+        """Tell that something ended, which is started again. Raises Stopped where it does not help."""
+        now = time.monotonic()
+        ended[name] = [*(moment for moment in ended.get(name, []) if now - moment < 60), now]
+        if len(ended[name]) > _MOST_RESTARTS:
+            raise Stopped(f"The {name} ends again and again; its reason stands above.")
+        progress(f"The {name} ended by itself; starting it again …")
+
     while True:
-        gone = [name for name, server in servers.items() if server.poll() is not None]
-        if gone or cluster.has_ended:
-            now = time.monotonic()
-            ended = [*(moment for moment in ended if now - moment < 60), now]
-            if len(ended) > _MOST_RESTARTS:
-                raise Stopped("Something ends again and again; its reason stands above.")
         if cluster.has_ended:
-            progress("The database ended by itself; starting it again …")
+            tell("database")
             _start_again(cluster)
-        for name in gone:
-            progress(f"The {name} ended by itself; starting it again …")
-            servers[name] = again(name)
+        for name, server in servers.items():
+            if server.poll() is not None:
+                tell(name)
+                servers[name] = again(name)
         time.sleep(0.1)
 
 
