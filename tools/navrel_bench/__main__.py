@@ -10,7 +10,7 @@ from dataclasses import asdict, dataclass
 from rich.console import Console
 from rich.table import Table
 
-from . import core, interface, rendering
+from . import core, interface, rendering, traffic
 
 
 @dataclass(frozen=True)
@@ -40,7 +40,7 @@ def main() -> None:
     """Print a table, or with --json a list of figures."""
     as_json = "--json" in sys.argv[1:]
     found = []
-    for figure in figures([core.measure, rendering.measure, interface.measure]):
+    for figure in figures([core.measure, rendering.measure, traffic.measure, interface.measure]):
         found.append(figure)
         print(f"{figure.name}: {figure.value:g} {figure.unit}", file=sys.stderr, flush=True)
     if as_json:
