@@ -72,6 +72,28 @@ def test_specificity_counts_positive_terms(text, counts):
 
 def test_a_search_takes_bare_words_and_a_query_does_not():
     assert str(parse_search('tern -gull "two words" type:article')) == 'tern -gull "two words" type:article'
+
+
+@pytest.mark.parametrize(
+    ("title", "words"),
+    [
+        ("Mussels, and why not", ["Mussels,", "and", "why", "not"]),
+        ("Terns,gulls", ["Terns,gulls"]),
+        ("The 10:30 boat", ["The", "10:30", "boat"]),
+        ("Tides: a table", ["Tides:", "a", "table"]),
+        ("Ferries - a history", ["Ferries", "-", "a", "history"]),
+        ("What is on? (now)", ["What", "is", "on?", "(now)"]),
+    ],
+)
+def test_a_title_is_found_as_it_is_typed(title, words):
+    found = parse_search(title)
+    assert [term.values[0].text for term in found.clauses[0].terms] == words
+    assert parse_search(str(found)) == found
+
+
+def test_a_fact_that_is_mistyped_is_still_told():
+    with pytest.raises(QueryError, match="there is no fact tpye"):
+        parse_search("tpye:article")
     with pytest.raises(QueryError):
         parse_query("tern")
 

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import Switch from "@mui/material/Switch";
 import type { Shapes } from "../api/client";
 import { LabelledField, PlainField } from "../parts/controls";
-import { SignButtons } from "../parts/SignButtons";
+import { isFirst, isLast, SignButtons } from "../parts/SignButtons";
 import { ENOUGH, longColour, readings } from "./contrast";
 import type { Dress } from "./DressView";
 import { FontField } from "./FontField";
@@ -73,8 +73,8 @@ export function DressFields(props: Props) {
         <SignButtons
           width={30}
           buttons={[
-            ["Move the dress up", "↑", props.isFirst, () => onMove(-1)],
-            ["Move the dress down", "↓", props.isLast, () => onMove(1)],
+            ["Move the dress up", "↑", isFirst(props.isFirst), () => onMove(-1)],
+            ["Move the dress down", "↓", isLast(props.isLast), () => onMove(1)],
           ]}
         />
         <Button variant="text" color="inherit" onClick={onRemove}>

@@ -10,7 +10,7 @@ import { InForce } from "../conditions/InForce";
 import { TextPart } from "../conditions/TextPart";
 import { PlainField } from "../parts/controls";
 import { PieceName } from "../parts/PieceName";
-import { SignButtons } from "../parts/SignButtons";
+import { isFirst, isLast, SignButtons } from "../parts/SignButtons";
 import { count } from "../parts/words";
 
 export type EntryTree = Shapes["EntryTree"];
@@ -52,8 +52,8 @@ export function EntryEditor({ entry, place, last, reach, problemAt, onChange, on
         />
         <SignButtons
           buttons={[
-            [`Move ${name} up`, "↑", place === 0, () => onMove(place - 1)],
-            [`Move ${name} down`, "↓", last, () => onMove(place + 1)],
+            [`Move ${name} up`, "↑", isFirst(place === 0), () => onMove(place - 1)],
+            [`Move ${name} down`, "↓", isLast(last), () => onMove(place + 1)],
             [`Take away ${name}`, "×", false, onRemove],
           ]}
         />

@@ -20,7 +20,7 @@ import type { KeyboardEvent } from "react";
 import type { Problem, Shapes } from "../api/client";
 import { Grip } from "../parts/icons";
 import { useMessage } from "../parts/messages";
-import { SignButtons } from "../parts/SignButtons";
+import { isFirst, isLast, SignButtons } from "../parts/SignButtons";
 import { AddItem } from "./AddItem";
 import { CellFields } from "./CellFields";
 import { copiedItem, copyItem } from "./clipboard";
@@ -180,10 +180,20 @@ function RowTools({ rows, at, onRows }: { rows: Row[]; at: number; onRows: (rows
   const cells = rows[at]?.cells.length ?? 1;
   const name = `row ${at + 1}`;
   const tools = [
-    [`Fewer columns in ${name}`, "−", cells < 2, () => onRows(withCells(rows, at, cells - 1))],
-    [`More columns in ${name}`, "+", cells > 5, () => onRows(withCells(rows, at, cells + 1))],
-    [`Move ${name} up`, "↑", at === 0, () => onRows(rowMoved(rows, at, at - 1))],
-    [`Move ${name} down`, "↓", at === rows.length - 1, () => onRows(rowMoved(rows, at, at + 1))],
+    [
+      `Fewer columns in ${name}`,
+      "−",
+      cells < 2 && "one is the least",
+      () => onRows(withCells(rows, at, cells - 1)),
+    ],
+    [
+      `More columns in ${name}`,
+      "+",
+      cells > 5 && "six are the most",
+      () => onRows(withCells(rows, at, cells + 1)),
+    ],
+    [`Move ${name} up`, "↑", isFirst(at === 0), () => onRows(rowMoved(rows, at, at - 1))],
+    [`Move ${name} down`, "↓", isLast(at === rows.length - 1), () => onRows(rowMoved(rows, at, at + 1))],
     [`Take away ${name}`, "×", false, () => onRows(withoutRow(rows, at))],
   ] as const;
   return (

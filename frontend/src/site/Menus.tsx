@@ -7,7 +7,7 @@ import { LabelledField } from "../parts/controls";
 import { useMessage } from "../parts/messages";
 import { PageFinder } from "../parts/PageFinder";
 import { SaveBar } from "../parts/SaveBar";
-import { SignButtons } from "../parts/SignButtons";
+import { isFirst, isLast, SignButtons } from "../parts/SignButtons";
 import { usePieces, useSite } from "../parts/site";
 import { useDraft } from "../parts/useDraft";
 import { rowsOf, showsMenu, spotsOf } from "../pieces/content";
@@ -178,8 +178,8 @@ function EntryRow({ menu, entry, way, last, onChange }: RowProps) {
   const name = `line ${way.map((one) => one + 1).join(".")} of ${menu.name}`;
   const set = (changes: Entry) => onChange((one) => withEntry(one, way, changes));
   const tools = [
-    [`Move ${name} up`, "↑", place === 0, () => onChange((one) => moved(one, way, -1))],
-    [`Move ${name} down`, "↓", last, () => onChange((one) => moved(one, way, 1))],
+    [`Move ${name} up`, "↑", isFirst(place === 0), () => onChange((one) => moved(one, way, -1))],
+    [`Move ${name} down`, "↓", isLast(last), () => onChange((one) => moved(one, way, 1))],
     [`Take away ${name}`, "×", false, () => onChange((one) => removed(one, way))],
   ] as const;
   return (

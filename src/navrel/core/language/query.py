@@ -223,6 +223,9 @@ class _Parser:
         name = self.ahead
         if self.bare_words and name is not None and name.kind == "quoted" and name.text:
             return self.bare_word(name, negated)
+        if self.bare_words and negated and (name is None or name.kind == "space"):
+            assert start is not None
+            return self.search_word("-", start, 1)
         if name is None or name.kind != "word":
             raise self.fail("expected-fact", "a fact is missing here", "write a fact, as in type:article")
         self.advance()
@@ -237,12 +240,16 @@ class _Parser:
                     length=name.column + name.length - start.column,
                 )
             if self.bare_words:
-                return Term(
-                    SEARCH_WORD.name, (Value(name.text),), negated=negated, column=name.column, length=name.length
-                )
+                return self.loose_word(name, negated)
             raise self.fail("no-colon", f"{name.text} is no term", self._hint_for_word(name.text), at=name)
-        fact, key = self.fact(name)
+        if self.bare_words and not name.text[0].isalpha():
+            # No fact begins so: a time, as in 10:30.
+            return self.loose_word(name, negated)
         self.advance()
+        if self.bare_words and (self.ahead is None or self.next_is("space")) and name.text not in FACTS[self.domain]:
+            # A title with a colon, as in Tides: a table.
+            return self.search_word(f"{name.text}:", name, name.length + 1, negated)
+        fact, key = self.fact(name)
         values: dict[Value, None] = {}
         last = self.value(fact, values)
         while self.next_is("comma"):
@@ -261,7 +268,18 @@ class _Parser:
     def bare_word(self, word: Token, negated: bool) -> Term:
         """A word of a search, in quotes."""
         self.advance()
-        return Term(SEARCH_WORD.name, (Value(word.text),), "", negated, self.domain, word.column, word.length)
+        return self.search_word(word.text, word, word.length, negated)
+
+    def loose_word(self, first: Token, negated: bool) -> Term:
+        """A word of a search as it is typed, up to the next space: with the commas and colons of a title."""
+        text = first.text
+        while self.ahead is not None and self.ahead.kind in ("word", "comma", "colon"):
+            text += self.ahead.text
+            self.advance()
+        return self.search_word(text, first, len(text), negated)
+
+    def search_word(self, text: str, at: Token, length: int, negated: bool = False) -> Term:
+        return Term(SEARCH_WORD.name, (Value(text),), "", negated, self.domain, at.column, length)
 
     def fact(self, name: Token) -> tuple[Fact, str]:
         """The fact that a word names, and its key."""
