@@ -4,8 +4,9 @@ import re
 
 from playwright.sync_api import expect
 
-from .conftest import HERE
+from .conftest import HERE, make_rules
 from .test_jobs import publish
+from .test_preview import SITE
 from .test_rules_view import new_rule
 
 
@@ -93,3 +94,25 @@ def test_what_is_wrong_in_the_text_of_pages_is_told_with_its_pages(page, demo):
     expect(listed.filter(has_text="Headings on 1 page skip a level")).to_be_visible()
     link.get_by_role("link", name="Show 1 page").click()
     expect(page.get_by_role("status").filter(has_text="1 of 132 pages")).to_be_visible()
+
+
+def test_a_menu_that_wraps_and_ink_on_a_light_title_are_measured_in_drawn_pages(page):
+    """A see-through header has white ink, for the pictures that it stands on; the title of About is light."""
+    see_through = {"do": "set", "setting": "header-ground", "value": "see-through"}
+    make_rules(
+        page, {"name": "Clear", "condition": {"include": "page:/about"}, "priority": 9, "actions": [see_through]}
+    )
+    page.goto(f"{SITE}/checks")
+    drawn = page.get_by_role("region", name="Measured in drawn pages")
+    drawn.get_by_role("button", name="Measure one page of each layout").click()
+    expect(drawn.get_by_role("status")).to_contain_text("measured at three widths; ", timeout=120_000)
+    found = drawn.get_by_role("listitem")
+    expect(found.filter(has_text="The menu Legal wraps onto 2 lines on a phone, in Legal footer")).to_have_count(1)
+    ink = found.filter(has_text=re.compile("stands out 1.* to 1 from what lies under it")).filter(
+        has_text="Main header"
+    )
+    expect(ink.filter(has_text="on the desktop").get_by_role("link", name="/about", exact=True)).to_have_count(1)
+    # The demo's own see-through headers stand on pictures, of which nothing is claimed.
+    expect(ink.get_by_role("link", name="/journal/")).to_have_count(0)
+    ink.filter(has_text="on the desktop").get_by_role("link", name="/about", exact=True).click()
+    expect(page).to_have_url(re.compile("/preview.*target=header"))

@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import choose, settle
+from .conftest import choose, make_rules, settle
 from .test_jobs import publish
 from .test_pieces import pick, why
 from .test_preview import SITE, side
@@ -17,23 +17,6 @@ VIEWS = [
     "pages", "pages?path=/about&target=footer", "rules", "rules/3", "pieces", "pieces/latest-stories", "preview?path=/about",
     "checks", "checks/guards", "publish", "places", "starters", "take-in", "site", "site/dress", "site/log", "site/people",
 ]  # fmt: skip
-
-
-def make_rules(page, *rules):
-    """Save rules, as a program would."""
-    status = page.evaluate(
-        """async (rules) => {
-            const session = await (await fetch('/api/session')).json();
-            const token = document.cookie.split('; ').find((one) => one.startsWith(`${session.csrf_cookie}=`)).split('=')[1];
-            const headers = {'Content-Type': 'application/json', 'X-CSRFToken': token};
-            const found = [];
-            for (const rule of rules)
-                found.push((await fetch('/api/sites/marrowick/rules', {method: 'POST', headers, body: JSON.stringify(rule)})).status);
-            return found;
-        }""",
-        list(rules),
-    )
-    assert status == [201] * len(rules)
 
 
 def rule(name, include, priority=0, **condition):

@@ -7,6 +7,7 @@ import { useKept } from "../parts/memory";
 import { useLinkTo, useSite } from "../parts/site";
 import { count } from "../parts/words";
 import { FindingRow } from "./FindingRow";
+import { Measured } from "./Measured";
 import { bySeverity, SEVERITY_NAMES, type Severity } from "./severity";
 import "./checks.css";
 
@@ -79,6 +80,7 @@ export function ChecksView() {
             </ul>
           </section>
         ))}
+        <Measured />
       </div>
     </div>
   );
