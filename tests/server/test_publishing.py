@@ -5,10 +5,13 @@ from django.test import Client, override_settings
 
 from navrel.server.api.errors import Refused
 from navrel.server.inventory.models import Site, Term
+from navrel.server.publishing import live, services
+from navrel.server.publishing.live import open_revision
 from navrel.server.publishing.models import Revision
 from navrel.server.publishing.services import publish
 from navrel.server.rules.models import Rule
 from navrel.server.settings import delivery
+from navrel.server.sitestate import locking
 
 RULE = {
     "name": "Harbour header",
@@ -266,3 +269,30 @@ def test_a_page_that_is_gone_from_the_draft_stays_live_until_published(api, publ
     shown = api.get("preview", path="/about").json()
     assert (shown["asked"], shown["path"], shown["instead"]) == ("/about", "/404", True)
     assert public.get("/about").status_code == 200
+
+
+def test_a_draft_is_packed_before_its_site_is_locked_and_anew_only_where_somebody_saved_meanwhile(
+    api, site, monkeypatch
+):
+    """Whoever saves waits for the lock, so that what takes long comes before it."""
+    done = []
+    pack, lock = live.packed, locking.lock_site
+    monkeypatch.setattr(f"{services.__name__}.packed", lambda *given: done.append("packed") or pack(*given))
+    monkeypatch.setattr(f"{services.__name__}.lock_site", lambda slug: done.append("locked") or lock(slug))
+    api.post("rules", {**RULE, "name": "First"})
+    services.publish("marrowick", None)
+    assert done == ["packed", "locked"]
+
+    def save_meanwhile(*given):
+        found = pack(*given)
+        if "late" not in done:
+            done.append("late")
+            api.post("rules", {**RULE, "name": "Late"})
+        return found
+
+    api.post("rules", {**RULE, "name": "Second"})
+    done.clear()
+    monkeypatch.setattr(f"{services.__name__}.packed", save_meanwhile)
+    newest = services.publish("marrowick", None)
+    names = [one.name for one in open_revision(newest).layout.rules]
+    assert {"First", "Second", "Late"} <= set(names), "what goes live is the draft of that moment, whole"

@@ -20,7 +20,7 @@ from navrel.server.sitestate.locking import lock_site
 
 from .live import Unreadable, newest_revision, open_archive
 from .models import Plan, Revision
-from .services import ask_guards, freeze, make_revision
+from .services import ask_guards, broken_guards, freeze, make_revision, pack_ahead
 
 #: Plans of one site that wait at the most, and how far ahead.
 MOST_WAITING = 20
@@ -28,7 +28,6 @@ FURTHEST = timedelta(days=366)
 log = logging.getLogger(__name__)
 
 
-@transaction.atomic
 def plan(
     site_slug: str,
     user: Any,
@@ -39,14 +38,16 @@ def plan(
     chosen: Collection[str] | None = None,
 ) -> Plan:
     """Freeze the draft, to be published at a moment on the site's clock; else as `publish`."""
-    locked = lock_site(site_slug)
-    moment = _moment(locked, at)
-    if Plan.objects.filter(site=locked, state="waiting").count() >= MOST_WAITING:
-        raise InTheWay("too-many-plans", f"{MOST_WAITING} publications wait already", "Drop one of them first.")
-    frozen = freeze(locked, user, note, expected_version, overrule, chosen)
-    last = newest_revision(locked)
-    write_down(locked, user, "publication", f"Planned a publication at {at}")
-    return Plan.objects.create(site=locked, at=moment, after=last.number if last else 0, **frozen)
+    ahead = pack_ahead(site_slug, expected_version) if chosen is None else None
+    with transaction.atomic():
+        locked = lock_site(site_slug)
+        moment = _moment(locked, at)
+        if Plan.objects.filter(site=locked, state="waiting").count() >= MOST_WAITING:
+            raise InTheWay("too-many-plans", f"{MOST_WAITING} publications wait already", "Drop one of them first.")
+        frozen = freeze(locked, user, note, expected_version, overrule, chosen, ahead)
+        last = newest_revision(locked)
+        write_down(locked, user, "publication", f"Planned a publication at {at}")
+        return Plan.objects.create(site=locked, at=moment, after=last.number if last else 0, **frozen)
 
 
 def _moment(site: Site, text: str) -> datetime:
@@ -107,5 +108,5 @@ def _published(locked: Site, planned: Plan) -> Revision:
         # It would take back what was published meanwhile.
         raise InTheWay("published-meanwhile", f"Revision {last.number} was published after this was planned")
     state = open_archive(bytes(planned.archive))
-    overruled = ask_guards(state, (planned.overruled or {}).get("reason", ""))
+    overruled = ask_guards(broken_guards(state), (planned.overruled or {}).get("reason", ""))
     return make_revision(locked, {**planned.frozen, "overruled": overruled}, planned=True)

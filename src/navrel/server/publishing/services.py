@@ -114,7 +114,30 @@ def compare(site: Site, older: LiveState, newer: LiveState) -> Weighed:
 _impacts: Kept[Impact] = Kept()
 
 
-@transaction.atomic
+@dataclass(frozen=True)
+class Packed:
+    """A version of a draft as it would be published, and the guards that it breaks."""
+
+    version: int
+    archive: bytes
+    broken: list[str]
+
+
+def pack_ahead(site_slug: str, expected_version: int | None) -> Packed | None:
+    """Pack the draft before its site is locked, so that nobody who saves waits for that; None where it is refused.
+
+    What is refused is told once it is locked, when it is looked at anew.
+    """
+    site = find_site(site_slug)
+    state = draft(site)
+    if expected_version not in (None, state.version):
+        return None
+    try:
+        return Packed(state.version, packed(site, state.document), broken_guards(state))
+    except Unreadable:
+        return None
+
+
 def publish(
     site_slug: str,
     user: Any,
@@ -129,8 +152,10 @@ def publish(
     is published in spite of guards that are broken; without a reason these stop it. ``chosen``: the keys of the
     changes that go along, None for all. Raises InTheWay, Missing, and Refused.
     """
-    locked = lock_site(site_slug)
-    return make_revision(locked, freeze(locked, user, note, expected_version, overrule, chosen))
+    ahead = pack_ahead(site_slug, expected_version) if chosen is None else None
+    with transaction.atomic():
+        locked = lock_site(site_slug)
+        return make_revision(locked, freeze(locked, user, note, expected_version, overrule, chosen, ahead))
 
 
 def make_revision(locked: Site, frozen: dict[str, Any], *, planned: bool = False) -> Revision:
@@ -168,7 +193,7 @@ def publish_again(site_slug: str, user: Any, number: int, note: str = "", overru
         "by": user,
         "note": note.strip() or f"Revision {number} again",
         "summary": [asdict(one) for one in changes[:MOST_SUMMED_UP]],
-        "overruled": ask_guards(state, overrule),
+        "overruled": ask_guards(broken_guards(state), overrule),
     }
     return make_revision(locked, frozen)
 
@@ -186,8 +211,12 @@ def freeze(
     expected_version: int | None,
     overrule: str,
     chosen: Collection[str] | None = None,
+    ahead: Packed | None = None,
 ) -> dict[str, Any]:
-    """The draft of a locked site as it is published, or some of its changes. Raises InTheWay, Missing, and Refused."""
+    """The draft of a locked site as it is published, or some of its changes. Raises InTheWay, Missing, and Refused.
+
+    ``ahead``: the draft as it was packed before it was locked; of no use where somebody has saved since.
+    """
     seen = locked.version - 1
     if expected_version is not None and expected_version != seen:
         raise InTheWay("edited-meanwhile", "The draft was edited while you looked at it", "Look at the changes again.")
@@ -197,13 +226,9 @@ def freeze(
         summary = changes_between(locked, before)
         if newest_revision(locked) is not None and not summary:
             raise InTheWay("nothing-to-publish", "The live site is already the same as the draft")
-        state = draft(locked)
-        overruled = ask_guards(state, overrule)
-        try:
-            archive = packed(locked, state.document)
-        except Unreadable as reason:
-            title = "The draft cannot be published: it could not be read back"
-            raise Refused("unreadable", title, str(reason)) from None
+        if ahead is None or ahead.version != seen:
+            ahead = _packed_now(locked)
+        overruled = ask_guards(ahead.broken, overrule)
     return {
         "by": user,
         "note": note.strip(),
@@ -212,8 +237,18 @@ def freeze(
         "site_version": locked.version,
         "overruled": overruled,
         "chosen": chosen is not None,
-        "archive": archive,
+        "archive": ahead.archive,
     }
+
+
+def _packed_now(locked: Site) -> Packed:
+    """The draft of a locked site, packed. Raises Refused."""
+    state = draft(locked)
+    try:
+        return Packed(locked.version - 1, packed(locked, state.document), broken_guards(state))
+    except Unreadable as reason:
+        title = "The draft cannot be published: it could not be read back"
+        raise Refused("unreadable", title, str(reason)) from None
 
 
 def _check_texts(note: str, overrule: str) -> None:
@@ -227,12 +262,11 @@ def broken_guards(state: SiteState) -> list[str]:
     return [one.guard.name for one in check_now(state) if one.is_broken]
 
 
-def ask_guards(state: SiteState, overrule: str) -> dict[str, Any] | None:
-    """Whether a state may be published: the guards that are overruled, with why; None where none is broken.
+def ask_guards(broken: list[str], overrule: str) -> dict[str, Any] | None:
+    """Whether a state that breaks some guards may be published: those that are overruled, with why; None for none.
 
     Raises InTheWay where some are broken and no reason is given.
     """
-    broken = broken_guards(state)
     if broken and not overrule.strip():
         raise InTheWay(
             "guards-broken",
