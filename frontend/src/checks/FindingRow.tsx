@@ -4,16 +4,25 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { api, type Shapes } from "../api/client";
 import { Opening } from "../parts/Opening";
-import { useLinkTo, useSite } from "../parts/site";
+import { PageStrip } from "../parts/PageStrip";
+import { useLinkTo, usePieces, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { capital, count } from "../parts/words";
 import { MendRule } from "./MendRule";
 
 type Finding = Shapes["FindingInfo"];
 
+/** What stands for a page where a finding is about no piece. */
+const GRADES: Record<Finding["severity"], string> = {
+  error: "var(--bad)",
+  warning: "var(--amber)",
+  hint: "var(--dots)",
+};
+
 /** One finding: what, why, where, and what can be done about it. */
 export function FindingRow({ finding }: { finding: Finding }) {
   const linkTo = useLinkTo();
+  const colour = usePieces().bySlug.get(finding.piece ?? "")?.colour;
   const more = finding.page_count - finding.pages.length;
   return (
     <li className={`finding ${finding.severity}`}>
@@ -42,6 +51,14 @@ export function FindingRow({ finding }: { finding: Finding }) {
         )}
         <LetBe finding={finding} />
       </div>
+      {finding.pages.length > 0 && (
+        <PageStrip
+          paths={finding.pages.map((page) => page.path)}
+          total={finding.page_count}
+          blocks={[{ colour: colour ?? GRADES[finding.severity], look: "" }]}
+          about={finding.what}
+        />
+      )}
       {finding.pages.length > 0 && (
         <details>
           <summary>{count(finding.page_count, "page")}</summary>

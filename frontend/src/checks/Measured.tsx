@@ -32,7 +32,7 @@ export function Measured() {
               `${state.done.toLocaleString("en")} of ${count(state.all, "page")} measured at three widths${
                 state.going ? " …" : `; ${count(state.found.length, "thing is", "things are")} amiss`
               }`
-            : "Menus that wrap, what reaches over the edge, ink that cannot be read on what lies under it: at three widths, through this lens."}
+            : "Menus that wrap, what reaches over the edge, ink that cannot be read on what lies under it, ids that stand twice, headings that skip a level: at three widths, through this lens."}
         </span>
       </div>
       <ul className="findings" aria-label="Amiss in drawn pages">

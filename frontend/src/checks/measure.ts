@@ -2,7 +2,7 @@ import { contrast, ENOUGH } from "../dress/contrast";
 
 /** What is amiss in a page as it is drawn at one width, and in which piece. */
 export interface Amiss {
-  kind: "wraps" | "runs over" | "ink";
+  kind: "wraps" | "runs over" | "ink" | "id twice" | "heading";
   /** The slug of the piece, empty for the page's own content. */
   piece: string;
   slot: string;
@@ -20,7 +20,7 @@ const ENOUGH_LARGE = 3;
 
 /** Measure a page that stands in a frame as high as itself. */
 export function measured(page: Document): Amiss[] {
-  return [...wrapping(page), ...runningOver(page), ...unreadable(page)];
+  return [...wrapping(page), ...runningOver(page), ...unreadable(page), ...idsTwice(page), ...skipping(page)];
 }
 
 function found(element: Element, kind: Amiss["kind"], words: string): Amiss {
@@ -88,6 +88,28 @@ function unreadable(page: Document): Amiss[] {
       });
   }
   return [...seen.values()];
+}
+
+/** Ids that stand twice (HTML, section 3.2.6): a link to the second leads to the first. */
+function idsTwice(page: Document): Amiss[] {
+  const known = new Set<string>();
+  return [...page.querySelectorAll("[id]")].flatMap((one) => {
+    const twice = known.has(one.id);
+    known.add(one.id);
+    return twice ? [found(one, "id twice", `The id ${one.id} stands here a second time`)] : [];
+  });
+}
+
+/** Headings a level below the one before them is left out (WCAG 2.2, technique G141). */
+function skipping(page: Document): Amiss[] {
+  let before = 0;
+  return [...page.querySelectorAll("h1, h2, h3, h4, h5, h6")].filter(isSeen).flatMap((one) => {
+    const level = Number(one.localName.slice(1));
+    const skips = before > 0 && level > before + 1;
+    const words = `“${one.textContent?.trim().slice(0, 40)}” is a heading of level ${level} after one of level ${before}`;
+    before = level;
+    return skips ? [found(one, "heading", words)] : [];
+  });
 }
 
 function enough(element: Element): number {

@@ -1,8 +1,8 @@
 import { useState } from "react";
 import type { Shapes } from "../api/client";
+import { type Drawn, PageStrip } from "../parts/PageStrip";
 import { usePieces } from "../parts/site";
 import { outcomeText, targetName } from "../parts/words";
-import { ChangeStrip, type Drawn } from "./ChangeStrip";
 import { PagesButton, Paths } from "./Where";
 
 interface BeforeAfterProps {
@@ -24,11 +24,12 @@ export function BeforeAfter({ shift, names }: BeforeAfterProps) {
         <PagesButton where={shift} open={open} onOpen={setOpen} />
         {shift.words !== "everyone" && <span className="mute for">for {shift.words}</span>}
       </div>
-      <ChangeStrip
-        where={shift}
-        before={drawn(shift.before)}
-        after={drawn(shift.after)}
+      <PageStrip
+        paths={shift.paths}
+        total={shift.pages}
+        blocks={[drawn(shift.before), drawn(shift.after)]}
         about={`${targetName(shift.target)}, ${shift.words}`}
+        beside="live"
       />
       {open && <Paths where={shift} />}
     </>

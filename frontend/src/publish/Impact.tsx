@@ -1,9 +1,9 @@
 import type { Shapes } from "../api/client";
+import { PageStrip } from "../parts/PageStrip";
 import { PieceName } from "../parts/PieceName";
 import { usePieces } from "../parts/site";
 import { count, outcomeText, targetName } from "../parts/words";
 import { BeforeAfter } from "./BeforeAfter";
-import { ChangeStrip } from "./ChangeStrip";
 import { Where } from "./Where";
 
 /** What publishing would change on pages: for whom, when, and what comes where. */
@@ -47,11 +47,15 @@ export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; pu
             where={redraw}
             strip={
               redraw.piece && (
-                <ChangeStrip
-                  where={redraw}
-                  before={{ colour: bySlug.get(redraw.piece)?.colour, look: "faded" }}
-                  after={{ colour: bySlug.get(redraw.piece)?.colour, look: "" }}
+                <PageStrip
+                  paths={redraw.paths}
+                  total={redraw.pages}
+                  blocks={(["faded", ""] as const).map((look) => ({
+                    colour: bySlug.get(redraw.piece)?.colour,
+                    look,
+                  }))}
                   about={`${impact.names[redraw.piece] ?? redraw.piece}, ${redraw.words}`}
+                  beside="live"
                 />
               )
             }
