@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
-import { ApiError, api } from "../api/client";
+import { api, wrongFields } from "../api/client";
 import { signInsQuery } from "../api/peopleQueries";
 import { useMessage } from "../parts/messages";
 
@@ -22,9 +22,8 @@ export function ChangePassword({ onDone }: { onDone: () => void }) {
       await client.invalidateQueries(signInsQuery);
       onDone();
     } catch (error) {
-      const at = (pointer: string) => (error instanceof ApiError && error.at(pointer)?.message) || "";
-      const found = { old: at("/old"), new: at("/new") };
-      setWrong(found.old || found.new ? found : { new: (error as Error).message });
+      const { all, ...found } = wrongFields(error, ["old", "new"]);
+      setWrong(all ? { new: all } : found);
     }
   };
   return (

@@ -30,6 +30,14 @@ export class ApiError extends Error {
   }
 }
 
+/** What is wrong with each field of a form, by the name that the API gives it; what is about none of them as `all`. */
+export function wrongFields(error: unknown, fields: readonly string[]): Record<string, string> {
+  const told = error instanceof ApiError ? error : null;
+  const found = Object.fromEntries(fields.map((field) => [field, told?.at(`/${field}`)?.message ?? ""]));
+  if (Object.values(found).some(Boolean)) return found;
+  return { all: [(error as Error).message, told?.detail].filter(Boolean).join(". ") };
+}
+
 let csrfCookie = "";
 
 /** Name the cookie that holds the token against forged requests; the session tells it. */

@@ -3,7 +3,7 @@ import TextField from "@mui/material/TextField";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
-import { ApiError, answer, api } from "../api/client";
+import { answer, api, wrongFields } from "../api/client";
 import { sitesQuery } from "../api/queries";
 import { Art } from "./Art";
 import "./signin.css";
@@ -29,11 +29,12 @@ export default function MakeSite() {
       navigate(`/${made.slug}/site`);
       await client.invalidateQueries(sitesQuery);
     } catch (error) {
-      const at = ([field]: (typeof FIELDS)[number]) =>
-        [field, (error instanceof ApiError && error.at(`/${field}`)?.message) || ""] as const;
-      const found = Object.fromEntries(FIELDS.map(at));
-      const told = Object.values(found).some(Boolean);
-      setWrong(told ? found : { all: [(error as Error).message, (error as ApiError).detail].join(". ") });
+      setWrong(
+        wrongFields(
+          error,
+          FIELDS.map(([field]) => field),
+        ),
+      );
     }
   };
   return (

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { type FormEvent, useState } from "react";
-import { ApiError } from "../api/client";
+import { wrongFields } from "../api/client";
 
 interface Props {
   /** What making it comes to, on the button. */
@@ -18,9 +18,7 @@ export function NewAccount({ does, onMake }: Props) {
     try {
       await onMake(String(form.get("username")), String(form.get("password")));
     } catch (error) {
-      const at = (pointer: string) => (error instanceof ApiError && error.at(pointer)?.message) || "";
-      const found = { username: at("/username"), password: at("/password") };
-      setWrong(found.username || found.password ? found : { all: (error as Error).message });
+      setWrong(wrongFields(error, ["username", "password"]));
     }
   };
   return (

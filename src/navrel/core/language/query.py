@@ -222,7 +222,8 @@ class _Parser:
             self.advance()
         name = self.ahead
         if self.bare_words and name is not None and name.kind == "quoted" and name.text:
-            return self.bare_word(name, negated)
+            self.advance()
+            return self.search_word(name.text, name, name.length, negated)
         if self.bare_words and negated and (name is None or name.kind == "space"):
             assert start is not None
             return self.search_word("-", start, 1)
@@ -264,11 +265,6 @@ class _Parser:
             start.column,
             last.column + last.length - start.column,
         )
-
-    def bare_word(self, word: Token, negated: bool) -> Term:
-        """A word of a search, in quotes."""
-        self.advance()
-        return self.search_word(word.text, word, word.length, negated)
 
     def loose_word(self, first: Token, negated: bool) -> Term:
         """A word of a search as it is typed, up to the next space: with the commas and colons of a title."""

@@ -29,17 +29,13 @@ class Bearer(BaseAuthentication):
         return CHALLENGE
 
 
-class AddressToken(BaseAuthentication):
+class AddressToken(Bearer):
     """A token in the address, as `token`: for feeds, whose readers send no headers of one's own."""
 
     def authenticate(self, request: Request) -> tuple[Any, Token] | None:
         """As `Bearer`."""
         text = request.query_params.get("token")
         return None if text is None else _by(text)
-
-    def authenticate_header(self, request: Request) -> str:
-        """The challenge that goes with 401."""
-        return CHALLENGE
 
 
 def _by(text: str) -> tuple[Any, Token]:

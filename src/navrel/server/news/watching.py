@@ -7,6 +7,8 @@ from datetime import timedelta
 from typing import Any
 from urllib.parse import quote, urlencode
 
+from django.db.models import F
+
 from navrel.core.calendar.schedule import write_moment
 from navrel.core.questions.boundaries import boundaries
 from navrel.server.edits.models import Edit
@@ -29,10 +31,10 @@ _MOST_NAMED = 5
 
 def watch_guards() -> None:
     """Tell of the guards that are broken since it was looked last, and by whose edits."""
-    for site in Site.objects.all():
-        seen = Watched.objects.filter(site=site).first()
-        if seen is None or seen.version != site.version:
-            _look_at_guards(site, seen)
+    # Asked every few seconds: a site that stands as it was looked at last is not even read.
+    looked_at = Watched.objects.filter(version=F("site__version")).values("site")
+    for site in Site.objects.exclude(pk__in=looked_at):
+        _look_at_guards(site, Watched.objects.filter(site=site).first())
 
 
 def _look_at_guards(site: Site, seen: Watched | None) -> None:
