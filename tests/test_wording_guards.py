@@ -2,13 +2,13 @@
 
 import pytest
 
-from navrel.core.layout.model import TEMPLATE, Demand, Rule, Target
+from navrel.core.layout.model import TEMPLATE, Demand, Target
 from navrel.core.questions.guards import Fault
 from navrel.wording.guards import demand_words, fault_words
 
 NAMES = {"main": "Main header", "slim": "Slim header", "plain": "Plain"}
 HEADER, ASIDE, CRUMBS = Target("slot", "header"), Target("slot", "aside-end"), Target("setting", "crumb-trail")
-BY = Rule("Site header")
+BY = "Site header"
 
 
 @pytest.mark.parametrize(

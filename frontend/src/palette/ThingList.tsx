@@ -1,18 +1,19 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo, useState } from "react";
 import { useNavigate } from "react-router";
-import { findingsQuery, revisionsQuery } from "../api/queries";
+import { findingsQuery, piecesQuery, revisionsQuery } from "../api/queries";
 import { choicesQuery, rulesQuery } from "../api/ruleQueries";
 import { commandsNow } from "../parts/commands";
 import { useLasting } from "../parts/memory";
 import { SearchList } from "../parts/SearchList";
-import { useLens, useLinkTo, usePieces, useSite } from "../parts/site";
+import { useLens, useLinkTo, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
-import { commandsAsThings, finderOf, keyOf, pagesAsThings, type Thing, thingsOf } from "./things";
+import { commandsAsThings, finderOf, keyOf, pagesAsThings, type Thing, thingsOf, toldOf } from "./things";
 
 /** Things of each sort that are offered at a time, and those gone to last. */
 const MOST_PAGES = 6;
 const MOST_OTHERS = 9;
+const MOST_TOLD = 4;
 const MOST_RECENT = 8;
 const MOST_AT_FIRST = 26;
 
@@ -28,20 +29,29 @@ export default function Things({ onDone }: { onDone: () => void }) {
     ...choicesQuery(site.slug, "page", useDebounced(typed, 40)),
     enabled: typed !== "",
   }).data;
-  const rules = useQuery(rulesQuery(site.slug, useLens())).data;
+  const rules = useQuery(rulesQuery(site.slug, useLens()));
+  const pieces = useQuery(piecesQuery(site.slug));
   const findings = useQuery(findingsQuery(site.slug)).data;
   const revisions = useQuery(revisionsQuery(site.slug)).data;
-  const { list } = usePieces();
+  // What comes after a list stands must not push aside what a hand is about to take, so the list waits for the newest.
+  const [newest, setNewest] = useState(false);
+  if (!newest && !rules.isFetching && !pieces.isFetching) setNewest(true);
   // Those of the views that stand while it opens; it lies over them.
   const [commands] = useState(() => commandsAsThings(commandsNow()));
   const things = useMemo(
-    () => [...thingsOf(rules ?? [], list, findings ?? [], revisions ?? []), ...commands],
-    [rules, list, findings, revisions, commands],
+    () => [...thingsOf(rules.data ?? [], pieces.data ?? []), ...commands],
+    [rules.data, pieces.data, commands],
   );
   const find = useMemo(() => finderOf(things), [things]);
-  const offered = typed
-    ? [...find(typed, MOST_OTHERS), ...pagesAsThings(pages ?? []).slice(0, MOST_PAGES)]
-    : [...recent, ...commands, ...things.filter((one) => one.sort === "view")].slice(0, MOST_AT_FIRST);
+  const findTold = useMemo(() => finderOf(toldOf(findings ?? [], revisions ?? [])), [findings, revisions]);
+  const fitting = () => [
+    ...find(typed, MOST_OTHERS),
+    ...pagesAsThings(pages ?? []).slice(0, MOST_PAGES),
+    ...findTold(typed, MOST_TOLD),
+  ];
+  const atFirst = () =>
+    [...recent, ...commands, ...things.filter((one) => one.sort === "view")].slice(0, MOST_AT_FIRST);
+  const offered = typed === "" ? atFirst() : newest ? fitting() : [];
   const go = (thing: Thing) => {
     onDone();
     if (thing.run) return thing.run();
@@ -58,7 +68,7 @@ export default function Things({ onDone }: { onDone: () => void }) {
       text={text}
       onText={setText}
       onChoose={go}
-      nothing="Nothing is called like that."
+      nothing={newest ? "Nothing is called like that." : "Looking …"}
     >
       {(thing) => (
         <>

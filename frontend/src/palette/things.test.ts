@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { finderOf, thingsOf } from "./things";
 
-const things = thingsOf([], [{ slug: "main-header", name: "Main header", kind: "header" } as never], [], []);
+const things = thingsOf([], [{ slug: "main-header", name: "Main header", kind: "header" } as never]);
 
 const find = finderOf(things);
 

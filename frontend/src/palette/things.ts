@@ -30,13 +30,8 @@ const VIEWS: Thing[] = [
   ["Dress", "palette, fonts and measures", "site/dress"],
 ].map(([name = "", about = "", to = ""]) => ({ sort: "view", name, about, to }));
 
-/** Everything but pages that the palette knows. */
-export function thingsOf(
-  rules: Shapes["RuleRow"][],
-  pieces: PieceRow[],
-  findings: Shapes["FindingInfo"][],
-  revisions: Shapes["RevisionRow"][],
-): Thing[] {
+/** The views, the rules and the pieces. */
+export function thingsOf(rules: Shapes["RuleRow"][], pieces: PieceRow[]): Thing[] {
   return [
     ...VIEWS,
     ...rules.map((row) => ({
@@ -51,6 +46,12 @@ export function thingsOf(
       about: piece.note ?? "",
       to: `pieces/${piece.slug}`,
     })),
+  ];
+}
+
+/** What tells of them: findings and revisions. */
+export function toldOf(findings: Shapes["FindingInfo"][], revisions: Shapes["RevisionRow"][]): Thing[] {
+  return [
     ...findings.map((one) => ({ sort: "finding", name: one.what, about: one.mend, to: "checks" })),
     ...revisions.map((one) => ({
       sort: "revision",

@@ -35,7 +35,7 @@ def demand_words(demand: Demand, names: Names) -> str:
 
 def fault_words(demand: Demand, fault: Fault, names: Names) -> str:
     """How a page does not meet a demand: `the footer shows Site footer, by “Site footer”`."""
-    by = f", by “{fault.by.name}”" if fault.by else ""
+    by = f", by “{fault.by}”" if fault.by else ""
     where = _place(demand.target)
     match demand.kind:
         case "holds":

@@ -6,7 +6,7 @@ however many rules they differ in.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Hashable, Iterable
 from typing import NamedTuple
 
 from ..language.query import Counts
@@ -21,7 +21,7 @@ class Unbeaten(NamedTuple):
     """
 
     matches: list[Match]
-    likeness: object
+    likeness: Hashable
 
 
 class _Attempt(NamedTuple):
@@ -44,7 +44,7 @@ def unbeaten(matches: Iterable[Match], *, named: bool) -> Unbeaten:
     """
     attempts: dict[Target, list[_Attempt]] = {}
     kept: dict[int, Match] = {}
-    likeness: set[object] = set()
+    likeness: set[Hashable] = set()
     for match in sorted(matches, key=lambda match: (-match.rule.priority, [-count for count in match.counts])):
         for action in match.rule.actions:
             attempt = _Attempt((match.rule.priority, match.counts), match, action)

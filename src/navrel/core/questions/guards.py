@@ -29,6 +29,7 @@ from ..lenses.visitors import TooManyCombinations
 from ..pages.page import Page
 from .alike_pages import AlikePages
 from .bearing import bearing_on_pieces, bearing_on_places
+from .guard_memory import GuardMemory
 from .narrowing import narrowed
 
 
@@ -36,12 +37,13 @@ class Fault(NamedTuple):
     """How a look does not meet a demand.
 
     ``found``: the pieces that are seen in the slot, or those of the page that are too many, not wanted, or, where they
-    are to be seen, missing. ``value``: what a setting has instead. ``by``: the rule that made it so, None for none.
+    are to be seen, missing. ``value``: what a setting has instead. ``by``: the name of the rule that made it so, None
+    for none.
     """
 
     found: tuple[str, ...]
     value: SettingValue | None
-    by: Rule | None
+    by: str | None
 
 
 @dataclass(frozen=True)
@@ -73,16 +75,23 @@ class GuardState:
         return tuple({page.path: page for breach in self.breaches for page in breach.pages}.values())
 
 
-def check_guards(document: SiteDocument, index: PageIndex, since: datetime) -> list[GuardState]:
-    """How every guard stands from a moment on; one that is off is asked of no page."""
+def check_guards(
+    document: SiteDocument, index: PageIndex, since: datetime, memory: Remembered | None = None
+) -> list[GuardState]:
+    """How every guard stands from a moment on; one that is off is asked of no page.
+
+    ``memory``: begun from that of the last time, it spares what is as it was then, and is filled for the next.
+    """
     layout = document.layout
+    memory = GuardMemory() if memory is None else memory
+    memory.begin(index, layout, since)
     found = {guard.name: GuardState(guard, 0) for guard in layout.guards}
     groups: dict[frozenset[Target], list[Guard]] = defaultdict(list)
     for guard in layout.guards:
         if guard.on:
             groups[_needed(layout, guard.demand)].append(guard)
     for targets, guards in groups.items():
-        for state in _Round(index, layout, targets, guards).states(since):
+        for state in _Round(index, layout, targets, guards).states(since, memory):
             found[state.guard.name] = state
     return list(found.values())
 
@@ -97,6 +106,12 @@ def _needed(layout: Layout, demand: Demand) -> frozenset[Target]:
         wanted = {slug for slug in layout.pieces if _is_meant(layout, slug, demand)}
         return asked | bearing_on_pieces(layout, wanted)
     return asked | bearing_on_places(layout, asked)
+
+
+#: For each guard that reaches some pages the ways in which looks do not meet it, each with who sees that and when;
+#: None where that cannot be told.
+_Found = dict[str, tuple[tuple[Fault, tuple[Sighting, ...]], ...] | None]
+Remembered = GuardMemory[_Found]
 
 
 class _Space:
@@ -130,34 +145,43 @@ class _Round:
         self._spaces: dict[frozenset[Audience], _Space] = {}
         self._counted = {guard.name: _counted(layout, guard.demand) for guard in guards}
 
-    def states(self, since: datetime) -> Iterator[GuardState]:
+    def states(self, since: datetime, memory: Remembered) -> Iterator[GuardState]:
         """How each of the guards stands."""
         reached: dict[str, int] = defaultdict(int)
         unknown: dict[str, list[int]] = defaultdict(list)
         broken: dict[str, dict[tuple[Fault, tuple[Sighting, ...]], list[int]]] = defaultdict(lambda: defaultdict(list))
+        guards = tuple(self.guards.values())
         for members in self._groups():
-            page = self.index.tree.pages[members[0]]
-            matches = self.alike.matches(members[0])
-            mine = [(match, self.guards[match.place]) for match in matches if match.place in self.guards]
-            for _, guard in mine:
-                reached[guard.name] += len(members)
-            told = [one for one in mine if not _is_owned(page, one[1].demand)]
-            try:
-                asked = [one for one in told if self._can_break(matches, one[1])]
-                faults = list(self._faults(page, matches, asked, since))
-            except TooManyCombinations:
-                told, faults = [], []
-            for _, guard in mine:
-                if not any(guard is one for _, one in told):
-                    unknown[guard.name] += members
-            for guard, fault, seen in faults:
-                broken[guard.name][fault, seen] += members
-        for guard in self.guards.values():
+            first = members[0]
+            found = memory.recall(guards, self.alike.likeness(first), lambda first=first: self._found(first, since))  # type: ignore[misc]
+            for name, faults in found.items():
+                reached[name] += len(members)
+                if faults is None:
+                    unknown[name] += members
+                for fault, seen in faults or ():
+                    broken[name][fault, seen] += members
+        for guard in guards:
             breaches = [
                 Breach(fault, self._pages(numbers), seen) for (fault, seen), numbers in broken[guard.name].items()
             ]
             breaches.sort(key=lambda breach: -len(breach.pages))
             yield GuardState(guard, reached[guard.name], tuple(breaches), self._pages(unknown[guard.name]))
+
+    def _found(self, number: int, since: datetime) -> _Found:
+        """What each guard that reaches a page comes to there, by its name."""
+        page = self.index.tree.pages[number]
+        matches = self.alike.matches(number)
+        mine = [(match, self.guards[match.place]) for match in matches if match.place in self.guards]
+        told = [one for one in mine if not _is_owned(page, one[1].demand)]
+        found: _Found = {guard.name: None for _, guard in mine}
+        try:
+            asked = [one for one in told if self._can_break(matches, one[1])]
+            faults = list(self._faults(page, matches, asked, since))
+        except TooManyCombinations:
+            return found
+        for _, guard in told:
+            found[guard.name] = tuple((fault, seen) for one, fault, seen in faults if one is guard)
+        return found
 
     def _can_break(self, matches: list[Match], guard: Guard) -> bool:
         """Whether rules may put more pieces on a page than a guard allows: most pages need no look to tell that."""
@@ -267,17 +291,17 @@ class _Look:
         match demand.kind:
             case "is" if target is not None and target.kind == "setting":
                 outcome = self.outcomes[target]
-                return None if _same(outcome.value, demand.values) else Fault((), outcome.value, outcome.by)
+                return None if _same(outcome.value, demand.values) else Fault((), outcome.value, _name(outcome.by))
             case "is" if target == TEMPLATE:
                 outcome = self.outcomes[TEMPLATE]
                 met = bool(outcome.pieces) and outcome.pieces[0] in demand.pieces
-                return None if met else Fault(outcome.pieces, None, outcome.by)
+                return None if met else Fault(outcome.pieces, None, _name(outcome.by))
             case "shows" | "bare" | "is":
                 assert target is not None
                 return self._slot_fault(demand, target)
             case "holds":
                 missing = set(demand.pieces) - {one.piece for one in self._within(target)}
-                by = self.outcomes[target].by if target is not None else None
+                by = _name(self.outcomes[target].by) if target is not None else None
                 return Fault(tuple(slug for slug in demand.pieces if slug in missing), None, by) if missing else None
             case "lacks":
                 return self._too_many([one for one in self._within(target) if one.piece in demand.pieces], 0)
@@ -297,7 +321,7 @@ class _Look:
         if shown:
             return Fault(shown, None, self._rule_of(target, shown[0], outcome))
         # Without a place the template is to blame, whatever is meant for the slot.
-        return Fault((), None, outcome.by if seated else template.by)
+        return Fault((), None, _name((outcome if seated else template).by))
 
     def _too_many(self, seen: list[Seen], most: int) -> Fault | None:
         if len(seen) <= most:
@@ -307,10 +331,10 @@ class _Look:
         by = self._rule_of(target, last.top, self.outcomes[target])
         return Fault(tuple(one.piece for one in seen), None, by)
 
-    def _rule_of(self, target: Target, slug: str, outcome: Outcome) -> Rule | None:
+    def _rule_of(self, target: Target, slug: str, outcome: Outcome) -> str | None:
         """The rule that put a piece into a target: the strongest that acts so, else the decider."""
         acting = (contender.rule for contender, action in self.acting.get(target, []) if action.piece == slug)
-        return next(acting, outcome.by)
+        return _name(next(acting, outcome.by))
 
     @property
     def seen(self) -> list[Seen]:
@@ -334,6 +358,10 @@ class _Look:
         return found
 
 
+def _name(rule: Rule | None) -> str | None:
+    return None if rule is None else rule.name
+
+
 def _same(value: SettingValue | None, values: Iterable[SettingValue]) -> bool:
     """Whether a value is one of some; yes is not 1 (the types of JSON, RFC 8259)."""
     return any(value == one and isinstance(value, bool) == isinstance(one, bool) for one in values)
@@ -349,11 +377,12 @@ def newly_broken(
     changed = set(touched)
     asked = tuple(guard for guard in after.layout.guards if not changed.isdisjoint(_needed(after.layout, guard.demand)))
     after = replace(after, layout=replace(after.layout, guards=asked))
-    broken = [state for state in check_guards(after, index, since) if state.is_broken]
+    memory: Remembered = GuardMemory()
+    broken = [state for state in check_guards(after, index, since, memory) if state.is_broken]
     if not broken:
         return []
-    same = replace(before.layout, guards=tuple(state.guard for state in broken))
-    earlier = check_guards(replace(before, layout=same), index, since)
+    before = replace(before, layout=replace(before.layout, guards=asked))
+    earlier = check_guards(before, index, since, GuardMemory(memory))
     known = {state.guard: {page.path for page in state.broken_on} for state in earlier}
     found = []
     for state in broken:

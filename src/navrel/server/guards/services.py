@@ -8,7 +8,8 @@ from typing import Any
 
 from navrel.core.files.reading import read_guards
 from navrel.core.files.writing import write_guard
-from navrel.core.questions.guards import GuardState, check_guards
+from navrel.core.questions.guard_memory import GuardMemory
+from navrel.core.questions.guards import GuardState, Remembered, check_guards
 from navrel.core.questions.proposing import proposed_guards
 from navrel.server.api.telling import somewhere
 from navrel.server.sitestate.kept import Kept
@@ -20,14 +21,19 @@ from navrel.wording.pages import PageWords
 #: Breaches of one guard that are told, the most pages first.
 MOST_BREACHES = 20
 
-_states: Kept[list[GuardState]] = Kept()
+_states: Kept[tuple[list[GuardState], Remembered]] = Kept()
 
 
 def guard_states(site: str, state: SiteState) -> list[GuardState]:
     """How every guard of a draft stands, over all visitors and from the full hour on."""
     since = _full_hour(state)
     version = (state.version, since if state.is_timed else None)
-    return _states.get(site, version, lambda older: check_now(state))
+
+    def ask(older: tuple[list[GuardState], Remembered] | None) -> tuple[list[GuardState], Remembered]:
+        memory: Remembered = GuardMemory(older[1] if older else None)
+        return check_guards(state.document, state.index, since, memory), memory
+
+    return _states.get(site, version, ask)[0]
 
 
 def check_now(state: SiteState) -> list[GuardState]:
@@ -69,7 +75,7 @@ def guard_info(state: SiteState, found: GuardState) -> dict[str, Any]:
             {
                 "words": fault_words(guard.demand, breach.fault, names),
                 "who": seen_by(breach.seen, since),
-                "rule": keys.get(breach.fault.by.name) if breach.fault.by else None,
+                "rule": keys.get(breach.fault.by) if breach.fault.by else None,
                 **somewhere(breach.pages),
             }
             for breach in found.breaches[:MOST_BREACHES]
