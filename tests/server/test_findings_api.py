@@ -112,3 +112,53 @@ def test_what_is_wrong_in_the_pages_own_text_is_told_and_gone_once_they_are_take
         lock_site(site.slug, inventory=True)
         about.save()
     assert told("page-link") == []
+
+
+WRAPS = {
+    "kind": "wraps",
+    "piece": "legal-footer",
+    "slot": "footer",
+    "words": "The menu Legal wraps onto 2 lines",
+    "widths": ["phone", "tablet"],
+    "paths": ["/contact", "/about", "/gone"],
+}
+
+
+def measure(api, *items, version=1):
+    body = {"version": version, "items": list(items)}
+    return api.client.put("/api/sites/marrowick/measured", body, content_type="application/json")
+
+
+def drawn(api):
+    return [one for one in findings(api)["items"] if one["check"].startswith("drawn-")]
+
+
+def test_what_a_browser_measured_joins_the_findings_until_it_is_measured_again(api):
+    assert api.get("measured").status_code == 204
+    own = {**WRAPS, "kind": "ink", "piece": "", "slot": "", "widths": ["desktop"], "words": "“Far” stands out 1.2 to 1"}
+    assert measure(api, WRAPS, own, version=7).json() == {**api.get("measured").json(), "version": 7, "by": "una"}
+    wraps, ink = drawn(api)
+    assert wraps["what"] == "The menu Legal wraps onto 2 lines on a phone and a tablet, in “Legal footer”"
+    assert (wraps["piece"], wraps["slot"], wraps["width"], wraps["severity"]) == (
+        "legal-footer", "footer", "phone", "warning",
+    )  # fmt: skip
+    assert ([page["path"] for page in wraps["pages"]], wraps["page_count"]) == (["/about", "/contact"], 2)
+    assert (ink["piece"], "in the page's own content" in ink["what"]) == (None, True)
+    assert aside(api, wraps["key"]).status_code == 204
+    # Another edit leaves it as it was measured; measured again, only what is still so is told.
+    api.post("rules", rule_on("page:/contact"))
+    assert [one["aside"] is not None for one in drawn(api)] == [True, False]
+    measure(api, own)
+    assert [one["check"] for one in drawn(api)] == ["drawn-ink"]
+
+
+def test_what_was_measured_of_pieces_and_pages_that_are_gone_is_told_of_no_more(api):
+    measure(api, {**WRAPS, "piece": "never-was"}, {**WRAPS, "paths": ["/gone"]})
+    assert drawn(api) == []
+
+
+def test_what_cannot_have_been_measured_is_refused_and_nothing_is_kept(api):
+    for wrong in ({"kind": "odd"}, {"widths": []}, {"words": "x" * 301}, {"words": "\0"}, {"paths": "all"}):
+        assert measure(api, WRAPS, {**WRAPS, **wrong}).status_code in (400, 422)
+    assert measure(api, *[WRAPS] * 501).status_code == 422
+    assert api.get("measured").status_code == 204

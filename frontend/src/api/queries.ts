@@ -349,6 +349,14 @@ export const findingsQuery = (site: string) =>
     queryFn: () => items(api.GET("/api/sites/{site}/findings", { params: { path: { site } } })),
   });
 
+/** When pages were last drawn and measured; null where they never were. */
+export const measuredQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...siteKey(site), "measured"],
+    queryFn: async () =>
+      (await answer(api.GET("/api/sites/{site}/measured", { params: { path: { site } } }))) ?? null,
+  });
+
 export const revisionsQuery = (site: string) =>
   queryOptions({
     queryKey: [...siteKey(site), "revisions"],

@@ -842,6 +842,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description When pages were last drawn and measured; 204 where they never were. What was found is among the findings. */
+        get: operations["getMeasured"];
+        /** @description Keep what was found amiss, in the place of what was found before. */
+        put: operations["keepMeasured"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/menus": {
         parameters: {
             query?: never;
@@ -2239,13 +2257,6 @@ export interface components {
             password: string;
         };
         /**
-         * @description * `phone` - phone
-         *     * `tablet` - tablet
-         *     * `desktop` - desktop
-         * @enum {string}
-         */
-        DeviceEnum: "phone" | "tablet" | "desktop";
-        /**
          * @description * `page` - page
          *     * `visitor` - visitor
          * @enum {string}
@@ -2679,6 +2690,16 @@ export interface components {
             page_count: number;
             /** @description The first of them */
             pages: components["schemas"]["PageRow"][];
+            /** @description The slot in which it is seen; empty where there is none */
+            slot: string;
+            /**
+             * @description A width of the drawn page at which it is so, if it was measured there
+             *
+             *     * `phone` - phone
+             *     * `tablet` - tablet
+             *     * `desktop` - desktop
+             */
+            width: components["schemas"]["WidthsEnum"] | components["schemas"]["NullEnum"];
             /** @description Why it is let be, where somebody has set it aside */
             aside: components["schemas"]["Aside"] | null;
         };
@@ -3085,7 +3106,7 @@ export interface components {
              *     * `tablet` - tablet
              *     * `desktop` - desktop
              */
-            device: components["schemas"]["DeviceEnum"];
+            device: components["schemas"]["WidthsEnum"];
             /**
              * @description The browser
              *
@@ -3286,6 +3307,57 @@ export interface components {
             filters: string[];
             /** @description The names of its tags */
             tags: string[];
+        };
+        /** @description When pages were last drawn and measured. */
+        MeasuredInfo: {
+            /** @description The version of the draft that was drawn */
+            version: number;
+            /** @description By whom */
+            by: string | null;
+            /**
+             * Format: date-time
+             * @description When
+             */
+            made: string;
+        };
+        /** @description Something that is amiss in drawn pages. */
+        MeasuredItem: {
+            /**
+             * @description What is amiss
+             *
+             *     * `wraps` - wraps
+             *     * `runs-over` - runs-over
+             *     * `ink` - ink
+             *     * `id-twice` - id-twice
+             *     * `heading` - heading
+             */
+            kind: components["schemas"]["MeasuredItemKindEnum"];
+            /** @description The slug of its piece; empty for none */
+            piece: string;
+            /** @description The slot in which it is seen; empty for none */
+            slot: string;
+            /** @description What is amiss, in words */
+            words: string;
+            /** @description When drawn how wide */
+            widths: components["schemas"]["WidthsEnum"][];
+            /** @description The paths of the pages */
+            paths: string[];
+        };
+        /**
+         * @description * `wraps` - wraps
+         *     * `runs-over` - runs-over
+         *     * `ink` - ink
+         *     * `id-twice` - id-twice
+         *     * `heading` - heading
+         * @enum {string}
+         */
+        MeasuredItemKindEnum: "wraps" | "runs-over" | "ink" | "id-twice" | "heading";
+        /** @description What was found amiss in drawn pages. */
+        MeasuredRequest: {
+            /** @description The version of the draft that was drawn */
+            version: number;
+            /** @description All that was found */
+            items: components["schemas"]["MeasuredItem"][];
         };
         /** @description The change of an edited rule after which a finding is gone. */
         MendingInfo: {
@@ -5371,6 +5443,13 @@ export interface components {
             /** @description The id of the rule */
             rule: number;
         };
+        /**
+         * @description * `phone` - phone
+         *     * `tablet` - tablet
+         *     * `desktop` - desktop
+         * @enum {string}
+         */
+        WidthsEnum: "phone" | "tablet" | "desktop";
     };
     responses: never;
     parameters: never;
@@ -10779,6 +10858,174 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TurnedPiece"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getMeasured: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredInfo"];
+                };
+            };
+            /** @description No response body */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    keepMeasured: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasuredRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredInfo"];
                 };
             };
             /** @description The request is not written as it has to be */

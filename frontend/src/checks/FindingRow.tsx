@@ -23,6 +23,10 @@ const GRADES: Record<Finding["severity"], string> = {
 export function FindingRow({ finding }: { finding: Finding }) {
   const linkTo = useLinkTo();
   const colour = usePieces().bySlug.get(finding.piece ?? "")?.colour;
+  const drawn = {
+    ...(finding.width ? { width: finding.width } : {}),
+    ...(finding.slot ? { target: finding.slot } : {}),
+  };
   const more = finding.page_count - finding.pages.length;
   return (
     <li className={`finding ${finding.severity}`}>
@@ -57,6 +61,7 @@ export function FindingRow({ finding }: { finding: Finding }) {
           total={finding.page_count}
           blocks={[{ colour: colour ?? GRADES[finding.severity], look: "" }]}
           about={finding.what}
+          params={drawn}
         />
       )}
       {finding.pages.length > 0 && (
@@ -64,7 +69,7 @@ export function FindingRow({ finding }: { finding: Finding }) {
           <summary>{count(finding.page_count, "page")}</summary>
           <p className="finding-pages">
             {finding.pages.map((page) => (
-              <Link key={page.path} to={linkTo("preview", { path: page.path })} title={page.path}>
+              <Link key={page.path} to={linkTo("preview", { ...drawn, path: page.path })} title={page.path}>
                 {page.title || page.path}
               </Link>
             ))}

@@ -1,16 +1,13 @@
+import type { Shapes } from "../api/client";
 import { contrast, ENOUGH } from "../dress/contrast";
 
 /** What is amiss in a page as it is drawn at one width, and in which piece. */
-export interface Amiss {
-  kind: "wraps" | "runs over" | "ink" | "id twice" | "heading";
-  /** The slug of the piece, empty for the page's own content. */
-  piece: string;
-  slot: string;
-  words: string;
-}
+export type Amiss = Pick<Shapes["MeasuredItem"], "kind" | "piece" | "slot" | "words">;
 
 /** Texts of a page that are measured; those further down are much like them. */
 const MOST_TEXTS = 600;
+/** Letters in which a thing is told; an id may be of any length. */
+const MOST_WORDS = 300;
 /** Pixels that rounding may add. */
 const SLACK = 1.5;
 /** Large text is read with less (WCAG 2.2, 1.4.3): from this many pixels on, or in bold from the other. */
@@ -25,7 +22,7 @@ export function measured(page: Document): Amiss[] {
 
 function found(element: Element, kind: Amiss["kind"], words: string): Amiss {
   const of = (name: string) => element.closest(`[${name}]`)?.getAttribute(name) ?? "";
-  return { kind, piece: of("data-piece"), slot: of("data-slot"), words };
+  return { kind, piece: of("data-piece"), slot: of("data-slot"), words: words.slice(0, MOST_WORDS) };
 }
 
 /** Menus that stand in a line and need a second one. */
@@ -59,7 +56,7 @@ function runningOver(page: Document): Amiss[] {
     .map((one) => {
       const over = Math.round(one.getBoundingClientRect().right - width);
       const what = one.matches("nav") ? `The menu ${one.getAttribute("aria-label") ?? ""}` : "It";
-      return found(one, "runs over", `${what} reaches ${over} px over the edge`);
+      return found(one, "runs-over", `${what} reaches ${over} px over the edge`);
     });
 }
 
@@ -96,7 +93,7 @@ function idsTwice(page: Document): Amiss[] {
   return [...page.querySelectorAll("[id]")].flatMap((one) => {
     const twice = known.has(one.id);
     known.add(one.id);
-    return twice ? [found(one, "id twice", `The id ${one.id} stands here a second time`)] : [];
+    return twice ? [found(one, "id-twice", `The id ${one.id} stands here a second time`)] : [];
   });
 }
 

@@ -20,14 +20,14 @@ interface Props {
   blocks: Drawn[];
   /** What the pages have in common, for those who do not see it. */
   about: string;
-  /** What the preview, to which each page leads, shows besides. */
-  beside?: string;
+  /** How the preview, to which each page leads, stands there. */
+  params?: Record<string, string>;
 }
 
 const MOVES: Record<string, -1 | 1> = { ArrowLeft: -1, ArrowRight: 1 };
 
 /** Only the pages that are concerned, one by one; each leads to its preview. */
-export function PageStrip({ paths, total, blocks, about, beside }: Props) {
+export function PageStrip({ paths, total, blocks, about, params }: Props) {
   const linkTo = useLinkTo();
   const shown = paths.slice(0, MOST_SHOWN);
   const move = (event: KeyboardEvent<HTMLElement>) => {
@@ -44,7 +44,7 @@ export function PageStrip({ paths, total, blocks, about, beside }: Props) {
         {shown.map((path, place) => (
           <Link
             key={path}
-            to={linkTo("preview", { path, ...(beside ? { beside } : {}) })}
+            to={linkTo("preview", { ...params, path })}
             title={path}
             aria-label={path}
             tabIndex={place ? -1 : 0}

@@ -29,7 +29,7 @@ export function BeforeAfter({ shift, names }: BeforeAfterProps) {
         total={shift.pages}
         blocks={[drawn(shift.before), drawn(shift.after)]}
         about={`${targetName(shift.target)}, ${shift.words}`}
-        beside="live"
+        params={{ beside: "live" }}
       />
       {open && <Paths where={shift} />}
     </>

@@ -55,7 +55,7 @@ export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; pu
                     look,
                   }))}
                   about={`${impact.names[redraw.piece] ?? redraw.piece}, ${redraw.words}`}
-                  beside="live"
+                  params={{ beside: "live" }}
                 />
               )
             }

@@ -9,7 +9,7 @@ from navrel.core.calendar.schedule import write_moment
 from navrel.core.layout.model import TEMPLATE, Rule, Target
 from navrel.core.questions.checks.finding import Finding
 
-from .counts import count_pages
+from .counts import count_pages, in_a_row
 from .guards import demand_words, fault_words
 
 #: Longest query that is written out in a sentence, in characters.
@@ -218,6 +218,26 @@ def _id_twice(one: Finding) -> FindingWords:
     )
 
 
+_WIDTHS = {"phone": "a phone", "tablet": "a tablet", "desktop": "the desktop"}
+_DRAWN_MENDED = {
+    "drawn-wraps": "give the menu fewer or shorter entries, or let it fold at that width",
+    "drawn-runs-over": "let it become narrower at that width, or take something out",
+    "drawn-ink": "give the text, or what lies under it, another colour",
+    "drawn-id-twice": "give each an id of its own",
+    "drawn-heading": "let each heading be at most one level below the one before it",
+}
+
+
+def _drawn(one: Finding) -> FindingWords:
+    where = f"in “{one.about['piece']}”" if "piece" in one.about else "in the page's own content"
+    widths = [_WIDTHS[width] for width in one.about["widths"]]
+    return FindingWords(
+        f"{one.subject} on {in_a_row(widths)}, {where}",
+        "measured in the page as it is drawn, which no other check sees",
+        _DRAWN_MENDED[one.check],
+    )
+
+
 def _notice_here(one: Finding) -> FindingWords:
     path = one.pages[0].path
     return FindingWords(
@@ -359,6 +379,7 @@ _WORDS: Mapping[str, Callable[[Finding], FindingWords]] = {
     "blank-sidebar": _blank_sidebar,
     "dead-link": _dead_link,
     "notice-here": _notice_here,
+    **dict.fromkeys(_DRAWN_MENDED, _drawn),
     "page-link": _page_link,
     "no-alt": _no_alt,
     "heading-order": _heading_order,

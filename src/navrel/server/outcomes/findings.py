@@ -9,7 +9,7 @@ from typing import Any
 import orjson
 from django.db import transaction
 
-from navrel.core.questions.checks import Finding, check
+from navrel.core.questions.checks import SEVERITIES, Finding, check
 from navrel.server.api.errors import Missing, ParameterProblem, Refused
 from navrel.server.api.telling import page_row
 from navrel.server.guards.services import guard_states
@@ -18,6 +18,7 @@ from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.findings import finding_words
 
+from .drawn import drawn_findings
 from .models import SetAside
 from .written import written
 
@@ -27,7 +28,8 @@ _found: Kept[list[Finding]] = Kept()
 def findings(site: str, state: SiteState) -> list[Finding]:
     """What the checks find now, the severest first. Where no rule has a schedule, the moment makes no difference."""
     minute = state.document.now().replace(second=0, microsecond=0) if state.is_timed else None
-    return _found.get(site, (state.version, minute), lambda older: _find(site, state))
+    found = [*_found.get(site, (state.version, minute), lambda older: _find(site, state)), *drawn_findings(site, state)]
+    return sorted(found, key=lambda one: SEVERITIES.index(one.severity))
 
 
 def _find(site: str, state: SiteState) -> list[Finding]:
@@ -77,7 +79,8 @@ def finding_info(state: SiteState, finding: Finding, known: Mapping[str, SetAsid
     key = _key(said)
     aside = known.get(key)
     told = {"reason": aside.reason, "by": aside.by.get_username() if aside.by else None} if aside else None
-    return {"key": key, **said, "aside": told}
+    drawn = {"slot": finding.about.get("slot", ""), "width": finding.about.get("width")}
+    return {"key": key, **said, **drawn, "aside": told}
 
 
 def _said(state: SiteState, finding: Finding) -> dict[str, Any]:

@@ -1,4 +1,4 @@
-"""Findings that were set aside."""
+"""Findings that were set aside, and what was measured in drawn pages."""
 
 from __future__ import annotations
 
@@ -25,3 +25,19 @@ class SetAside(models.Model):
 
     def __str__(self) -> str:
         return self.reason
+
+
+class Measurement(models.Model):
+    """What was last found amiss in drawn pages of a site, at which version of its draft.
+
+    It stands until the pages are measured again: an edit may have mended it, or not.
+    """
+
+    site = models.OneToOneField(Site, models.CASCADE, related_name="measurement")
+    version = models.BigIntegerField()
+    items = models.JSONField(default=list)
+    by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
+    made = models.DateTimeField(auto_now=True)
+
+    def __str__(self) -> str:
+        return f"version {self.version} of {self.site.slug}"

@@ -5,6 +5,8 @@ from rest_framework import serializers as s
 from navrel.core.questions.checks import SEVERITIES
 from navrel.server.api.shapes import BITS, DECISIVE, ActionTree, LensedRequest, OutcomeInfo, PageRow, RuleTree
 
+from .drawn import KINDS, MOST_KEPT, WIDTHS
+
 
 class LockedPage(s.Serializer):
     """Who owns a slot on a page."""
@@ -255,6 +257,34 @@ class AsideRequest(s.Serializer):
     reason = s.CharField(allow_blank=True, max_length=500, help_text="Why")
 
 
+class MeasuredItem(s.Serializer):
+    """Something that is amiss in drawn pages."""
+
+    kind = s.ChoiceField(choices=KINDS, help_text="What is amiss")
+    piece = s.CharField(allow_blank=True, max_length=200, help_text="The slug of its piece; empty for none")
+    slot = s.CharField(allow_blank=True, max_length=200, help_text="The slot in which it is seen; empty for none")
+    words = s.CharField(max_length=300, help_text="What is amiss, in words")
+    widths = s.ListField(
+        child=s.ChoiceField(choices=WIDTHS), min_length=1, max_length=len(WIDTHS), help_text="When drawn how wide"
+    )
+    paths = s.ListField(child=s.CharField(max_length=2000), max_length=1000, help_text="The paths of the pages")
+
+
+class MeasuredRequest(s.Serializer):
+    """What was found amiss in drawn pages."""
+
+    version = s.IntegerField(min_value=0, help_text="The version of the draft that was drawn")
+    items = s.ListField(child=MeasuredItem(), max_length=MOST_KEPT, help_text="All that was found")
+
+
+class MeasuredInfo(s.Serializer):
+    """When pages were last drawn and measured."""
+
+    version = s.IntegerField(help_text="The version of the draft that was drawn")
+    by = s.CharField(allow_null=True, help_text="By whom")
+    made = s.DateTimeField(help_text="When")
+
+
 class FindingInfo(s.Serializer):
     """Something that a check found about the draft."""
 
@@ -268,4 +298,10 @@ class FindingInfo(s.Serializer):
     piece = s.CharField(allow_null=True, help_text="The slug of the piece that it is about; null for none")
     page_count = s.IntegerField(help_text="On how many pages")
     pages = PageRow(many=True, help_text="The first of them")
+    slot = s.CharField(allow_blank=True, help_text="The slot in which it is seen; empty where there is none")
+    width = s.ChoiceField(
+        choices=WIDTHS,
+        allow_null=True,
+        help_text="A width of the drawn page at which it is so, if it was measured there",
+    )
     aside = Aside(allow_null=True, help_text="Why it is let be, where somebody has set it aside")

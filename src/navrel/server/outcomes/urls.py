@@ -10,6 +10,7 @@ urlpatterns = [
     path("sites/<slug:site>/findings/<slug:key>/aside", views.AsideView.as_view()),
     path("sites/<slug:site>/layout", views.LayoutView.as_view()),
     path("sites/<slug:site>/looks", views.LooksView.as_view()),
+    path("sites/<slug:site>/measured", views.MeasuredView.as_view()),
     path("sites/<slug:site>/places", views.PlacesView.as_view()),
     path("sites/<slug:site>/trace", views.TraceView.as_view()),
     path("sites/<slug:site>/unlike", views.UnlikeView.as_view()),

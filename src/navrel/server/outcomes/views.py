@@ -40,7 +40,9 @@ from navrel.server.api.views import (
 from navrel.server.sitestate.locking import find_site
 
 from . import shapes
+from .drawn import keep_measured, measured
 from .findings import finding_info, findings, reasons, set_aside, take_up
+from .models import Measurement
 from .telling import (
     acts_for_somebody,
     looks_info,
@@ -227,6 +229,27 @@ class AsideView(SiteView):
         """Tell of it again."""
         take_up(find_site(site), key)
         return Response(status=204)
+
+
+class MeasuredView(SiteView):
+    """What a browser found amiss in drawn pages."""
+
+    @operation("getMeasured", responses={200: shapes.MeasuredInfo, 204: None})
+    def get(self, request: Request, site: str) -> Response:
+        """When pages were last drawn and measured; 204 where they never were. What was found is among the findings."""
+        kept = measured(find_site(site))
+        return Response(status=204) if kept is None else Response(_measured_info(kept))
+
+    @operation("keepMeasured", request=shapes.MeasuredRequest, responses=shapes.MeasuredInfo, errors=[422])
+    def put(self, request: Request, site: str) -> Response:
+        """Keep what was found amiss, in the place of what was found before."""
+        body = parsed(shapes.MeasuredRequest, request.data)
+        return Response(_measured_info(keep_measured(find_site(site), body["version"], body["items"], request.user)))
+
+
+def _measured_info(kept: Measurement) -> dict[str, Any]:
+    by = kept.by.get_username() if kept.by else None
+    return {"version": kept.version, "by": by, "made": kept.made}
 
 
 class TraceView(SiteView):
