@@ -273,6 +273,11 @@ def test_w17_one_widget_more_beside_one_page_and_the_sidebar_swapped_on_another(
     page.get_by_role("button", name="at the top").click()
     page.get_by_role("option", name=re.compile("^Wind line")).click()
     expect(page.get_by_text(re.compile("^Pinned on /help/wind"))).to_be_visible()
+    panel = why(page, "/help/children", "aside-end")
+    panel.get_by_role("button", name="Add a widget here").click()
+    page.get_by_role("button", name="at the bottom").click()
+    page.get_by_role("option", name=re.compile("^Wind line")).click()
+    expect(page.get_by_text(re.compile("^Pinned on /help/children"))).to_be_visible()
     # Between two that stand there: in the sidebar, above one of its widgets, on this page alone.
     panel = why(page, "/help/dogs", "aside-end")
     panel.get_by_role("button", name="Add a widget here").click()
@@ -284,10 +289,9 @@ def test_w17_one_widget_more_beside_one_page_and_the_sidebar_swapped_on_another(
     page.get_by_role("option", name=re.compile("^Timetables")).click()
     expect(panel).to_contain_text("Pinned here: Timetables")
     publish(page)
-    shown = public("/help/wind").locator("[data-slot=aside-end] > [data-piece]")
-    assert [one.get_attribute("data-piece") for one in shown.all()] == ["wind-line", "help-desk"]
-    shown = public("/help/cars").locator("[data-slot=aside-end] > [data-piece]")
-    assert [one.get_attribute("data-piece") for one in shown.all()] == ["timetables"]
+    assert beside(public("/help/wind")) == ["wind-line", "help-desk"]
+    assert beside(public("/help/children")) == ["help-desk", "wind-line"]
+    assert beside(public("/help/cars")) == ["timetables"]
     for path, widgets in (("/help/dogs", ["wind-line", "call-us"]), ("/help/delays", ["call-us"])):
         shown = public(path).locator("[data-slot=aside-end] > [data-piece]")
         assert [one.get_attribute("data-piece") for one in shown.all()] == ["help-desk"]
@@ -396,7 +400,13 @@ def test_w03_a_sidebar_on_one_page_then_one_for_all_articles_that_overrules_what
     panel.get_by_role("button", name="Pin a sidebar").click()
     page.get_by_role("option", name=re.compile("^Quay corner")).click()
     expect(panel).to_contain_text("Pinned here: Quay corner")
+    # And on another page at the other side.
+    panel = why(page, "/contact", "aside-end")
+    panel.get_by_role("button", name="Pin a sidebar").click()
+    page.get_by_role("option", name=re.compile("^Quay corner")).click()
+    expect(panel).to_contain_text("Pinned here: Quay corner")
     publish(page)
+    assert [beside(public("/contact"), f"aside-{side}") for side in ("start", "end")] == [[], ["quay-corner"]]
     assert beside(public(article), "aside-start") == ["quay-corner"]
     assert beside(public("/journal/aurora-gets-a-new-heart"), "aside-start") == []
     # One for all articles, above what single pages chose.
@@ -421,6 +431,9 @@ def test_w04_a_second_sidebar_for_two_pages_that_says_while_it_would_show_blank(
     new_from_starter(page, "Beside the page", "Wind desk")
     expect(page.get_by_text("No widgets yet, so it would show blank wherever it stands.")).to_be_visible()
     put_on_pages(page, "page:/help/wind,/help/cars", "Two pages")
+    page.get_by_role("link", name="Checks").click()
+    blank = page.get_by_role("listitem").filter(has_text="“Wind desk” shows blank on 2 pages")
+    expect(blank).to_contain_text("It has no entries yet.")
     publish(page)
     assert "wind-desk" not in beside(public("/help/dogs"))
     page.goto("/marrowick/pieces/wind-desk")
