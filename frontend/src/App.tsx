@@ -6,7 +6,7 @@ import { sessionQuery, siteQuery, sitesQuery } from "./api/queries";
 import { Shell } from "./parts/Shell";
 import { SiteContext } from "./parts/site";
 
-const MakeSite = lazy(() => import("./signin/MakeSite"));
+const SitesView = lazy(() => import("./sites/SitesView"));
 const SignIn = lazy(() => import("./signin/SignIn"));
 const First = lazy(() => import("./signin/First"));
 const Join = lazy(() => import("./signin/Join"));
@@ -76,6 +76,7 @@ function Application() {
   return (
     <Routes>
       <Route path="/" element={<FirstSite />} />
+      <Route path="/_sites" element={<SitesView />} />
       <Route path="/:site/*" element={<OneSite />} />
     </Routes>
   );
@@ -96,16 +97,10 @@ function Frame() {
 
 function FirstSite() {
   const sites = useQuery(sitesQuery);
-  const runs = useQuery(sessionQuery).data?.runs;
   const first = sites.data?.[0];
   if (sites.isError) return <Trouble error={sites.error} />;
   if (sites.isPending) return null;
-  if (first) return <Navigate to={`/${first.slug}/pages`} replace />;
-  return runs ? (
-    <MakeSite />
-  ) : (
-    <p>There is no site here at which you are anything. Ask its owner for an invitation.</p>
-  );
+  return first ? <Navigate to={`/${first.slug}/pages`} replace /> : <SitesView />;
 }
 
 function OneSite() {

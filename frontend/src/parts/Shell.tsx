@@ -13,6 +13,7 @@ import { Figure } from "./icons";
 import { Lens } from "./Lens";
 import { rememberAddress, rememberedAddress } from "./memory";
 import { useLacking } from "./rights";
+import { Sites } from "./Sites";
 import { useLens, useLinkTo, useRested, useSite } from "./site";
 import { capital, count } from "./words";
 
@@ -29,6 +30,7 @@ export function Shell({ children }: { children: ReactNode }) {
       <Rail edits={site.edits} />
       <header className="top">
         <h1>{site.name}</h1>
+        <Sites />
         <UndoRedo />
         <Standing />
         <span className="grow" />

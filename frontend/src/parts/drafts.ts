@@ -17,7 +17,7 @@ export interface Draft<T = unknown> {
   base?: T;
 }
 
-export type DraftKind = "rule" | "piece" | "page" | "guard" | "settings" | "menus" | "dresses";
+export type DraftKind = "rule" | "piece" | "page" | "guard" | "settings" | "menus" | "dresses" | "site";
 export interface DraftEntry {
   kind: DraftKind;
   id: string;
@@ -93,7 +93,7 @@ export function useDraftList(): DraftEntry[] {
 }
 
 /** Whether it is declared under Site, where each kind is one form. */
-const isOfSite = (draft: DraftEntry) => ["settings", "menus", "dresses"].includes(draft.kind);
+const isOfSite = (draft: DraftEntry) => ["settings", "menus", "dresses", "site"].includes(draft.kind);
 
 /** The view in which an edit that is not saved yet goes on. */
 export function viewOf(draft: DraftEntry): string {

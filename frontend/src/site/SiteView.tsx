@@ -13,6 +13,7 @@ import { count, when } from "../parts/words";
 import { type Progress, pageFiles, takeIn } from "./intake";
 import { Menus } from "./Menus";
 import { Settings } from "./Settings";
+import { SetUp } from "./SetUp";
 
 /** The site itself: what it holds, and taking its pages in. */
 export function SiteView() {
@@ -23,15 +24,17 @@ export function SiteView() {
       <div className="column">
         <TakeIn />
         <Earlier />
+        <SetUp />
         <Menus />
         <Settings />
       </div>
       <aside className="side" aria-label="What the site holds">
         <h2>{site.name}</h2>
-        <Fact name="address">{site.base_url || "not stated"}</Fact>
-        <Fact name="language">{site.language}</Fact>
-        <Fact name="roles">{site.roles.join(", ") || "none"}</Fact>
-        <Fact name="template">{site.default_template || "none"}, by default</Fact>
+        {site.published_origin && (
+          <Fact name="served at">
+            <a href={site.published_origin}>{site.published_origin}</a>
+          </Fact>
+        )}
         <Fact name="pages">
           {site.pages.toLocaleString("en")}
           {site.gone > 0 && `, and ${count(site.gone, "page")} gone from the source`}

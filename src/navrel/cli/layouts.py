@@ -78,21 +78,29 @@ def site_options(parser: ArgumentParser) -> None:
     making.add_argument("--name", required=True, metavar="NAME")
     making.add_argument("--address", default="", metavar="URL", help="where it is published, as https://example.org")
     parts.add_parser("list", help="list the sites")
+    archiving = parts.add_parser("archive", help="put a site away; it is neither listed nor served")
+    archiving.add_argument("slug", metavar="SLUG")
+    archiving.add_argument("--back", action="store_true", help="bring it back")
 
 
 def site(what: str, **options: Any) -> None:
-    """Make a site, or list the sites."""
+    """Make a site, list the sites, or put one away."""
     with_django()
     from navrel.server.api.errors import Refused
     from navrel.server.inventory.models import Site
     from navrel.server.inventory.services import make_empty_site
+    from navrel.server.inventory.setting_up import archive
+    from navrel.server.publishing.live import published_origin
 
-    if what == "list":
-        for record in Site.objects.order_by("pk"):
-            say(f"{record.slug}: {record.name}")
-        return
     try:
-        made = make_empty_site(options["slug"], options["name"], options["address"])
+        if what == "make":
+            made = make_empty_site(options["slug"], options["name"], options["address"])
+            say(f"Made the site {made.slug}. It will be served at {published_origin(made)}")
+        elif what == "archive":
+            archive(options["slug"], None, away=not options["back"])
+            say(f"{options['slug']} is {'back' if options['back'] else 'put away'}")
+        else:
+            for record in Site.objects.order_by("pk"):
+                say(f"{record.slug}: {record.name}{', put away' if record.archived else ''}")
     except Refused as refused:
         cannot_use([f"{refused.title}. {refused.detail}"])
-    say(f"Made the site {made.slug}")

@@ -259,8 +259,17 @@ def _link_words(before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:
     return found or ["links in another order"]
 
 
+_SITE_FACTS = {
+    "name": "name", "base_url": "address", "language": "language", "time_zone": "time zone", "roles": "roles",
+}  # fmt: skip
+
+
 def _site_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str]:
-    found = []
+    found = [
+        f"{called} {_fact_text(after[fact])}"
+        for fact, called in _SITE_FACTS.items()
+        if fact in after and before.get(fact) != after[fact]
+    ]
     if before.get("by_hand") != after.get("by_hand"):
         found.append(
             "facts of pages may be corrected by hand" if after.get("by_hand") else "facts of pages as taken in"

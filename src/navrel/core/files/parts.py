@@ -47,7 +47,7 @@ class _PartsReader(DocumentReader):
         settings = self.settings(facts, "/site")
         known = {setting.name: setting for setting in (*around.layout.settings, *settings)}
         return ReadParts(
-            self.site(facts, {**around.layout.pieces, **pieces}) if facts else None,
+            self.site(facts, {**around.layout.pieces, **pieces}, "/site") if facts else None,
             taxonomies,
             pages,
             self.menus(tree),

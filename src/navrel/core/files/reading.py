@@ -84,6 +84,14 @@ def read_document(tree: object) -> SiteDocument:
     return document
 
 
+def read_site(tree: object, pieces: Mapping[str, Piece]) -> SiteDocument:
+    """Read what a site is, without what it has. Raises DocumentError; pointers count from what is read."""
+    reader = DocumentReader()
+    site = reader.site(reader.table(tree, "", reader.SITE_KEYS), pieces, "")
+    reader.done()
+    return site
+
+
 def read_settings(tree: object) -> tuple[Setting, ...]:
     """Read the declared settings as they stand in the file. Raises DocumentError; pointers count from the site."""
     reader = LayoutReader()
@@ -170,7 +178,7 @@ class DocumentReader(GuardReader):
         facts = self.table(tree.get("site", {}), "/site", self.SITE_KEYS)
         taxonomies = self.taxonomies(tree)
         pieces = self.pieces(tree)
-        site = self.site(facts, pieces)
+        site = self.site(facts, pieces, "/site")
         pages = self.pages(tree, site.language, taxonomies)
         settings = self.settings(facts, "/site")
         known = {setting.name: setting for setting in settings}
@@ -189,19 +197,19 @@ class DocumentReader(GuardReader):
             self.check_tree(document)
         return document
 
-    def site(self, facts: Mapping[str, Any], pieces: Mapping[str, Piece]) -> SiteDocument:
+    def site(self, facts: Mapping[str, Any], pieces: Mapping[str, Piece], at: str) -> SiteDocument:
         """What a site is, without what it has."""
-        name = self.text(facts, "name", "/site", required=True)
-        default_template = self.text(facts, "default_template", "/site") or None
+        name = self.text(facts, "name", at, required=True)
+        default_template = self.text(facts, "default_template", at) or None
         if default_template:
-            self.reference(pieces, default_template, ("template",), "/site/default_template")
+            self.reference(pieces, default_template, ("template",), f"{at}/default_template")
         return SiteDocument(
             name,
-            self.text(facts, "slug", "/site", slugify(name)),
-            self.text(facts, "base_url", "/site"),
-            self.text(facts, "language", "/site", "en"),
-            self.zone(facts, "/site"),
-            self.texts(facts, "roles", "/site"),
+            self.text(facts, "slug", at, slugify(name)),
+            self.text(facts, "base_url", at),
+            self.text(facts, "language", at, "en"),
+            self.zone(facts, at),
+            self.texts(facts, "roles", at),
             layout=Layout(default_template=default_template),
         )
 

@@ -23,6 +23,7 @@ from navrel.server.sitestate.locking import find_site
 
 from . import factors, first, people, services, sessions, shapes, tokens
 from .models import Invitation, Token
+from .rights import runs_installation
 
 
 class SessionView(APIView):
@@ -292,7 +293,7 @@ def _session(request: Request) -> dict[str, Any]:
     name, password = settings.DEMO_ACCOUNT
     return {
         "username": request.user.get_username() if request.user.is_authenticated else None,
-        "runs": request.user.is_authenticated and request.user.is_superuser,
+        "runs": runs_installation(request),
         "csrf_cookie": settings.CSRF_COOKIE_NAME,
         "demo": {"username": name, "password": password} if settings.DEMO else None,
     }

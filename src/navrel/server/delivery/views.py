@@ -10,13 +10,14 @@ from urllib.parse import quote
 from django.conf import settings
 from django.contrib.postgres.search import SearchQuery, SearchVector
 from django.http import HttpRequest, HttpResponse, HttpResponsePermanentRedirect
+from django.http.request import split_domain_port
 from django.views.decorators.http import require_safe
 
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.pages.page import Page
 from navrel.rendering.page import draw_page
 from navrel.server.inventory.models import Content
-from navrel.server.publishing.live import LiveState, Served, served_meanwhile, served_site
+from navrel.server.publishing.live import LiveState, Served, served_meanwhile, served_site, served_sites
 from navrel.wording.counts import count_pages
 
 MOST_RESULTS = 50
@@ -30,7 +31,10 @@ _BROWSERS = (("edge", "Edg/"), ("firefox", "Firefox/"), ("chrome", "Chrome/"), (
 @require_safe
 def published_page(request: HttpRequest) -> HttpResponse:
     """The page at the requested path, with the layout it resolves to for this visitor."""
-    site = served_site()
+    host, _ = split_domain_port(request.META.get("HTTP_HOST") or request.META.get("SERVER_NAME", ""))
+    site = served_site(host)
+    if site is None and served_sites().exists():
+        return HttpResponse("No site is served under this name.\n", status=404, content_type="text/plain")
     serving = served_meanwhile(site, settings.READERS_WAIT) if site else Served(None)
     state = serving.state
     if state is None:

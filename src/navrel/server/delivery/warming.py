@@ -8,7 +8,7 @@ from threading import Thread
 
 from django.db import DatabaseError, connection
 
-from navrel.server.publishing.live import served, served_site
+from navrel.server.publishing.live import served, served_sites
 
 #: How often it is looked for what was published, in seconds.
 LOOKED_EVERY = 1.0
@@ -23,7 +23,7 @@ def keep_ready() -> None:
 def _keep_ready() -> None:
     while True:
         try:
-            if (site := served_site()) is not None:
+            for site in served_sites():
                 served(site)
         except DatabaseError as error:
             # It is told to every reader; it goes on when the database answers again.

@@ -21,7 +21,10 @@ Tree = Mapping[str, Any]
 
 RULE_FIELDS = ("name", "note", "on", "priority", "condition", "actions")
 PIECE_FIELDS = ("kind", "name", "note", "content", "slots", "entries", "colour", "position", "origin")
-SITE_FIELDS = ("default_template", "settings", "menus", "dresses", "files", "by_hand", "guards")
+SITE_FIELDS = (
+    "name", "base_url", "language", "time_zone", "roles", "default_template",
+    "settings", "menus", "dresses", "files", "by_hand", "guards",
+)  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -40,6 +40,8 @@ def apply(site: Site, parts: Sequence[Part]) -> None:
                 _apply_page(site, name, part)
             case "site":
                 _set(Site.objects.filter(pk=site.pk), part)
+                if "language" in part.fields:
+                    raise_inventory(site)
     _place_rules(site, [part for part in parts if part.key.startswith("place/")])
     site.refresh_from_db()
     _check_names(site)

@@ -11,6 +11,7 @@ from navrel.core.layout.document import MAX_NAME
 class Site(models.Model):
     """A site. ``settings`` are as in the layout file; ``by_hand``: the facts of its pages may be corrected by hand.
 
+    One that is archived is put away: it is neither listed nor served, and comes back as it was.
     ``version`` rises with every write in it, ``inventory_version`` with those to pages and terms.
     """
 
@@ -29,6 +30,7 @@ class Site(models.Model):
     version = models.PositiveBigIntegerField(default=1)
     inventory_version = models.PositiveBigIntegerField(default=1)
     by_hand = models.BooleanField(default=True)
+    archived = models.DateTimeField(null=True, blank=True)
 
     #: Whether this record was read for a write: what the transaction sees under it is not committed yet.
     is_locked = False

@@ -20,6 +20,7 @@ from navrel.core.pages.tree import PageTree
 from navrel.core.text import fit
 from navrel.server.api.errors import Missing, Refused
 from navrel.server.edits.services import record
+from navrel.server.logbook.services import note
 from navrel.server.sitestate.locking import lock_site
 
 from .facts import corrections, with_corrected_parents
@@ -57,13 +58,18 @@ def make_site(document: SiteDocument) -> Site:
     return site
 
 
-def make_empty_site(slug: str, name: str, address: str = "") -> Site:
-    """A new site without pages. Raises Refused for a slug that is none or is taken."""
+@transaction.atomic
+def make_empty_site(slug: str, name: str, address: str = "", *, by: Any = None) -> Site:
+    """A new site without pages, of which ``by`` is owner. Raises Refused for a slug that is none or is taken."""
     if not is_slug(slug):
         raise _bad_slug("bad-slug", f"{slug} is no slug", "Lower-case letters, digits and single hyphens.")
     if Site.objects.filter(slug=slug).exists():
         raise _bad_slug("taken", f"There is a site {slug} already")
-    return make_site(SiteDocument(name.strip() or slug, slug, address.rstrip("/")))
+    site = make_site(SiteDocument(name.strip() or slug, slug, address.rstrip("/")))
+    if by is not None:
+        site.memberships.create(user=by, role="owner")
+    note(site, by, "rights", "Made the site")
+    return site
 
 
 def _bad_slug(code: str, title: str, hint: str = "") -> Refused:

@@ -4,6 +4,7 @@ from typing import Any
 
 from rest_framework import serializers as s
 
+from navrel.core.layout.document import MAX_NAME
 from navrel.server.accounts.models import ROLES
 from navrel.server.api.shapes import SettingTree
 
@@ -38,6 +39,31 @@ class SiteRow(s.Serializer):
 
     slug = s.CharField(help_text="Its slug, which addresses name")
     name = s.CharField(help_text="Its name")
+    published_origin = s.CharField(allow_blank=True, help_text="Where it is served; empty where it is not")
+
+
+class SetUpTree(s.Serializer):
+    """What a site is."""
+
+    name = s.CharField(max_length=MAX_NAME, help_text="Its name")
+    base_url = s.CharField(max_length=300, allow_blank=True, help_text="Its address, as https://example.org")
+    language = s.RegexField(
+        r"^[A-Za-z]{1,8}(-[A-Za-z0-9]{1,8})*$", max_length=35,
+        error_messages={"invalid": "write it as a language tag (BCP 47): en, nb, pt-BR"},
+        help_text="The language of pages that state none, a BCP 47 tag",
+    )  # fmt: skip
+    time_zone = s.CharField(max_length=64, help_text="The zone of its times, as the tz database names it")
+    roles = s.ListField(child=s.CharField(max_length=50), max_length=100, help_text="The roles that visitors can have")
+    default_template = s.CharField(
+        max_length=MAX_NAME, allow_blank=True, help_text="The template of pages where no rule uses another"
+    )
+
+
+class SetUpInfo(s.Serializer):
+    """What a site is, and the version of that."""
+
+    facts = SetUpTree(help_text="What it is")
+    version = s.IntegerField(help_text="What If-Match names to say it anew")
 
 
 class StepInfo(s.Serializer):
@@ -72,7 +98,8 @@ class SiteInfo(s.Serializer):
     unreadable = s.ListField(
         child=s.IntegerField(), help_text="Revisions newer than the one that is served, which cannot be read"
     )
-    published_origin = s.CharField(help_text="Where the published site is served")
+    published_origin = s.CharField(allow_blank=True, help_text="Where it is served; empty where it is not")
+    archived = s.BooleanField(help_text="Whether it is put away")
     by_hand = s.BooleanField(help_text="Whether the facts of its pages may be corrected by hand")
     now = s.CharField(help_text="The moment of the answer, a local date-time in the site's time zone")
 

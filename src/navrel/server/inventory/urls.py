@@ -7,6 +7,8 @@ from . import views
 urlpatterns = [
     path("sites", views.SitesView.as_view()),
     path("sites/<slug:site>", views.SiteInfoView.as_view()),
+    path("sites/<slug:site>/set-up", views.SetUpView.as_view()),
+    path("sites/<slug:site>/archived", views.ArchivedView.as_view()),
     path("sites/<slug:site>/pages", views.PagesView.as_view()),
     path("sites/<slug:site>/page-fact", views.PageFactView.as_view()),
     path("sites/<slug:site>/page", views.PageView.as_view()),

@@ -6,7 +6,6 @@ from collections import Counter
 from collections.abc import Callable, Mapping
 from typing import Any
 
-from django.conf import settings
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
@@ -34,7 +33,7 @@ from navrel.server.api.views import (
 from navrel.server.edits.models import Edit
 from navrel.server.edits.services import editing, steps
 from navrel.server.publishing.changes import edits_since_live
-from navrel.server.publishing.live import served
+from navrel.server.publishing.live import published_origin, served
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 
@@ -44,29 +43,77 @@ from .facts import page_of
 from .models import Intake, Site
 from .models import Page as PageRecord
 from .reading import MAX_FILE, TOO_LARGE
+from .setting_up import archive, facts_of, facts_version, set_up
 
 #: Pages in one answer of the page list; a larger site is asked for in several.
 MOST_LISTED = 20_000
 
 
+ARCHIVED = OpenApiParameter("archived", bool, description="Those that are put away, in place of those that are not")
+
+
 class SitesView(SiteView):
     """The sites."""
 
-    @operation("listSites", parameters=stretch_parameters(), responses=listing(shapes.SiteRow))
+    @operation("listSites", parameters=[*stretch_parameters(), ARCHIVED], responses=listing(shapes.SiteRow))
     def get(self, request: Request) -> Response:
         """The sites at which whoever asks is something, by name."""
         stretch = Stretch.asked(request)
-        sites, total = stretch.of_records(sites_of(request).order_by("name").values("slug", "name"))
-        return Response(stretch.listed(sites, total))
+        away = request.query_params.get("archived") == "true"
+        sites = sites_of(request).filter(archived__isnull=not away).order_by("name")
+        records, total = stretch.of_records(sites)
+        return Response(stretch.listed([_row(one) for one in records], total))
 
     @operation("makeSite", request=shapes.SiteRequest, responses={201: shapes.SiteRow}, errors=[403, 422])
     def post(self, request: Request) -> Response:
-        """Make an empty site, which takes the account that runs the installation."""
+        """Make an empty site, which takes the account that runs the installation; it is the owner."""
         body = parsed(shapes.SiteRequest, request.data)
         if not runs_installation(request):
             raise Forbidden("not-running", "Only the account that runs this installation makes sites")
-        record = services.make_empty_site(body["slug"], body["name"], body["address"])
-        return made({"slug": record.slug, "name": record.name}, f"/api/sites/{record.slug}")
+        record = services.make_empty_site(body["slug"], body["name"], body["address"], by=request.user)
+        return made(_row(record), f"/api/sites/{record.slug}")
+
+
+def _row(site: Site) -> dict[str, Any]:
+    return {"slug": site.slug, "name": site.name, "published_origin": published_origin(site)}
+
+
+class SetUpView(SiteView):
+    """What a site is."""
+
+    @operation("getSetUp", responses=shapes.SetUpInfo)
+    def get(self, request: Request, site: str) -> Response:
+        """What the site is, with the version of that in the ETag."""
+        return _set_up_info(find_site(site))
+
+    @operation(
+        "setUp", parameters=[IF_MATCH], request=shapes.SetUpTree, responses=shapes.SetUpInfo, errors=[412, 422, 428]
+    )
+    def put(self, request: Request, site: str) -> Response:
+        """Say anew what the site is; an edit like any other."""
+        facts = parsed(shapes.SetUpTree, request.data)
+        return _set_up_info(set_up(site, facts, matched_version(request), by=request.user))
+
+
+def _set_up_info(site: Site) -> Response:
+    version = facts_version(site)
+    return tagged({"facts": facts_of(site), "version": version}, version)
+
+
+class ArchivedView(SiteView):
+    """Whether a site is put away."""
+
+    @operation("archiveSite", request=None, responses={204: None}, role="owner")
+    def put(self, request: Request, site: str) -> Response:
+        """Put the site away: it is neither listed nor served, and nothing of it is lost."""
+        archive(site, request.user, away=True)
+        return Response(status=204)
+
+    @operation("bringSiteBack", responses={204: None}, role="owner")
+    def delete(self, request: Request, site: str) -> Response:
+        """Bring the site back as it was."""
+        archive(site, request.user, away=False)
+        return Response(status=204)
 
 
 class SiteInfoView(SiteView):
@@ -94,7 +141,8 @@ class SiteInfoView(SiteView):
                 "live": {"number": revision.number, "published": revision.published, "note": revision.note}
                 if revision else None,
                 "unreadable": serving.passed_over,
-                "published_origin": settings.PUBLISHED_ORIGIN, "by_hand": record.by_hand,
+                "archived": record.archived is not None,
+                "published_origin": published_origin(record), "by_hand": record.by_hand,
                 "now": write_moment(state.document.now().replace(microsecond=0)),
             }
         )  # fmt: skip

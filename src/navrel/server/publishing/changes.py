@@ -107,14 +107,14 @@ def _piece_names(site: Site) -> dict[str, str]:
 
 
 def _page_changes(before: SiteDocument, after: SiteDocument, contents: int) -> list[Change]:
-    """Pages that came, went or have other facts, or so many of them another content; facts of the site."""
+    """Pages that came, went or have other facts, or so many of them another content; terms."""
     words = {"added": "came", "removed": "went", "changed": "have other facts"}
     found = [
         Change("pages", one.how, f"{count_pages(one.count)} {words[one.how]}", count=one.count)
         if one.what == "pages"
-        else Change("site", "changed", f"Site: {', '.join(one.details)}")
+        else Change("site", "changed", "Site: terms of its pages")
         for one in changed_parts(before, after)
-        if one.what == "pages" or (one.what == "site" and set(one.details) - {"default_template"})
+        if one.what == "pages" or (one.what == "site" and "taxonomies" in one.details)
     ]
     if contents:
         found.append(Change("pages", "changed", f"{count_pages(contents)} with another content", count=contents))
@@ -223,12 +223,18 @@ def snapshot_of(site: Site, state: LiveState) -> Snapshot:
     for position, (slug, piece) in enumerate(state.layout.pieces.items()):
         usual = {"colour": free_colour(site), "position": position, "origin": "", **state.shelf.get(slug, {})}
         parts[f"piece/{slug}"] = {"kind": piece.kind, **piece_columns(piece), **shelf.get(slug, usual)}
+    document = state.document
     parts["site"] = {
+        "name": document.name,
+        "base_url": document.base_url,
+        "language": document.language,
+        "time_zone": document.time_zone,
+        "roles": list(document.roles),
         "default_template": state.layout.default_template or "",
         "settings": [write_setting(setting) for setting in state.layout.settings],
         "menus": [write_menu(menu) for menu in state.layout.menus.values()],
         "dresses": [write_dress(dress) for dress in state.layout.dresses.values()],
-        "files": [write_file(file) for file in state.document.files],
+        "files": [write_file(file) for file in document.files],
         "by_hand": site.by_hand,
         "guards": [write_guard(guard) for guard in state.layout.guards],
     }

@@ -9,9 +9,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from threading import Thread, current_thread
 from typing import Any
+from urllib.parse import urlsplit
 
 import orjson
+from django.conf import settings
 from django.db import connection
+from django.db.models import QuerySet
+from django.http.request import validate_host
 
 from navrel.core.files.reading import read_document
 from navrel.core.files.writing import write_document
@@ -72,9 +76,36 @@ def served(site: Site) -> Served:
     return _served.get(site.pk, newest.pk, lambda older: _newest_readable(site)) if newest else Served(None)
 
 
-def served_site() -> Site | None:
-    """The site that is served: the first there is."""
-    return Site.objects.order_by("pk").first()
+def served_sites() -> QuerySet[Site]:
+    """The sites that are served, those that were made first before the others."""
+    return Site.objects.filter(archived=None).order_by("pk")
+
+
+def served_site(host: str) -> Site | None:
+    """The site that is served under the name of a host, given without a port; None where that is nobody's.
+
+    A site has the host of its address, and its slug below `localhost` (RFC 6761, section 6.3); the hosts of the server
+    itself are the first site's.
+    """
+    host = host.lower().rstrip(".")
+    slug, _, below = host.partition(".")
+    for site in served_sites():
+        if (below == "localhost" and slug == site.slug) or host == (urlsplit(site.base_url).hostname or ""):
+            return site
+    return served_sites().first() if validate_host(host, settings.ALLOWED_HOSTS) else None
+
+
+def published_origin(site: Site) -> str:
+    """Where a site is served by this installation; empty where that is nowhere."""
+    if site.archived:
+        return ""
+    first = served_sites().first()
+    if first and first.pk == site.pk:
+        return str(settings.PUBLISHED_ORIGIN)
+    origin = urlsplit(settings.PUBLISHED_ORIGIN)
+    if origin.hostname in ("127.0.0.1", "localhost"):
+        return f"{origin.scheme}://{site.slug}.localhost:{origin.port}"
+    return site.base_url
 
 
 def served_meanwhile(site: Site, patience: float) -> Served:

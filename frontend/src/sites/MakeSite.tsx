@@ -5,8 +5,6 @@ import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, wrongFields } from "../api/client";
 import { sitesQuery } from "../api/queries";
-import { Art } from "./Art";
-import "./signin.css";
 
 const FIELDS = [
   ["name", "Name of the site", "As people call it"],
@@ -14,8 +12,12 @@ const FIELDS = [
   ["address", "Address", "Where it is published, as https://example.org; may wait"],
 ] as const;
 
-/** The first site of an installation. */
-export default function MakeSite() {
+interface Props {
+  title: string;
+}
+
+/** Making a site. */
+export function MakeSite({ title }: Props) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [wrong, setWrong] = useState<Record<string, string>>({});
@@ -38,34 +40,31 @@ export default function MakeSite() {
     }
   };
   return (
-    <main className="sign-in">
-      <form onSubmit={make}>
-        <h1>The first site</h1>
-        <p className="mute">
-          It begins empty. Its pages are taken in next, from a folder of HTML files or a layout file.
+    <form onSubmit={make}>
+      <h1>{title}</h1>
+      <p className="mute">
+        It begins empty. Its pages are taken in next, from a folder of HTML files or a layout file.
+      </p>
+      {FIELDS.map(([field, label, help]) => (
+        <TextField
+          key={field}
+          fullWidth
+          required={field !== "address"}
+          label={label}
+          name={field}
+          autoComplete="off"
+          error={Boolean(wrong[field])}
+          helperText={wrong[field] || help}
+        />
+      ))}
+      {wrong.all && (
+        <p className="field-error" role="alert">
+          {wrong.all}
         </p>
-        {FIELDS.map(([field, label, help]) => (
-          <TextField
-            key={field}
-            fullWidth
-            required={field !== "address"}
-            label={label}
-            name={field}
-            autoComplete="off"
-            error={Boolean(wrong[field])}
-            helperText={wrong[field] || help}
-          />
-        ))}
-        {wrong.all && (
-          <p className="field-error" role="alert">
-            {wrong.all}
-          </p>
-        )}
-        <Button type="submit" variant="contained">
-          Make the site
-        </Button>
-      </form>
-      <Art />
-    </main>
+      )}
+      <Button type="submit" variant="contained">
+        Make the site
+      </Button>
+    </form>
   );
 }

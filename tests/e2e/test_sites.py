@@ -1,0 +1,46 @@
+"""Several sites: one is made beside the demo, set up, filled, published, seen under its own name, and put away."""
+
+import re
+from urllib.parse import urlsplit
+
+from playwright.sync_api import expect
+
+PAGE = "<!doctype html><title>{0}</title><body><main><h1>{0}</h1><p>Boats to the skerries.</p></main>"
+
+
+def test_a_second_site_is_made_filled_published_and_put_away(page, public, tmp_path):
+    page.get_by_role("button", name="Sites", exact=True).click()
+    page.get_by_role("link", name="All sites, and a new one").click()
+    page.get_by_label("Name of the site").fill("Skerry Line")
+    page.get_by_label("Short name").fill("skerry")
+    page.get_by_role("button", name="Make the site").click()
+    expect(page.get_by_role("heading", name="Skerry Line", level=1)).to_be_visible()
+    what = page.get_by_role("region", name="What the site is")
+    what.get_by_label("Time zone").fill("Europe/Oslo")
+    what.get_by_label("Language").fill("Norwegian!")
+    page.get_by_role("button", name="Save site").click()
+    expect(what.get_by_role("alert")).to_have_text("write it as a language tag (BCP 47): en, nb, pt-BR")
+    what.get_by_label("Language").fill("nb")
+    page.get_by_role("button", name="Save site").click()
+    expect(page.get_by_text("Saved what the site is. It is in the draft, not live yet.")).to_be_visible()
+    for name, title in (("index", "Skerry"), ("outer", "Outer skerries")):
+        (tmp_path / f"{name}.html").write_text(PAGE.format(title))
+    page.get_by_label("Folder of HTML files").set_input_files(tmp_path)
+    expect(page.get_by_role("status").filter(has_text="2 added")).to_be_visible()
+    page.get_by_role("link", name=re.compile("^Publish")).click()
+    page.get_by_role("button", name=re.compile("^Publish")).click()
+    expect(page.get_by_text("Revision 1 is live")).to_be_visible()
+    port = urlsplit(public("/about").url).port
+    window = page.context.new_page()
+    window.goto(f"http://skerry.localhost:{port}/outer")
+    expect(window.get_by_role("heading", name="Outer skerries")).to_be_visible()
+    assert window.locator("html").get_attribute("lang") == "nb"
+    assert public("/outer").get_by_text("Boats to the skerries").count() == 0
+    # Away: nobody gets it, and it comes back as it was.
+    page.goto("/_sites")
+    page.get_by_role("button", name="Put Skerry Line away").click()
+    expect(page.get_by_role("region", name="Put away").get_by_role("link", name="Skerry Line")).to_be_visible()
+    assert window.goto(f"http://skerry.localhost:{port}/outer").status == 404
+    page.get_by_role("button", name="Bring Skerry Line back").click()
+    expect(page.get_by_role("region", name="Put away")).to_have_count(0)
+    assert window.goto(f"http://skerry.localhost:{port}/outer").status == 200
