@@ -16,7 +16,7 @@ from .strategies import layouts, moments, sites
 MINUTE = datetime.timedelta(minutes=1)
 
 
-@settings(max_examples=100)
+@settings(max_examples=60)
 @given(sites(), layouts(), moments, st.integers(1, 60))
 def test_every_turn_of_a_rule_is_a_boundary_and_no_other_moment(tree, layout, since, days):
     index = PageIndex(tree)

@@ -56,7 +56,7 @@ def test_a_term_holds_on_the_same_pages_one_by_one_and_at_once(site, term: Term)
     assert found.mask().tolist() == [page_term_holds(site, page, term.positive) for page in site.pages]
 
 
-@settings(max_examples=150)
+@settings(max_examples=50)
 @given(sites(), layouts(), lenses)
 def test_bulk_equals_one_by_one(site, layout, lens):
     bulk = resolve_all(PageIndex(site), layout, lens)
@@ -66,7 +66,7 @@ def test_bulk_equals_one_by_one(site, layout, lens):
             assert outcomes.on(number) == plain[target].outcome, (page.path, target)
 
 
-@settings(max_examples=80)
+@settings(max_examples=50)
 @given(sites(), layouts(), lenses)
 def test_reach_agrees_with_the_traces(site, layout, lens):
     """A rule wins exactly where a trace says that one of its actions won, was added, or adds what stands already."""
@@ -167,7 +167,7 @@ def test_raising_a_winner_changes_nothing(site, layout, lens):
             assert after.outcome.pieces == found.outcome.pieces
 
 
-@settings(max_examples=100)
+@settings(max_examples=60)
 @given(sites(), layouts(), lenses)
 def test_trace_and_outcome_never_disagree(site, layout, lens):
     """The outcome is what the trace's entries come to, and every action on a target stands in it once."""

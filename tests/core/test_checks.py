@@ -284,7 +284,7 @@ def test_the_severest_come_first_and_all_are_told_in_the_same_order_again():
     assert findings(*rules) == found
 
 
-@settings(max_examples=100)
+@settings(max_examples=60)
 @given(sites(), layouts())
 def test_any_site_can_be_checked(site, layout):
     document = SiteDocument("Marrowick", "marrowick", pages=site.pages, layout=layout)

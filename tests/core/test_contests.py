@@ -17,7 +17,7 @@ def every_lens(layout):
     return [space.lens(cell) for cells in space.cells.values() for cell in cells]
 
 
-@settings(max_examples=120)
+@settings(max_examples=60)
 @given(sites(), layouts())
 def test_a_rule_can_win_exactly_where_some_lens_shows_it_winning(site, layout):
     index = PageIndex(site)

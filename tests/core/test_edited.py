@@ -68,7 +68,7 @@ def holding(site, page, terms):
     )
 
 
-@settings(max_examples=120)
+@settings(max_examples=60)
 @given(sites(), edits(), lenses, st.data())
 def test_what_becomes_of_an_edited_rule_is_what_the_traces_say(site, edit, lens, data):
     layout, edited = edit
@@ -113,7 +113,7 @@ def test_what_becomes_of_an_edited_rule_is_what_the_traces_say(site, edit, lens,
     )
 
 
-@settings(max_examples=80)
+@settings(max_examples=50)
 @given(sites(), edits(), lenses)
 def test_what_a_rule_takes_over_is_what_would_decide_without_it(site, edit, lens):
     layout, edited = edit
@@ -148,7 +148,7 @@ def test_a_page_that_gets_it_and_one_that_does_not_stand_side_by_side():
     assert found.lacks == found.nearly[0].page, "the nearest is one term short"
 
 
-@settings(max_examples=80)
+@settings(max_examples=50)
 @given(sites(), edits(), lenses)
 def test_the_numbers_of_a_rule_are_those_of_its_pages(site, edit, lens):
     layout, edited = edit

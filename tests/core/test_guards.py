@@ -94,7 +94,7 @@ def meets(demand, layout, outcomes, seated, drawn):
     return {"shows": bool(shown), "bare": not shown, "is": shown == demand.pieces}[demand.kind]
 
 
-@settings(max_examples=300)
+@settings(max_examples=60)
 @given(sites(), layouts(), conditions, demands, st.data())
 def test_a_guard_is_broken_exactly_where_a_look_does_not_meet_it(site, layout, condition, demand, data):
     (state,) = checked(site, layout, Guard("It", condition, demand))

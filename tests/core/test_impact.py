@@ -68,7 +68,7 @@ def shown(layout, site, page, lens):
     return found
 
 
-@settings(max_examples=120)
+@settings(max_examples=60)
 @given(sites(), layouts(), st.data())
 def test_every_lens_sees_the_shifts_that_it_resolves_to(site, layout, data):
     before, before_index = state(site, layout)
@@ -97,7 +97,7 @@ def test_every_lens_sees_the_shifts_that_it_resolves_to(site, layout, data):
             )
 
 
-@settings(max_examples=80)
+@settings(max_examples=50)
 @given(sites(), layouts(), st.data())
 def test_every_lens_sees_the_shifts_of_pages_whose_facts_differ(site, layout, data):
     from navrel.core.pages.tree import PageTree

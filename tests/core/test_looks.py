@@ -40,7 +40,7 @@ def lets_in(sighting, visitor):
     return not sighting.visitors or bool(sighting.visitors.matching(holds))
 
 
-@settings(max_examples=150)
+@settings(max_examples=50)
 @given(sites(), layouts(), st.data())
 def test_every_lens_sees_exactly_one_look_and_it_is_the_one_it_resolves_to(site, layout, data):
     page = data.draw(st.sampled_from(site.pages))
@@ -142,7 +142,7 @@ def test_a_timeline_knows_what_is_in_force_at_every_moment(found, moment):
     assert datetime.min < NOW
 
 
-@settings(max_examples=100)
+@settings(max_examples=60)
 @given(sites(), layouts(), st.data())
 def test_the_table_of_who_sees_which_has_each_lens_in_one_cell_with_the_look_it_sees(site, layout, data):
     page = data.draw(st.sampled_from(site.pages))

@@ -11,7 +11,7 @@ from navrel.core.index.page_index import PageIndex
 from .strategies import layouts, lenses, sites
 
 
-@settings(max_examples=150)
+@settings(max_examples=50)
 @given(sites(), layouts(), lenses)
 def test_looked_up_traces_are_those_of_the_plain_resolver(site, layout, lens):
     resolver = PageResolver(PageIndex(site), layout)
@@ -20,7 +20,7 @@ def test_looked_up_traces_are_those_of_the_plain_resolver(site, layout, lens):
         assert resolver.matches(number)[0] == match_rules(site, layout, page)[0]
 
 
-@settings(max_examples=80)
+@settings(max_examples=50)
 @given(sites(), layouts())
 def test_pages_of_one_class_match_the_same_clauses_and_others_do_not(site, layout):
     classes = PageClasses(PageIndex(site), layout)

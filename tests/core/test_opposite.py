@@ -11,7 +11,7 @@ from navrel.core.language.query import parse_query
 from .strategies import page_terms, queries, sites
 
 
-@settings(max_examples=150)
+@settings(max_examples=50)
 @given(sites(), queries(page_terms()), queries(page_terms(), 2), st.booleans())
 def test_the_opposite_matches_exactly_where_the_condition_does_not(site, include, exclude, everything):
     index = PageIndex(site)

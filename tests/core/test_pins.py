@@ -30,7 +30,7 @@ def pin(path, action, priority=0):
     return Rule("the pin", pin_condition(path), (action,), priority)
 
 
-@settings(max_examples=150)
+@settings(max_examples=50)
 @given(sites(), layouts(), st.sampled_from(list(TARGETS)), st.data())
 def test_a_trial_says_who_would_decide_instead_and_for_whom(site, layout, target, data):
     page = data.draw(st.sampled_from(site.pages))

@@ -22,7 +22,7 @@ def standing(site, layout, page, lens):
     return outcomes, {slug for name in seated & slots.keys() for slug in slots[name].pieces if PIECES[slug].entries}
 
 
-@settings(max_examples=80)
+@settings(max_examples=50)
 @given(sites(), layouts(), lenses)
 def test_each_sidebar_in_a_seated_slot_shows_its_entries_that_are_on_and_let_through(site, layout, lens):
     for page in site.pages:
@@ -37,7 +37,7 @@ def test_each_sidebar_in_a_seated_slot_shows_its_entries_that_are_on_and_let_thr
             )
 
 
-@settings(max_examples=80)
+@settings(max_examples=50)
 @given(sites(), layouts(), lenses)
 def test_entries_reach_the_pages_where_their_sidebar_is_seen_and_they_hold(site, layout, lens):
     desk = PIECES["desk"]

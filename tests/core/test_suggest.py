@@ -68,7 +68,7 @@ def test_the_order_in_which_pages_are_picked_does_not_matter(paths):
     assert suggestions(*paths) == suggestions(*reversed(paths))
 
 
-@settings(max_examples=100)
+@settings(max_examples=60)
 @given(sites(), st.data())
 def test_every_suggestion_means_what_it_says(site, data):
     """Include without exclude is what was picked, with what it adds and without what it misses."""

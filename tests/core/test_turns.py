@@ -26,7 +26,7 @@ def state(site, layout, page, target, lens):
     return shown(outcome), tuple(one.piece for one in entries if lets_through(site, page, lens, one.condition))
 
 
-@settings(max_examples=150)
+@settings(max_examples=50)
 @given(sites(), layouts(), lenses, st.data())
 def test_between_the_last_change_and_the_next_nothing_changes(site, layout, lens, data):
     page = data.draw(st.sampled_from(site.pages))

@@ -21,7 +21,7 @@ def outcomes(layout, matches, lens):
     }
 
 
-@settings(max_examples=300)
+@settings(max_examples=60)
 @given(sites(), layouts(), any_visitor, later)
 def test_without_the_beaten_rules_every_lens_sees_the_same(site, layout, visitor, moment):
     lens = Lens(visitor, moment)
@@ -31,7 +31,7 @@ def test_without_the_beaten_rules_every_lens_sees_the_same(site, layout, visitor
         assert outcomes(layout, left, lens) == outcomes(layout, matches, lens)
 
 
-@settings(max_examples=300)
+@settings(max_examples=60)
 @given(sites(), layouts(), any_visitor, later, st.booleans())
 def test_pages_of_one_likeness_get_the_same_of_their_rules(site, layout, visitor, moment, named):
     lens = Lens(visitor, moment)

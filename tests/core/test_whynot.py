@@ -22,7 +22,7 @@ def state_of(tree, layout, page, lens, rule, action):
     return next(one.state for one in entries if one.rule.name == rule.name and one.action == action)
 
 
-@settings(max_examples=200)
+@settings(max_examples=60)
 @given(sites(), layouts(), lenses, st.data())
 def test_each_remedy_makes_it_show_and_changes_one_rule(tree, layout, lens, data):
     acting = [(rule, action) for rule in layout.rules for action in rule.actions]

@@ -53,7 +53,16 @@ def ask(client, method, address):
 #: writes an editor.
 TAKES = {
     "publisher": {"publish", "publishAgain", "planPublication", "dropPlan"},
-    "owner": {"archiveSite", "bringSiteBack", "giveRole", "takeOut", "listInvitations", "invite", "takeInvitationBack", "exportEvents"},
+    "owner": {
+        "archiveSite",
+        "bringSiteBack",
+        "giveRole",
+        "takeOut",
+        "listInvitations",
+        "invite",
+        "takeInvitationBack",
+        "exportEvents",
+    },
 }
 #: What is sent, but changes nothing of the site; and what somebody who only looks may leave.
 ASKS = {
