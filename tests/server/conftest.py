@@ -33,6 +33,12 @@ def fresh_models(monkeypatch):
 
 
 @pytest.fixture(autouse=True)
+def kept_apart(settings, tmp_path):
+    """The files of the sites of a test are kept for that test alone."""
+    settings.ASSETS = str(tmp_path / "assets-of-sites")
+
+
+@pytest.fixture(autouse=True)
 def seen_by_one_thread(monkeypatch):
     """What a test writes no other thread sees, so none makes anything ready beside."""
     monkeypatch.setattr(

@@ -69,7 +69,7 @@ TAKEN = {
     "dots in the canonical link": (page('<link rel=canonical href="/../../etc/passwd">'), "path", "/etc/passwd"),
     "spaces in the canonical link": (page('<link rel=canonical href="/a%20b">'), "path", "/a-b"),
     "a long path": (page(f'<link rel=canonical href="/{"a" * 5000}">'), "path", "/" + "a" * 999),
-    "a script for a title": (page(title="<script>alert(1)</script>Quay"), "title", "alert(1)Quay"),
+    "a script for a title": (page(title="<script>alert(1)</script>Quay"), "title", "Quay"),
     "NUL far down": (page("<meta name=x content='" + "x" * 5000 + "'>", title="Qu\0ay"), "title", "Quay"),
     "direction in the title": (page(title="Qu\u202eay"), "title", "Quay"),
     "a title of 10,000": (page(title="a" * 10_000), "title", "a" * 500),

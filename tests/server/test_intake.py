@@ -46,7 +46,8 @@ def fresh(db):
 def test_a_folder_is_taken_in_and_what_is_no_page_is_named(fresh, folder):
     told = []
     report = take_in_folder("fresh", folder, told.append)
-    assert told == [9], "the style sheet is not looked at"
+    assert told == [10]
+    assert (report["assets"], report["aliases"]) == (1, 1)
     assert (report["pages"], report["added"], report["updated"], report["gone"]) == (5, 5, 0, 0)
     assert {note["file"]: note["reason"] for note in report["skipped"]} == {
         "binary.html": "binary, not text",

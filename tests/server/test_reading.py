@@ -5,6 +5,8 @@ import pytest
 from navrel.rendering.sanitising import sanitise
 from navrel.server.inventory.reading import Unreadable, read_page
 
+HERE = "https://marrowick.example"
+
 
 def page(main="<p>Text</p>", head="", lang="en", wrap="<main>{}</main>"):
     return f'<!doctype html><html lang="{lang}"><head>{head}</head><body>{wrap.format(main)}</body></html>'.encode()
@@ -21,7 +23,9 @@ def test_an_article_tells_its_facts():
         '<meta property="article:tag" content="Seabirds"><meta property="article:tag" content="Walks &amp; paths">'
         '<meta name="author" content="Maren Dufay">'
     )
-    found = read_page("anything.html", page("<h1>The terns</h1><p>Forty pairs, and it's loud.</p>", head, "en-IE"))
+    found = read_page(
+        "anything.html", page("<h1>The terns</h1><p>Forty pairs, and it's loud.</p>", head, "en-IE"), HERE
+    )
     assert found.path == "/journal/terns"
     assert found.facts == {
         "title": "The terns", "kind": "single", "type": "article", "parent": "", "terms": ["topic/seabirds", "topic/walks-paths"],
@@ -59,7 +63,7 @@ def test_facts_stand_in_linked_data(data, fact, value):
 def test_breadcrumbs_name_another_parent_than_the_path():
     crumbs = '{"@type": "BreadcrumbList", "itemListElement": [{"item": "https://m.example/passes"}, {"item": {"@id": "https://m.example/a/b"}}]}'
     head = '<link rel="canonical" href="https://m.example/a/b">' + linked(crumbs)
-    assert read_page("x.html", page(head=head)).facts["parent"] == "/passes"
+    assert read_page("x.html", page(head=head), "https://m.example").facts["parent"] == "/passes"
 
 
 @pytest.mark.parametrize("data", ["{", "[" * 100_000, "null", '"text"', '{"@type": 3, "author": 4, "about": []}'])
@@ -135,3 +139,91 @@ def test_nothing_that_runs_is_kept(markup):
 def test_drawings_forms_and_slots_are_kept():
     markup = '<svg viewBox="0 0 9 9"><path d="M0 0h9" fill="#0f5c7a"></path></svg><label for="q">Q</label><input id="q" name="q"><slot name="offers"></slot>'
     assert sanitise(markup) == markup
+
+
+@pytest.mark.parametrize(
+    ("link", "path", "address", "also"),
+    [
+        ("https://marrowick.example/isles/hestan/", "/isles/hestan", "/isles/hestan/", ["/a/x.html"]),
+        ("/isles/hestan.html?x=1#y", "/isles/hestan", "/isles/hestan.html", ["/a/x.html"]),
+        ("hestan.html", "/a/hestan", "/a/hestan.html", ["/a/x.html"]),
+        ("https://elsewhere.example/isles", "/a/x", "/a/x.html", []),
+        ("http://[broken", "/a/x", "/a/x.html", []),
+        ("javascript:alert(1)", "/a/x", "/a/x.html", []),
+        ("", "/a/x", "/a/x.html", []),
+    ],
+)
+def test_a_canonical_link_is_trusted_only_where_it_is_of_this_site(link, path, address, also):
+    found = read_page("a/x.html", page(head=f'<link rel="canonical" href="{link}">'), HERE)
+    assert (found.path, found.address, found.also) == (path, address, also)
+
+
+@pytest.mark.parametrize(
+    ("base", "link", "leads_to"),
+    [
+        ("", "../fares.html#dogs", "/fares.html#dogs"),
+        ("", "north.html?day=1", "/routes/north.html?day=1"),
+        ("", "/tickets/", "/tickets/"),
+        ("", "#top", "#top"),
+        ("", "https://marrowick.example/help/", "/help/"),
+        ("", "https://elsewhere.example/help/", "https://elsewhere.example/help/"),
+        ("", "mailto:quay@marrowick.example", "mailto:quay@marrowick.example"),
+        ("", "./", "/routes/"),
+        ("../help/", "dogs.html", "/help/dogs.html"),
+    ],
+)
+def test_what_a_content_leads_to_it_leads_to_from_anywhere(base, link, leads_to):
+    head = f'<base href="{base}">' if base else ""
+    found = read_page("routes/index.html", page(f'<p><a href="{link}">there</a></p>', head), HERE)
+    assert found.html == f'<p><a href="{leads_to}">there</a></p>'
+
+
+def test_pictures_are_found_from_anywhere_also_where_there_are_several_sizes():
+    found = read_page("routes/index.html", page('<p><img src="b.png" srcset="b.png 1x, big/b.png 2x" alt=""></p>'))
+    assert 'src="/routes/b.png"' in found.html
+
+
+@pytest.mark.parametrize(
+    ("content", "leads_to"),
+    [("0; url=../b/", "/b/"), ("0;URL='/c.html'", "/c.html"), ("3; https://marrowick.example/d", "/d")],
+)
+def test_a_page_that_leads_on_by_itself_is_none(content, leads_to):
+    found = read_page("a/x.html", page(head=f'<meta http-equiv="Refresh" content="{content}">'), HERE)
+    assert (found.address, found.leads_to) == ("/a/x.html", leads_to)
+
+
+def test_one_that_leads_on_elsewhere_is_named_and_one_that_waits_is_a_page():
+    with pytest.raises(Unreadable, match=r"leads on to https://elsewhere\.example/, which is elsewhere"):
+        read_page("x.html", page(head='<meta http-equiv="refresh" content="0; url=https://elsewhere.example/">'), HERE)
+    assert read_page("x.html", page(head='<meta http-equiv="refresh" content="300">')).leads_to == ""
+
+
+@pytest.mark.parametrize(
+    ("heading", "title"),
+    [
+        ('<h1>Fares<a class="headerlink" href="#fares">¶</a></h1>', "Fares"),
+        ('<h1><a class="anchor" href="#f"></a>Fares</h1>', "Fares"),
+        ("<h1><span>4.</span> Fares<br>and passes</h1>", "4. Fares and passes"),
+        ("<h1>Fa<b>re</b>s</h1>", "Fares"),
+        ("<h1><div>Fares</div><div>2026</div></h1>", "Fares 2026"),
+    ],
+)
+def test_a_title_is_what_is_read_of_the_heading(heading, title):
+    assert read_page("x.html", page(f"{heading}<p>Text</p>")).facts["title"] == title
+
+
+@pytest.mark.parametrize(
+    "wrap",
+    [
+        '<div role="main">{}</div>', '<div id="content">{}</div>', '<div class="document"><div class="body">{}</div></div>',
+        '<div class="post-content wide">{}</div>',
+    ],
+)  # fmt: skip
+def test_a_content_is_known_by_the_usual_marks(wrap):
+    found = read_page("x.html", page(wrap=f"<div><p>Menu of many words, more than the text</p></div>{wrap}"))
+    assert (found.html, found.remark) == ("<p>Text</p>", "")
+
+
+def test_a_page_that_leaves_out_its_tags_is_read():
+    found = read_page("x.html", b"<!doctype html><title>Quay</title><main><p>Boats</p></main>")
+    assert (found.facts["title"], found.html) == ("Quay", "<p>Boats</p>")

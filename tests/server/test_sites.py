@@ -61,8 +61,9 @@ def test_what_a_site_is_is_an_edit_that_can_be_undone_and_published(api, second)
     assert (info["name"], info["language"], info["edits"]) == ("Skerry Line", "nb", 1)
     assert info["undo"]["words"] == ("Site: name Skerry Line, address https://skerry.example, language nb, and 2 more")
     assert api.get("/api/sites/skerry/page", path="/").json()["language"] == "nb"
-    assert [one["words"] for one in api.get("/api/sites/skerry/impact").json()["changes"]] == [info["undo"]["words"]]
-    api.post("/api/sites/skerry/undo")
+    words = [one["words"] for one in api.get("/api/sites/skerry/impact").json()["changes"]]
+    assert words == [info["undo"]["words"], "1 page with other facts"]
+    api.post(f"/api/sites/skerry/edits/{info['undo']['number']}/undo")
     assert api.get("/api/sites/skerry/set-up").json()["facts"]["name"] == "Skerry"
     assert api.get("/api/sites/skerry/page", path="/").json()["language"] == "en"
 

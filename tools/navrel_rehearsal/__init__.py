@@ -5,10 +5,11 @@ from __future__ import annotations
 import os
 import subprocess
 import sys
+import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
 from dataclasses import dataclass
-from urllib.parse import urlsplit
+from urllib.parse import SplitResult, urlsplit
 
 import psycopg
 from psycopg import sql
@@ -104,7 +105,13 @@ def rehearse(database: str) -> Iterator[Stage]:
         connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(name))
         connection.execute(sql.SQL("CREATE DATABASE {}").format(name))
     ports = free_port(), free_port()
+    with tempfile.TemporaryDirectory(prefix="navrel-assets-") as assets:
+        yield from _served(base, database, ports, assets)
+
+
+def _served(base: SplitResult, database: str, ports: tuple[int, int], assets: str) -> Iterator[Stage]:
     env = {
+        "NAVREL_ASSETS": assets,
         "NAVREL_DATABASE_URL": base._replace(path=f"/{database}").geturl(),
         "NAVREL_PUBLISHED_ORIGIN": f"http://127.0.0.1:{ports[1]}",
         "NAVREL_DEMO": "1",

@@ -2866,6 +2866,16 @@ export interface components {
             returned: number;
             /** @description Pages that are not in the files any more */
             gone: number;
+            /**
+             * @description Addresses that lead to others
+             * @default 0
+             */
+            aliases: number;
+            /**
+             * @description Files that are no pages
+             * @default 0
+             */
+            assets: number;
             /** @description Pages that keep facts which were corrected by hand */
             corrected: number;
             /** @description Files that were skipped */

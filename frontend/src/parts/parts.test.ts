@@ -4,7 +4,7 @@ import { stepFor } from "../pages/keys";
 import { actionFor, pinAction, pinnedText, ruleFor } from "../pages/newRule";
 import { moved } from "../pieces/tree";
 import { isHalfMade, sameRule } from "../rules/ruleTree";
-import { batches, pageFiles } from "../site/intake";
+import { batches, siteFiles } from "../site/intake";
 import { listDrafts, readDraft, writeDraft } from "./drafts";
 import { type History, NOTHING, stepped } from "./history";
 import { readParameters } from "./LensForm";
@@ -194,17 +194,17 @@ describe("taking files in", () => {
     return made;
   };
 
-  it("names pages below the chosen folder and leaves other files", () => {
-    expect(pageFiles([file("a.html"), file("b.css"), file("c.HTM")]).map((one) => one.name)).toEqual([
-      "a.html",
-      "c.HTM",
-    ]);
+  it("names files below the chosen folder and leaves hidden ones", () => {
+    const chosen = ["a.html", "b.css", ".git/config", "x/.env", ".well-known/security.txt"].map((name) =>
+      file(name),
+    );
+    expect(siteFiles(chosen).map((one) => one.name)).toEqual(["a.html", "b.css", ".well-known/security.txt"]);
   });
 
   it("batches by number and by size", () => {
-    const many = pageFiles(Array.from({ length: 250 }, (_, n) => file(`${n}.html`)));
+    const many = siteFiles(Array.from({ length: 250 }, (_, n) => file(`${n}.html`)));
     expect([...batches(many)].map((batch) => batch.length)).toEqual([100, 100, 50]);
-    const large = pageFiles(Array.from({ length: 4 }, (_, n) => file(`${n}.html`, 4 * 1024 * 1024)));
+    const large = siteFiles(Array.from({ length: 4 }, (_, n) => file(`${n}.html`, 4 * 1024 * 1024)));
     expect([...batches(large)].map((batch) => batch.length)).toEqual([3, 1]);
     expect([...batches([])]).toEqual([]);
   });

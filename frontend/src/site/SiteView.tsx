@@ -10,7 +10,7 @@ import { intakesQuery } from "../api/queries";
 import { useLinkTo, useRefresh, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { count, when } from "../parts/words";
-import { type Progress, pageFiles, takeIn } from "./intake";
+import { type Progress, siteFiles, takeIn } from "./intake";
 import { Menus } from "./Menus";
 import { Settings } from "./Settings";
 import { SetUp } from "./SetUp";
@@ -111,12 +111,9 @@ function TakeIn() {
   const stopper = useRef<AbortController | null>(null);
   const [stage, setStage] = useState<Stage>({ name: "idle" });
   const start = async (chosen: FileList | null) => {
-    const files = pageFiles(chosen ?? []);
+    const files = siteFiles(chosen ?? []);
     if (!files.length) {
-      setStage({
-        name: "failed",
-        message: "This folder holds no HTML files (.html, .htm, .xhtml). Choose another.",
-      });
+      setStage({ name: "failed", message: "This folder holds no files. Choose another." });
       return;
     }
     stopper.current = new AbortController();
@@ -141,8 +138,9 @@ function TakeIn() {
     <section aria-label="Take pages in" style={{ maxWidth: 720 }}>
       <h2>Take pages in</h2>
       <p>
-        From a folder of HTML files. Their facts are read from where sites put them: the language, the
-        canonical link, Open Graph, schema.org. A page that the folder no longer holds is marked as gone;
+        From the folder of a site: its pages, and its pictures, styles and downloads with them. Facts of pages
+        are read from where sites put them: the language, the canonical link, Open Graph, schema.org. Every
+        address that a file had keeps answering. A page that the folder no longer holds is marked as gone;
         rules and pieces stay as they are.
       </p>
       <p className="mute" style={{ margin: "6px 0 12px" }}>
@@ -216,6 +214,9 @@ function Report({ report }: { report: Shapes["IntakeReport"] }) {
     <div className="note-box" role="status">
       <b>{count(report.pages, "page")}:</b> {report.added} added, {report.updated} updated, {report.returned}{" "}
       back again, {report.gone} gone.
+      {report.assets > 0 && ` ${count(report.assets, "other file")} with them.`}
+      {report.aliases > 0 &&
+        ` ${count(report.aliases, "address leads", "addresses lead")} on to where a page is now.`}
       {report.corrected > 0 &&
         ` ${count(report.corrected, "page keeps", "pages keep")} facts that were corrected by hand.`}
       <Notes title="skipped" total={report.skipped_count} notes={report.skipped} />

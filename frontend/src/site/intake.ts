@@ -4,7 +4,11 @@ const PAGE_FILE = /\.(html?|xhtml)$/i;
 /** What one request carries at the most: well below what the server takes. */
 const BATCH_FILES = 100;
 const BATCH_BYTES = 12 * 1024 * 1024;
-const MAX_FILE = 5 * 1024 * 1024;
+/** The largest page, and the largest of all other files that travel this way. */
+const MAX_PAGE = 5 * 1024 * 1024;
+const MAX_OTHER = 24 * 1024 * 1024;
+/** Hidden files and folders are none of a site's; what is well known is (RFC 8615). */
+const HIDDEN = /(^|\/)\.(?!well-known(\/|$))/;
 
 export interface Progress {
   sent: number;
@@ -17,19 +21,21 @@ interface Named {
   name: string;
 }
 
-/** The page files of a chosen folder. */
-export function pageFiles(files: Iterable<File>): Named[] {
+/** The files of a chosen folder, pages and all others. */
+export function siteFiles(files: Iterable<File>): Named[] {
   return [...files]
     .map((file) => ({ file, name: file.webkitRelativePath.split("/").slice(1).join("/") || file.name }))
-    .filter(({ name }) => PAGE_FILE.test(name));
+    .filter(({ name }) => !HIDDEN.test(name));
 }
+
+const isTooLarge = ({ file, name }: Named) => file.size > (PAGE_FILE.test(name) ? MAX_PAGE : MAX_OTHER);
 
 /** Files in batches; one that is too large travels by name alone, to be reported. */
 export function* batches(files: Named[]): Generator<Named[]> {
   let batch: Named[] = [];
   let bytes = 0;
   for (const named of files) {
-    const size = named.file.size > MAX_FILE ? 0 : named.file.size;
+    const size = isTooLarge(named) ? 0 : named.file.size;
     if (batch.length === BATCH_FILES || (batch.length && bytes + size > BATCH_BYTES)) {
       yield batch;
       batch = [];
@@ -55,12 +61,12 @@ export async function takeIn(
     let sent = 0;
     for (const batch of batches(files)) {
       const form = new FormData();
-      for (const { file, name } of batch) {
-        if (file.size > MAX_FILE) {
-          form.append("too_large", name);
+      for (const named of batch) {
+        if (isTooLarge(named)) {
+          form.append("too_large", named.name);
         } else {
-          form.append("files", file);
-          form.append("names", name);
+          form.append("files", named.file);
+          form.append("names", named.name);
         }
       }
       await sendFiles(`/api/sites/${site}/intakes/${intake.id}`, form, signal);

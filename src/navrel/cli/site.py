@@ -98,6 +98,7 @@ def clock() -> None:
     with_django()
     from django.db import DatabaseError, connection
 
+    from navrel.server.inventory.assets import forget_unnamed
     from navrel.server.news.services import forget_old
     from navrel.server.news.watching import watch_guards, watch_schedules
     from navrel.server.publishing.planning import publish_due
@@ -113,6 +114,7 @@ def clock() -> None:
                 last = time.monotonic()
                 watch_schedules()
                 forget_old()
+                forget_unnamed()
                 feeds()
         connection.close()
         time.sleep(_OFTEN)

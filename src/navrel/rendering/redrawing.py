@@ -115,7 +115,7 @@ def _told(kind: ItemType, values: Mapping[str, Any], place: Place) -> object:
 def _plain(value: object) -> object:
     """What an item is drawn from, with pages as far as they are shown elsewhere."""
     if isinstance(value, Page):
-        return value.path, value.title, value.published
+        return value.href, value.title, value.published
     if isinstance(value, Mapping):
         return {key: _plain(one) for key, one in value.items()}
     if isinstance(value, list | tuple):

@@ -35,8 +35,8 @@ _SAME = (
     "space", "page-title",
 )  # fmt: skip
 _LINES = """<ul>{% for line in LIST %}<li>{% if line.href %}<a href="{{ line.href }}"{% if line.here %} aria-current="true"{% endif %}>{{ line.text }}</a>{% else %}<span class="head">{{ line.text }}</span>{% endif %}</li>{% endfor %}</ul>"""  # noqa: E501
-_TRAIL = """<nav class="breadcrumbs" aria-label="LABEL"><ol>{% for one in page.above %}<li><a href="{{ one.path }}">{{ one.title }}</a></li>{% endfor %}<li aria-current="page">{{ page.title }}</li></ol></nav>"""  # noqa: E501
-_PAGES = """<ul>{% assign found = "QUERY" | pages: MOST, "ORDER" %}{% for one in found %}<li><a href="{{ one.path }}">{{ one.title }}</a> <time>{{ one.published }}</time></li>{% endfor %}</ul>"""  # noqa: E501
+_TRAIL = """<nav class="breadcrumbs" aria-label="LABEL"><ol>{% for one in page.above %}<li><a href="{{ one.href }}">{{ one.title }}</a></li>{% endfor %}<li aria-current="page">{{ page.title }}</li></ol></nav>"""  # noqa: E501
+_PAGES = """<ul>{% assign found = "QUERY" | pages: MOST, "ORDER" %}{% for one in found %}<li><a href="{{ one.href }}">{{ one.title }}</a> <time>{{ one.published }}</time></li>{% endfor %}</ul>"""  # noqa: E501
 
 
 #: Around a name that is asked for, until what is written by people is told apart from it: private use in Unicode.

@@ -294,6 +294,7 @@ class DocumentReader(GuardReader):
             "fields",
             "slots",
             "locks",
+            "address",
         )
         tree = self.table(item, at, keys)
         path = self.text(tree, "path", at, required=True)
@@ -302,6 +303,9 @@ class DocumentReader(GuardReader):
                 f"{at}/path",
                 f"{path} is no path: it starts with / and has no query, fragment or closing slash",
             )
+        address = self.text(tree, "address", at)
+        if address and not _PATH.match(address):
+            self.fail(f"{at}/address", f"{address} is no address: it starts with / and has no query or fragment")
         fields = self.table(tree.get("fields") or {}, f"{at}/fields", tree.get("fields") or ())
         self.plain(fields, f"{at}/fields")
         for key, text in fields.items():
@@ -324,6 +328,7 @@ class DocumentReader(GuardReader):
             self.texts(tree, "slots", at),
             tuple(locks),
             {slot: note for slot, note in locks.items() if note != LockNote()},
+            address,
         )
 
     def locks(self, tree: Mapping[str, Any], at: str) -> dict[str, LockNote]:

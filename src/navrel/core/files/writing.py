@@ -95,6 +95,7 @@ def write_page(page: Page, language: str) -> dict[str, Any]:
             "fields": _ordered(page.fields),
             "slots": list(page.slots),
             "locks": [_lock_tree(slot, page.lock_notes.get(slot)) for slot in page.locks],
+            "address": page.address,
         }
     )
 

@@ -19,7 +19,8 @@ class LockNote(NamedTuple):
 class Page:
     """One address of a site, with its facts (cascade: Facts). ``parent`` None: the nearest ancestor by path.
 
-    ``lock_notes``: for some of the slots in ``locks``, who owns them.
+    ``lock_notes``: for some of the slots in ``locks``, who owns them. ``address``: where it is served, where that is
+    not its path: `/routes/north.html`, `/routes/`.
     """
 
     path: str
@@ -37,6 +38,12 @@ class Page:
     slots: tuple[str, ...] = ()
     locks: tuple[str, ...] = ()
     lock_notes: Mapping[str, LockNote] = field(default_factory=dict, hash=False)
+    address: str = ""
+
+    @property
+    def href(self) -> str:
+        """Where it is served."""
+        return self.address or self.path
 
 
 def person_name(slug: str) -> str:

@@ -149,7 +149,7 @@ def alike(values: Values, place: Place) -> Drawn:
 
 def _listed(values: Values, place: Place, found: list[Page]) -> Drawn:
     shown = [
-        {"path": page.path, "title": page.title, "date": day_in(page.published, place.language),
+        {"href": page.href, "title": page.title, "date": day_in(page.published, place.language),
          "published": page.published, "kicker": page.fields.get("kicker", "")}
         for page in found
     ]  # fmt: skip

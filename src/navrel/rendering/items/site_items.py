@@ -47,11 +47,11 @@ def _menu_entries(values: Values, place: Place) -> list[dict[str, Any]]:
 
 def _entry(entry: MenuEntry, place: Place) -> dict[str, Any]:
     page = place.index.tree.page(entry.page) if entry.page else None
-    href = entry.page or entry.href
+    href = page.href if page else entry.page or entry.href
     return {
         "text": entry.text or (page.title if page else href),
         "href": safe_href(href) if href else "",
-        "here": here(href, place),
+        "here": here(entry.page or entry.href, place),
         "panel": entry.panel,
         "entries": [_entry(inner, place) for inner in entry.entries],
     }
@@ -72,7 +72,7 @@ def _below(place: Place, top: Page, depth: int, *, only_open: bool = False) -> l
     entries = []
     for page in _children(place, top)[:MAX_LINKS]:
         inner = [] if only_open and page.path not in place.trail else _below(place, page, depth - 1)
-        entry = {"text": page.title, "href": page.path, "here": here(page.path, place), "panel": "", "entries": inner}
+        entry = {"text": page.title, "href": page.href, "here": here(page.path, place), "panel": "", "entries": inner}
         entries.append(entry)
     return entries
 
@@ -107,7 +107,7 @@ def languages(values: Values, place: Place) -> Drawn:
     for tag in found:
         page = place.page if tag == place.language else _translated(place, tag)
         if page is not None:
-            entry = {"tag": tag, "name": language_name(tag), "href": page.path, "here": tag == place.language}
+            entry = {"tag": tag, "name": language_name(tag), "href": page.href, "here": tag == place.language}
             shown.append(entry)
     return {"label": values["label"] or place.words["languages"], "shown": shown} if len(shown) > 1 else None
 
@@ -176,9 +176,9 @@ def share(values: Values, place: Place) -> Drawn:
     base = place.document.base_url
     if not base:
         return None
-    told = urlencode({"subject": place.page.title, "body": f"{base}{place.page.path}"}).replace("+", "%20")
+    told = urlencode({"subject": place.page.title, "body": f"{base}{place.page.href}"}).replace("+", "%20")
     return {"heading": values["heading"] or place.words["share"], "mail": f"mailto:?{told}",
-            "address": f"{base}{place.page.path}"}  # fmt: skip
+            "address": f"{base}{place.page.href}"}  # fmt: skip
 
 
 def picture_of(name: str, alt: str, place: Place) -> dict[str, Any] | None:

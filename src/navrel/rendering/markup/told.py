@@ -80,7 +80,12 @@ def told_on(place: Place) -> dict[str, Any]:
 
 def page_told(page: Page, place: Place) -> dict[str, Any]:
     """Another page, as far as it is told of here."""
-    return {"title": page.title, "path": page.path, "published": day_in(page.published, place.language)}
+    return {
+        "title": page.title,
+        "path": page.path,
+        "href": page.href,
+        "published": day_in(page.published, place.language),
+    }
 
 
 def _term(term: str, place: Place) -> dict[str, str]:
@@ -96,7 +101,7 @@ def _line(entry: MenuEntry, place: Place) -> dict[str, Any]:
     page = place.index.tree.page(entry.page) if entry.page else None
     return {
         "text": entry.text or (page.title if page else ""),
-        "href": page.path if page else entry.href,
+        "href": page.href if page else entry.href,
         "here": entry.page in place.trail,
         "entries": _lines(entry.entries, place),
     }

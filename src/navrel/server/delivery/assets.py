@@ -7,10 +7,15 @@ from django.urls import re_path
 from django.views.decorators.http import require_safe
 
 from navrel.rendering.environment import stylesheet, stylesheet_address
+from navrel.server.inventory.assets import place_of
 from navrel.server.library.models import FileData
 
 #: For a year, and never asked for again (RFC 8246, RFC 9111).
 FOREVER = "public, max-age=31536000, immutable"
+
+
+#: What a browser opens as a document, which may hold scripts.
+_RUNNING = {"image/svg+xml", "text/html", "application/xhtml+xml", "application/xml", "text/xml"}
 
 
 @require_safe
@@ -35,6 +40,22 @@ def picture(request: HttpRequest, digest: str, width: str | None) -> HttpRespons
         "Cross-Origin-Resource-Policy": "same-origin",
     }
     return HttpResponse(bytes(found.data), content_type=found.type, headers=headers)
+
+
+def asset(digest: str, media_type: str) -> HttpResponse:
+    """A file of a site at its own address, where another may stand tomorrow: it is asked for again.
+
+    It is known by its digest. Opened by itself it cannot run or reach anything.
+    """
+    try:
+        data = place_of(digest).read_bytes()
+    except OSError:
+        return _nothing_here()
+    text = media_type.startswith("text/") and "charset" not in media_type
+    headers = {"Cache-Control": "no-cache", "ETag": f'"{digest}"', "X-Content-Type-Options": "nosniff"}
+    if media_type in _RUNNING:
+        headers["Content-Security-Policy"] = "default-src 'none'; style-src 'self' 'unsafe-inline'; sandbox"
+    return HttpResponse(data, content_type=f"{media_type}; charset=utf-8" if text else media_type, headers=headers)
 
 
 def _nothing_here() -> HttpResponse:

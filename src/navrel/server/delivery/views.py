@@ -17,8 +17,11 @@ from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.pages.page import Page
 from navrel.rendering.page import draw_page
 from navrel.server.inventory.models import Content
-from navrel.server.publishing.live import LiveState, Served, served_meanwhile, served_site, served_sites
+from navrel.server.publishing.live import LiveState, Served, meant_by, served_meanwhile, served_site, served_sites
 from navrel.wording.counts import count_pages
+
+from .assets import asset
+from .well_known import WELL_KNOWN
 
 MOST_RESULTS = 50
 _MAX_SEARCH = 200
@@ -41,9 +44,17 @@ def published_page(request: HttpRequest) -> HttpResponse:
         why = "What is published here cannot be read." if serving.passed_over else "Nothing is published here yet."
         return HttpResponse(f"{why}\n", status=503, content_type="text/plain")
     path = request.path
-    page = state.index.tree.page(path)
-    if page is None and (known := state.index.tree.page("/" + path.strip("/"))):
-        return _moved(known, request)
+    if path in state.assets:
+        return asset(*state.assets[path])
+    page = state.addresses.get(path)
+    if page is None:
+        if path in state.aliases:
+            return _moved(state.aliases[path], request)
+        known = meant_by(state, path)
+        if known is not None and known.kind != "missing":
+            return _moved(quote(known.href), request)
+        if path in WELL_KNOWN:
+            return WELL_KNOWN[path](state)
     status = 200
     if page is None or page.kind == "missing":
         status = 404
@@ -65,10 +76,12 @@ def published_page(request: HttpRequest) -> HttpResponse:
     return response
 
 
-def _moved(page: Page, request: HttpRequest) -> HttpResponse:
-    """To a page that was asked for with slashes too many. Its path begins with one slash, so the host stays."""
+def _moved(address: str, request: HttpRequest) -> HttpResponse:
+    """To where a page is served. Its address begins with one slash, so the host stays."""
     query = request.META.get("QUERY_STRING", "")
-    return HttpResponsePermanentRedirect(quote(page.path) + (f"?{query}" if query else ""), preserve_request=True)
+    asked = f"?{query}" if query and "?" not in address else ""
+    place, mark, fragment = address.partition("#")
+    return HttpResponsePermanentRedirect(f"{place}{asked}{mark}{fragment}", preserve_request=True)
 
 
 def _content(state: LiveState, path: str) -> str:
@@ -107,5 +120,5 @@ def _results(state: LiveState, text: str) -> str:
 
 
 def _listed(words: str, found: list[Page]) -> str:
-    shown = "".join(f'<li><a href="{escape(page.path)}">{escape(page.title)}</a></li>' for page in found[:MOST_RESULTS])
+    shown = "".join(f'<li><a href="{escape(page.href)}">{escape(page.title)}</a></li>' for page in found[:MOST_RESULTS])
     return f"<h2>{count_pages(len(found))} for “{escape(words)}”</h2><ul>{shown}</ul>"

@@ -15,7 +15,7 @@ from .models import Page, Site
 BY_HAND = ("title", "kind", "type", "parent", "terms", "lists", "author", "language", "published", "fields", "locks")
 _TAKEN = (*BY_HAND, "words", "slots")
 #: The columns that it takes to know a page's facts.
-COLUMNS = ("path", *_TAKEN, "corrections")
+COLUMNS = ("path", "address", *_TAKEN, "corrections")
 
 
 def page_of(record: Page, language: str, *, taken: bool = False) -> CorePage:
@@ -39,6 +39,7 @@ def page_of(record: Page, language: str, *, taken: bool = False) -> CorePage:
         words=facts["words"],
         fields=facts["fields"],
         slots=tuple(facts["slots"]),
+        address=record.address,
         **_locks(facts["locks"]),
     )
 

@@ -19,7 +19,7 @@ from .facts import with_corrected_parents
 from .models import Page, Site, Taxonomy, Term
 
 _COLUMNS = ("title", "kind", "type", "parent", "terms", "lists", "author", "language", "published", "words", "fields",
-            "slots", "locks")  # fmt: skip
+            "slots", "locks", "address")  # fmt: skip
 
 
 def take_pages(site: Site, parts: ReadParts) -> int:

@@ -84,7 +84,8 @@ class Content(models.Model):
 class Page(models.Model):
     """One address of a site with its facts. A page that its source no longer has is gone, not deleted.
 
-    ``corrections`` are facts that were said by hand, over those that were taken in; null for none.
+    ``corrections`` are facts that were said by hand, over those that were taken in; null for none. ``address``: where
+    it is served, where that is not its path.
     """
 
     site = models.ForeignKey(Site, models.CASCADE, related_name="pages")
@@ -107,6 +108,7 @@ class Page(models.Model):
     gone = models.BooleanField(default=False)
     corrections = models.JSONField(null=True, blank=True)
     corrections_version = models.PositiveIntegerField(default=1)
+    address = models.CharField(max_length=1000, blank=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["site", "path"], name="one_page_a_path")]
@@ -116,6 +118,40 @@ class Page(models.Model):
 
     def __str__(self) -> str:
         return self.path
+
+
+class Alias(models.Model):
+    """An address that leads to another: one that a file had, or a page that leads on by itself."""
+
+    site = models.ForeignKey(Site, models.CASCADE, related_name="aliases")
+    address = models.CharField(max_length=1000)
+    target = models.CharField(max_length=2000)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["site", "address"], name="one_target_an_alias")]
+
+    def __str__(self) -> str:
+        return self.address
+
+
+class Asset(models.Model):
+    """A file of a site that is no page, at its own address; its bytes are kept by their digest.
+
+    One that was at an address once stays known, as revisions name it: ``current`` tells which the source has now.
+    """
+
+    site = models.ForeignKey(Site, models.CASCADE, related_name="assets")
+    address = models.CharField(max_length=1000)
+    digest = models.CharField(max_length=64)
+    type = models.CharField(max_length=100)
+    size = models.PositiveBigIntegerField()
+    current = models.BooleanField(default=True)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["site", "address", "digest"], name="one_asset_an_address")]
+
+    def __str__(self) -> str:
+        return self.address
 
 
 class Intake(models.Model):
@@ -132,7 +168,10 @@ class Intake(models.Model):
 
 
 class StagedPage(models.Model):
-    """A page read from a file, waiting for its intake to be finished; or the reason why the file was skipped."""
+    """A page read from a file, waiting for its intake to be finished; or the reason why the file was skipped.
+
+    ``also``: other addresses that lead to it. One with ``leads_to`` is no page, but leads there.
+    """
 
     intake = models.ForeignKey(Intake, models.CASCADE, related_name="staged")
     file = models.CharField(max_length=1000)
@@ -141,9 +180,28 @@ class StagedPage(models.Model):
     content = models.ForeignKey(Content, models.PROTECT, null=True, related_name="+")
     skipped = models.TextField(blank=True)
     remark = models.TextField(blank=True)
+    address = models.CharField(max_length=1000, blank=True)
+    also = models.JSONField(default=list)
+    leads_to = models.CharField(max_length=2000, blank=True)
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["intake", "file"], name="one_staged_page_a_file")]
 
     def __str__(self) -> str:
         return self.file
+
+
+class StagedAsset(models.Model):
+    """A file that is no page, kept already, waiting for its intake to be finished."""
+
+    intake = models.ForeignKey(Intake, models.CASCADE, related_name="staged_assets")
+    address = models.CharField(max_length=1000)
+    digest = models.CharField(max_length=64)
+    type = models.CharField(max_length=100)
+    size = models.PositiveBigIntegerField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["intake", "address"], name="one_staged_asset_an_address")]
+
+    def __str__(self) -> str:
+        return self.address

@@ -35,12 +35,16 @@ class Reader:
     def __init__(self) -> None:
         self._process: subprocess.Popen[bytes] | None = None
 
-    def read(self, name: str, data: bytes) -> ReadPage:
-        """The page in a file. Raises Unreadable with the reason, also where reading took too long or too much."""
+    def read(self, name: str, data: bytes, base_url: str = "") -> ReadPage:
+        """The page in a file of the site at an address.
+
+        Raises Unreadable with the reason, also where reading took too long or too much.
+        """
         process = self._started()
         assert process.stdin is not None and process.stdout is not None
         try:
             _send(process.stdin, name.encode("utf-8", "replace"))
+            _send(process.stdin, base_url.encode())
             _send(process.stdin, data)
             answer = orjson.loads(_received(process.stdout, time.monotonic() + MAX_SECONDS))
         except TimeoutError:
@@ -111,9 +115,9 @@ def _exactly(pipe: IO[bytes], count: int, deadline: float) -> bytes:
     return b"".join(parts)
 
 
-def _answer(name: str, data: bytes) -> dict[str, Any]:
+def _answer(name: str, base_url: str, data: bytes) -> dict[str, Any]:
     try:
-        return {"page": asdict(read_page(name, data))}
+        return {"page": asdict(read_page(name, data, base_url))}
     except Unreadable as reason:
         return {"reason": str(reason)}
     except MemoryError:
@@ -127,10 +131,14 @@ def main() -> None:
     """Read files from standard input until it ends, and write what is in each to standard output."""
     resource.setrlimit(resource.RLIMIT_AS, (MAX_MEMORY, MAX_MEMORY))
     requests, answers = sys.stdin.buffer, sys.stdout.buffer
-    while header := requests.read(_LENGTH.size):
-        name = requests.read(_LENGTH.unpack(header)[0]).decode()
-        data = requests.read(_LENGTH.unpack(requests.read(_LENGTH.size))[0])
-        answer = orjson.dumps(_answer(name, data))
+
+    def received() -> bytes | None:
+        header = requests.read(_LENGTH.size)
+        return requests.read(_LENGTH.unpack(header)[0]) if header else None
+
+    while (name := received()) is not None:
+        base_url, data = received() or b"", received() or b""
+        answer = orjson.dumps(_answer(name.decode(), base_url.decode(), data))
         answers.write(_LENGTH.pack(len(answer)) + answer)
         answers.flush()
 

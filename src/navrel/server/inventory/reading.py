@@ -1,21 +1,18 @@
 """Reading a page's facts and content out of an HTML file, from where real sites put them.
 
-Sources: the HTML Standard (lang, title, main, slot), RFC 6596 (canonical links), Open Graph, schema.org JSON-LD.
+Source: the HTML Standard (lang, title, main, slot).
 """
 
 from __future__ import annotations
 
-import datetime
 import hashlib
-import json
+import itertools
 import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from html import escape
-from itertools import islice
 from pathlib import PurePosixPath
 from typing import Any
-from urllib.parse import unquote, urlsplit
 
 from lxml import etree, html
 
@@ -23,23 +20,35 @@ from navrel.core.layout.document import is_slug, slugify
 from navrel.core.text import fit
 from navrel.rendering.sanitising import sanitise
 
+from .addresses import Around, file_address, led_on, page_path, root_links
+from .head import LISTING_TYPES, Head
+
 #: Largest file that is read, in bytes.
 MAX_FILE = 5 * 1024 * 1024
-#: Most tags of one file, and most attributes and character references; deepest nesting; most things of JSON-LD.
+#: Most tags of one file, and most attributes and character references; deepest nesting.
 MAX_TAGS = 100_000
 MAX_DEPTH = 400
 MAX_ATTRIBUTES = 100_000
-MAX_THINGS = 1000
-#: Most terms and fields of one page, and the longest text of a fact.
-MAX_TERMS = 200
-MAX_FACT = 200
-#: File names that hold pages.
-PAGE_SUFFIXES = (".html", ".htm", ".xhtml")
 
 _MISSING_FILES = {"404", "not-found", "notfound"}
-_ARTICLE_TYPES = {"Article", "BlogPosting", "NewsArticle"}
-_LISTING_TYPES = {"CollectionPage", "Blog", "ItemList"}
 _OUTSIDE_CONTENT = ("header", "footer", "nav", "aside", "script", "style", "noscript", "template")
+#: Roles, ids and class names by which sites mark a page's own content, where no element says so.
+_CONTENT_MARKS = (
+    "[@role='main']", "[@id='content']", "[@id='main-content']", "[@id='main']", "[@id='bodyContent']",
+    *(f"[contains(concat(' ', normalize-space(@class), ' '), ' {name} ')]"
+      for name in ("main-content", "entry-content", "post-content", "article-body", "markdown-body", "content",
+                   "body")),
+)  # fmt: skip
+#: Elements that stand in a line of text; all others part the words on either side of them.
+_IN_LINE = {
+    "a", "abbr", "b", "bdi", "bdo", "cite", "code", "data", "del", "dfn", "em", "font", "i", "ins", "kbd", "mark", "q",
+    "s", "samp", "small", "span", "strong", "sub", "sup", "time", "tt", "u", "var", "wbr",
+}  # fmt: skip
+#: Elements that belong into the head of a page.
+_OF_HEAD = {"title", "meta", "link", "style", "script", "base", "noscript", "template", "object"}
+#: What stands beside a heading only to be linked to.
+_PERMALINK = re.compile(r"(?:^|[\s_-])(?:headerlink|permalink|anchor|anchorjs-link|heading-link|hash-link)(?:$|[\s_-])")
+_PERMALINK_TEXT = {"¶", "#", "§", "🔗", ""}
 _WORD = re.compile(r"\w[\w'’\-]*")
 _SPACES = re.compile(r"\s+")
 _CHARSET = re.compile(rb"""<meta[^>]+charset=["']?([A-Za-z0-9_\-]+)""", re.IGNORECASE)
@@ -62,6 +71,11 @@ class ReadPage:
     text: str
     term_names: dict[str, str] = field(default_factory=dict)
     remark: str = ""
+    #: Where it is served; and other addresses that lead there.
+    address: str = ""
+    also: list[str] = field(default_factory=list)
+    #: For a page that leads on by itself: the address where it leads. Such a page is none.
+    leads_to: str = ""
 
     @property
     def digest(self) -> str:
@@ -69,22 +83,35 @@ class ReadPage:
         return hashlib.sha256(self.html.encode()).hexdigest()
 
 
-def read_page(name: str, data: bytes) -> ReadPage:
-    """Read the page in a file. ``name`` is its path below the folder, with slashes. Raises Unreadable."""
+def read_page(name: str, data: bytes, base_url: str = "") -> ReadPage:
+    """Read the page in a file. ``name`` is its path below the folder, with slashes; ``base_url``: the site's address.
+
+    Raises Unreadable.
+    """
     source, remark = _decode(data)
     tree = _parse(source)
-    head = _Head(tree)
-    path = _path(head, name)
+    file = file_address(name)
+    base = next((element.get("href") or "" for element in tree.iter("base")), "")
+    around = Around(file, base_url, base)
+    if on := led_on(tree):
+        leads_to = around.own(on)
+        if leads_to is None:
+            raise Unreadable(f"leads on to {fit(on, 200)}, which is elsewhere")
+        return ReadPage(page_path(file), {}, "", "", {}, "", file, leads_to=leads_to)
+    head = Head(tree)
+    address = head.canonical(around) or file
+    path = page_path(address)
     main, content_remark = _content_element(tree)
     heading = next(iter(main.iter("h1")), None)
-    title = _text_of(heading) if heading is not None else ""
+    title = _title_of(heading) if heading is not None else ""
     if heading is not None:
         heading.drop_tree()
+    root_links(main, around)
     clean = sanitise("".join(_inner_parts(main)))
     text = _text_of(main)
     terms = head.terms()
     facts = {
-        "title": fit(title or head.meta("og:title") or _text_of(tree.find(".//title")) or path, 500),
+        "title": fit(title or head.meta("og:title") or _words_of(tree.find(".//title")) or path, 500),
         "kind": _kind(head, path, name),
         "type": head.type(),
         "parent": head.parent(path),
@@ -97,7 +124,12 @@ def read_page(name: str, data: bytes) -> ReadPage:
         "fields": head.fields(),
         "slots": sorted({slot.get("name") for slot in main.iter("slot") if is_slug(slot.get("name") or "")}),
     }
-    return ReadPage(path, facts, clean, text, terms, "; ".join(filter(None, (remark, content_remark))))
+    remarks = "; ".join(filter(None, (remark, content_remark)))
+    if facts["kind"] == "missing":
+        # It answers at every address at which there is nothing, and has none of its own.
+        address = path
+    also = [form for form in dict.fromkeys((file, f"/{fit(name, 1000)}")) if form != address]
+    return ReadPage(path, facts, clean, text, terms, remarks, address, also)
 
 
 def _decode(data: bytes) -> tuple[str, str]:
@@ -134,11 +166,23 @@ def _parse(source: str) -> Any:
         tree = html.document_fromstring(source.encode(), parser=html.HTMLParser(encoding="utf-8"))
     except (etree.ParserError, etree.XMLSyntaxError, ValueError) as error:
         raise Unreadable(f"cannot be read as HTML: {error}") from None
-    if tree.tag != "html" or tree.find("body") is None:
+    if tree.tag != "html" or not _has_body(tree):
         raise Unreadable("holds no page body")
     if (depth := _depth(tree)) > MAX_DEPTH:
         raise Unreadable(f"is nested {depth:,} deep; {MAX_DEPTH} is the most")
     return tree
+
+
+def _has_body(tree: Any) -> bool:
+    """Whether there is a body. Where its tag is left out, as it may be, the parser takes what is new to it for head."""
+    head = tree.find("head")
+    if tree.find("body") is not None or head is None:
+        return tree.find("body") is not None
+    kept = list(itertools.takewhile(lambda one: not isinstance(one.tag, str) or one.tag in _OF_HEAD, head))
+    rest = list(head)[len(kept) :]
+    if rest:
+        etree.SubElement(tree, "body").extend(rest)
+    return bool(rest)
 
 
 def _depth(tree: Any) -> int:
@@ -156,158 +200,7 @@ def _language(text: str) -> str:
     return tag if len(tag) <= 35 and re.fullmatch(r"[A-Za-z]{1,8}(?:-[A-Za-z0-9]{1,8})*", tag) else ""
 
 
-class _Head:
-    """What a page says about itself in meta elements and JSON-LD."""
-
-    def __init__(self, tree: Any) -> None:
-        self.tree = tree
-        self.metas: dict[str, list[str]] = {}
-        for meta in tree.iter("meta"):
-            name = (meta.get("property") or meta.get("name") or "").strip().lower()
-            if name and (content := (meta.get("content") or "").strip()):
-                self.metas.setdefault(name, []).append(content)
-        self.things = list(islice(_linked_data(tree), MAX_THINGS))
-
-    def meta(self, name: str) -> str:
-        return self.metas.get(name, [""])[0]
-
-    def types(self) -> list[str]:
-        """The schema.org types that the page states, first things first."""
-        found: list[str] = []
-        for thing in self.things:
-            stated = thing.get("@type")
-            found += [one for one in (stated if isinstance(stated, list) else [stated]) if isinstance(one, str)]
-        return found
-
-    def property(self, name: str) -> Any:
-        """The first value that any stated thing has for a property."""
-        return next((thing[name] for thing in self.things if thing.get(name)), None)
-
-    def canonical(self) -> str:
-        link = next((link for link in self.tree.iter("link") if "canonical" in (link.get("rel") or "").split()), None)
-        return (link.get("href") or "").strip() if link is not None else ""
-
-    def type(self) -> str:
-        """The content type: Open Graph's where it says something, else that of schema.org."""
-        stated = self.meta("og:type").rpartition(":")[2]
-        if stated and stated != "website":
-            return slugify(stated)
-        for name in self.types():
-            if name in _ARTICLE_TYPES:
-                return "article"
-            if name.endswith("Page") and name not in ("WebPage", "CollectionPage", "SearchResultsPage"):
-                return _kebab(name.removesuffix("Page"))
-            if name in ("Product", "Event", "Recipe", "Place"):
-                return _kebab(name)
-        return ""
-
-    def author(self) -> str:
-        stated = self.property("author")
-        stated = stated[0] if isinstance(stated, list) and stated else stated
-        name = stated.get("name") if isinstance(stated, dict) else stated
-        return (name if isinstance(name, str) else "") or self.meta("author")
-
-    def published(self) -> str | None:
-        stated = self.property("datePublished")
-        for text in (self.meta("article:published_time"), stated if isinstance(stated, str) else ""):
-            try:
-                return datetime.date.fromisoformat(text[:10]).isoformat()
-            except ValueError:
-                continue
-        return None
-
-    def terms(self) -> dict[str, str]:
-        """The taxonomy terms it carries (`section/…` and `topic/…`), each with its name."""
-        named = [("section", name) for name in self.metas.get("article:section", [])]
-        named += [("topic", name) for name in self.metas.get("article:tag", [])]
-        return {f"{taxonomy}/{slugify(name)}": fit(name, MAX_FACT) for taxonomy, name in named[:MAX_TERMS]}
-
-    def lists(self) -> str:
-        """What a listing lists, as its `about` says."""
-        about = self.property("about")
-        if not isinstance(about, dict) or not set(self.types()) & _LISTING_TYPES:
-            return "type/article" if "Blog" in self.types() else ""
-        name = str(about.get("name") or "")
-        match about.get("@type"):
-            case "DefinedTerm":
-                group = about.get("inDefinedTermSet")
-                return f"term/{slugify(str(group or 'topic'))}/{slugify(name)}"
-            case "Person":
-                return f"author/{slugify(name)}"
-            case _:
-                return ""
-
-    def parent(self, path: str) -> str:
-        """The page above, where the breadcrumbs name another than the path does."""
-        for thing in self.things:
-            if thing.get("@type") != "BreadcrumbList" or not isinstance(thing.get("itemListElement"), list):
-                continue
-            paths = [_item_path(item) for item in thing["itemListElement"]]
-            if len(paths) > 1 and paths[-1] in (path, "") and paths[-2]:
-                above = paths[-2]
-                return "" if above == (path.rpartition("/")[0] or "/") else above
-        return ""
-
-    def fields(self) -> dict[str, str]:
-        """The page's additional properties (schema.org PropertyValue)."""
-        stated = self.property("additionalProperty")
-        stated = stated if isinstance(stated, list) else [stated]
-        return {
-            slugify(str(item["name"])): fit(str(item["value"]), 500)
-            for item in stated[:MAX_TERMS]
-            if isinstance(item, dict) and item.get("name") and item.get("value")
-        }
-
-
-def _linked_data(tree: Any) -> Iterator[dict[str, Any]]:
-    """Every thing that the page's JSON-LD states. A block that is no JSON is passed over."""
-    for script in tree.iter("script"):
-        if (script.get("type") or "").split(";")[0].strip() != "application/ld+json":
-            continue
-        try:
-            stated = json.loads(script.text or "")
-        except (ValueError, RecursionError):
-            continue
-        things = stated.get("@graph", [stated]) if isinstance(stated, dict) else stated
-        if isinstance(things, list):
-            yield from (thing for thing in things if isinstance(thing, dict))
-
-
-def _item_path(item: Any) -> str:
-    """The path of one element of a BreadcrumbList."""
-    target = item.get("item") if isinstance(item, dict) else None
-    target = target.get("@id") if isinstance(target, dict) else target
-    try:
-        return _clean_path(unquote(urlsplit(target).path)) if isinstance(target, str) and target else ""
-    except ValueError:
-        return ""
-
-
-def _path(head: _Head, name: str) -> str:
-    """The canonical link's path, else the file's: `a/index.html` is `/a`, `a/b.html` is `/a/b`."""
-    try:
-        canonical = urlsplit(head.canonical())
-    except ValueError:
-        canonical = urlsplit("")
-    if canonical.path.startswith("/"):
-        return _clean_path(unquote(canonical.path))
-    pure = PurePosixPath("/" + name)
-    pure = pure.with_suffix("") if pure.name.strip(".") else pure
-    return _clean_path(str(pure.parent if pure.name == "index" else pure))
-
-
-def _clean_path(path: str) -> str:
-    parts = [
-        part
-        for part in _SPACES.sub("-", fit(path, 4000)).replace("?", "").replace("#", "").replace("\\", "/").split("/")
-        if part not in ("", ".", "..")
-    ]
-    if parts and parts[-1].lower() in ("index.html", "index.htm"):
-        parts.pop()
-    return ("/" + "/".join(parts))[:1000].rstrip("/") or "/"
-
-
-def _kind(head: _Head, path: str, name: str) -> str:
+def _kind(head: Head, path: str, name: str) -> str:
     types = set(head.types())
     if path == "/":
         return "home"
@@ -315,7 +208,7 @@ def _kind(head: _Head, path: str, name: str) -> str:
         return "missing"
     if "SearchResultsPage" in types:
         return "search"
-    return "listing" if types & _LISTING_TYPES else "single"
+    return "listing" if types & LISTING_TYPES else "single"
 
 
 def _content_element(tree: Any) -> tuple[Any, str]:
@@ -325,6 +218,9 @@ def _content_element(tree: Any) -> tuple[Any, str]:
     if main is None:
         articles = list(body.iter("article"))
         main = articles[0] if len(articles) == 1 else None
+    if main is None:
+        marked = (body.xpath(f".//*{mark}") for mark in _CONTENT_MARKS)
+        main = next((found[0] for found in marked if len(found) == 1), None)
     if main is not None:
         return main, ""
     for tag in _OUTSIDE_CONTENT:
@@ -352,5 +248,25 @@ def _text_of(element: Any) -> str:
     )
 
 
-def _kebab(name: str) -> str:
-    return slugify(re.sub(r"(?<=[a-z])(?=[A-Z])", "-", name))
+def _title_of(heading: Any) -> str:
+    """The text of a heading, without what stands there only to be linked to."""
+    for link in list(heading.iter("a")):
+        if _text_of(link) in _PERMALINK_TEXT or _PERMALINK.search(link.get("class") or ""):
+            link.drop_tree()
+    return _words_of(heading)
+
+
+def _words_of(element: Any) -> str:
+    """The text of an element, with a space wherever a line or a box ends within it."""
+    if element is None:
+        return ""
+    parts: list[str] = []
+    for event, one in etree.iterwalk(element, events=("start", "end")):
+        plain = isinstance(one.tag, str)
+        if plain and one.tag not in _IN_LINE:
+            parts.append(" ")
+        if event == "start":
+            parts.append((one.text or "") if plain and one.tag not in ("script", "style") else "")
+        elif one is not element:
+            parts.append(one.tail or "")
+    return _SPACES.sub(" ", "".join(parts)).strip()

@@ -210,6 +210,8 @@ class IntakeReport(s.Serializer):
     updated = s.IntegerField(help_text="Pages that were there")
     returned = s.IntegerField(help_text="Pages that were gone, and are back")
     gone = s.IntegerField(help_text="Pages that are not in the files any more")
+    aliases = s.IntegerField(default=0, help_text="Addresses that lead to others")
+    assets = s.IntegerField(default=0, help_text="Files that are no pages")
     corrected = s.IntegerField(help_text="Pages that keep facts which were corrected by hand")
     skipped_count = s.IntegerField(help_text="Files that were skipped")
     skipped = FileNote(many=True, help_text="The first two hundred of them, each with the reason")

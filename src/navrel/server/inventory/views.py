@@ -40,9 +40,10 @@ from navrel.server.sitestate.locking import find_site
 from . import services, shapes
 from .correcting import correct_page
 from .facts import page_of
+from .folders import File, is_page
 from .models import Intake, Site
 from .models import Page as PageRecord
-from .reading import MAX_FILE, TOO_LARGE
+from .reading import MAX_FILE, TOO_LARGE, Unreadable
 from .setting_up import archive, facts_of, facts_version, set_up
 
 #: Pages in one answer of the page list; a larger site is asked for in several.
@@ -332,11 +333,11 @@ class IntakeView(SiteView):
         body = parsed(shapes.FilesRequest, request.data)
         if len(body["files"]) != len(body["names"]):
             raise Malformed("names", "Each file needs a name", "Send as many names as files.")
-        files: list[services.File] = [
-            (name, TOO_LARGE if file.size > MAX_FILE else file.read())
+        files: list[File] = [
+            (name, TOO_LARGE if file.size > MAX_FILE and is_page(name) else file.read())
             for name, file in zip(body["names"], body["files"], strict=True)
         ]
-        files += [(name, TOO_LARGE) for name in body.get("too_large", [])]
+        files += [(name, TOO_LARGE if is_page(name) else _TOO_LARGE_HERE) for name in body.get("too_large", [])]
         services.stage_files(intake, files)
         return Response(_intake(intake))
 
@@ -345,6 +346,9 @@ class IntakeView(SiteView):
         """Give up; the site stays as it was."""
         services.stop_intake(services.find_intake(site, number))
         return Response(status=204)
+
+
+_TOO_LARGE_HERE = Unreadable("too large to be sent by a browser; the command line takes it")
 
 
 class FinishIntakeView(SiteView):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
-from typing import Any, Literal
+from typing import Any, Literal, NamedTuple
 
 from django.db import connection
 from django.db.models import QuerySet
@@ -24,10 +24,20 @@ from navrel.server.rules.models import Rule
 from navrel.server.rules.services import rule_columns
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import Kept
-from navrel.wording.counts import count_pages
+from navrel.wording.counts import count_pages, count_words
 from navrel.wording.edits import edit_words
 
-from .live import LiveState, Unreadable, draft_contents, find_revision, newest_revision, open_revision, published
+from .live import (
+    LiveState,
+    Unreadable,
+    draft_aliases,
+    draft_assets,
+    draft_contents,
+    find_revision,
+    newest_revision,
+    open_revision,
+    published,
+)
 
 What = Literal["rule", "piece", "order", "pages", "site"]
 How = Literal["added", "removed", "changed", "moved"]
@@ -49,28 +59,42 @@ def changes_between(site: Site, before: LiveState) -> list[Change]:
     names = {**_named(before), **_piece_names(site)}
     return [
         *_part_changes(changed_since(site, before), names),
-        *_page_changes(before.document, draft(site).document, _contents_since(site, before)),
+        *_page_changes(before.document, draft(site).document, _beside_since(site, before)),
     ]
 
 
-def _contents_since(site: Site, before: LiveState) -> int:
-    """How many pages of the draft have another content than in a published state; kept for what is committed."""
+class _Beside(NamedTuple):
+    """What differs beside the facts of pages: how many contents, and how many of the files that are no pages."""
 
-    def counted() -> int:
-        return _changed_contents(before, draft_contents(site))
+    contents: int
+    files: int
+
+
+def _beside_since(site: Site, before: LiveState) -> _Beside:
+    """How much of that differs between a published state and the draft; kept for what is committed."""
+
+    def counted() -> _Beside:
+        files = {**draft_assets(site), **draft_aliases(site)}
+        return _Beside(_changed_contents(before, draft_contents(site)), _changed_files(before, files))
 
     if site.is_locked:
         return counted()
     return _contents.get(site.pk, (site.inventory_version, before.revision.pk), lambda older: counted())
 
 
+def _changed_files(before: LiveState, after: Mapping[str, object]) -> int:
+    known: dict[str, object] = {**before.assets, **before.aliases}
+    return sum(known.get(address) != after.get(address) for address in known.keys() | after.keys())
+
+
 def changes_of(site: Site, before: LiveState, after: LiveState) -> list[Change]:
     """The parts in which two published states differ."""
     parts = differing(snapshot_of(site, before), snapshot_of(site, after))
-    contents = _changed_contents(before, after.contents.items())
+    files = _changed_files(before, {**after.assets, **after.aliases})
+    beside = _Beside(_changed_contents(before, after.contents.items()), files)
     return [
         *_part_changes(parts, {**_named(before), **_named(after)}),
-        *_page_changes(before.document, after.document, contents),
+        *_page_changes(before.document, after.document, beside),
     ]
 
 
@@ -106,9 +130,9 @@ def _piece_names(site: Site) -> dict[str, str]:
     return dict(Piece.objects.filter(site=site).values_list("slug", "name"))
 
 
-def _page_changes(before: SiteDocument, after: SiteDocument, contents: int) -> list[Change]:
-    """Pages that came, went or have other facts, or so many of them another content; terms."""
-    words = {"added": "came", "removed": "went", "changed": "have other facts"}
+def _page_changes(before: SiteDocument, after: SiteDocument, beside: _Beside) -> list[Change]:
+    """Pages that came, went or have other facts, or so many of them another content; terms; other files."""
+    words = {"added": "came", "removed": "went", "changed": "with other facts"}
     found = [
         Change("pages", one.how, f"{count_pages(one.count)} {words[one.how]}", count=one.count)
         if one.what == "pages"
@@ -116,8 +140,12 @@ def _page_changes(before: SiteDocument, after: SiteDocument, contents: int) -> l
         for one in changed_parts(before, after)
         if one.what == "pages" or (one.what == "site" and "taxonomies" in one.details)
     ]
-    if contents:
-        found.append(Change("pages", "changed", f"{count_pages(contents)} with another content", count=contents))
+    if beside.contents:
+        told = f"{count_pages(beside.contents)} with another content"
+        found.append(Change("pages", "changed", told, count=beside.contents))
+    if beside.files:
+        told = f"{count_words(beside.files, 'other file')} that came, went or changed"
+        found.append(Change("pages", "changed", told, count=beside.files))
     return found
 
 
@@ -125,7 +153,7 @@ def _changed_contents(before: LiveState, after: Iterable[tuple[str, str]]) -> in
     return sum(before.contents.get(path, digest) != digest for path, digest in after)
 
 
-_contents: Kept[int] = Kept()
+_contents: Kept[_Beside] = Kept()
 _changes: Kept[list[Change]] = Kept()
 
 

@@ -23,6 +23,7 @@ from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
 from navrel.core.pages.page import Page
 from navrel.server.api.errors import InTheWay, Missing
+from navrel.server.inventory.addresses import page_path
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
@@ -44,12 +45,16 @@ class Unreadable(Exception):
 class LiveState(SiteState):
     """A published state: also knows its revision, and the content of every page by digest.
 
+    ``aliases``: addresses that lead to others; ``assets``: digest and media type of each file that is no page, by its
+    address.
     ``rule_ids`` are the ids that the rules had in the draft, in their order, and ``shelf`` the colour, position and
     origin of each piece by slug; both are empty in revisions that were published before they were kept.
     """
 
     revision: Revision = field(kw_only=True)
     contents: dict[str, str] = field(kw_only=True)
+    aliases: dict[str, str] = field(kw_only=True, default_factory=dict)
+    assets: dict[str, tuple[str, str]] = field(kw_only=True, default_factory=dict)
     rule_ids: tuple[int, ...] = field(kw_only=True, default=())
     shelf: dict[str, dict[str, Any]] = field(kw_only=True, default_factory=dict)
 
@@ -161,6 +166,8 @@ def open_revision(revision: Revision) -> LiveState:
         PageIndex(document.tree()),
         revision=revision,
         contents=tree["contents"],
+        aliases=tree.get("aliases", {}),
+        assets={address: tuple(told) for address, told in tree.get("assets", {}).items()},
         rule_ids=tuple(tree.get("rule_ids", ())),
         shelf=tree.get("shelf", {}),
     )
@@ -178,11 +185,14 @@ def opened(site: Site, number: int) -> LiveState:
         raise InTheWay("unreadable", f"Revision {number} cannot be read") from None
 
 
-def served_at(state: SiteState, path: str) -> Page | None:
-    """What is served at an address: its page, with or without slashes at its end, else the not-found page."""
-    tree = state.index.tree
-    page = tree.page(path) or tree.page("/" + path.strip("/"))
-    return page or next((one for one in tree.pages if one.kind == "missing"), None)
+def meant_by(state: SiteState, address: str) -> Page | None:
+    """The page that an address means in whatever form: by its path, with a slash at the end, a suffix, or `index`."""
+    return state.addresses.get(address) or state.index.tree.page(page_path(address))
+
+
+def served_at(state: SiteState, address: str) -> Page | None:
+    """What is served at an address: the page that it means, else the not-found page."""
+    return meant_by(state, address) or next((one for one in state.index.tree.pages if one.kind == "missing"), None)
 
 
 def find_revision(site: Site, number: int) -> Revision:
@@ -198,6 +208,8 @@ def packed(site: Site, document: SiteDocument) -> bytes:
     archive = {
         "document": write_document(document),
         "contents": dict(draft_contents(site)),
+        "aliases": draft_aliases(site),
+        "assets": draft_assets(site),
         "rule_ids": [rule.key for rule in document.layout.rules],
         "shelf": {
             piece.pop("slug"): piece
@@ -223,6 +235,17 @@ def draft_contents(site: Site) -> Iterator[tuple[str, str]]:
     """The path and the content digest of every page of the draft."""
     pairs = PageRecord.objects.filter(site=site, gone=False).values_list("path", "content_id")
     return ((path, digest or "") for path, digest in pairs.iterator())
+
+
+def draft_assets(site: Site) -> dict[str, tuple[str, str]]:
+    """Digest and media type of every file of the draft that is no page, by address."""
+    listed = site.assets.filter(current=True).values_list("address", "digest", "type")
+    return {address: (digest, media_type) for address, digest, media_type in listed}
+
+
+def draft_aliases(site: Site) -> dict[str, str]:
+    """Where every other address of the draft leads."""
+    return dict(site.aliases.values_list("address", "target"))
 
 
 def published(site: Site) -> LiveState:

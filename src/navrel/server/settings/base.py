@@ -31,6 +31,8 @@ DATABASES = {
 }
 DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 
+#: Where the files of sites that are no pages are kept.
+ASSETS = os.environ.get("NAVREL_ASSETS") or str(Path(os.environ.get("NAVREL_STATE") or ROOT / ".navrel") / "assets")
 #: How long a reader may wait, in seconds, for a revision that was just published and is being made ready; then what was
 #: served before is served once more.
 READERS_WAIT = float(os.environ.get("NAVREL_READERS_WAIT", "0.1"))

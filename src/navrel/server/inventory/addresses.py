@@ -1,0 +1,110 @@
+"""Addresses of files, and of what their markup leads to, as the site has them.
+
+Sources: RFC 3986 (references and their resolution), the HTML Standard (base elements, srcset, redirects by meta).
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from pathlib import PurePosixPath
+from typing import Any
+from urllib.parse import quote, unquote, urljoin, urlsplit
+
+from navrel.core.text import fit
+
+#: File names that hold pages.
+PAGE_SUFFIXES = (".html", ".htm", ".xhtml")
+#: Attributes that hold an address, and those that hold several.
+_ONE = ("href", "src", "poster", "action", "formaction", "cite", "data", "background", "longdesc")
+_SEVERAL = "srcset"
+#: Stands for the site's own host while references are resolved.
+_HERE = "http://site.invalid"
+_REFRESH = re.compile(r"\s*(\d*\.?\d*)\s*[;,\s]\s*(?:url\s*=)?\s*['\"]?([^'\"]+)", re.IGNORECASE)
+#: Longest pause of a page that leads on, in seconds; with a longer one it is there to be read.
+_MOST_PAUSE = 5
+_SPACES = re.compile(r"\s+")
+
+
+def file_address(name: str) -> str:
+    """Where a file below a folder is served: `a/b.html` at `/a/b.html`, `a/index.html` at `/a/`."""
+    pure = PurePosixPath("/" + fit(name, 1000))
+    if pure.suffix.lower() in PAGE_SUFFIXES and pure.stem.lower() == "index":
+        return "/" if str(pure.parent) == "/" else f"{pure.parent}/"
+    return str(pure)
+
+
+def page_path(address: str) -> str:
+    """The path by which the page at an address is known: without a suffix, `index` or a slash at its end."""
+    pure = PurePosixPath(address)
+    if pure.suffix.lower() in PAGE_SUFFIXES and pure.name.strip("."):
+        pure = pure.parent if pure.stem.lower() == "index" else pure.with_suffix("")
+    cleaned = _SPACES.sub("-", str(pure)).replace("?", "").replace("#", "").replace("\\", "/")
+    parts = [part for part in cleaned.split("/") if part not in ("", ".", "..")]
+    return ("/" + "/".join(parts))[:1000].rstrip("/") or "/"
+
+
+class Around:
+    """What references in one file are resolved against: where it is served, its base element, the site's address."""
+
+    def __init__(self, address: str, base_url: str, base: str = "") -> None:
+        self._site = urlsplit(base_url)
+        self._base = f"{_HERE}{quote(address)}"
+        if base:
+            self._base = self._absolute(base)
+
+    def own(self, reference: str) -> str | None:
+        """The address below the site that a reference leads to, with query and fragment; None for one elsewhere."""
+        try:
+            parts = urlsplit(self._absolute(reference))
+        except ValueError:
+            return None
+        path = parts.path or "/"
+        if parts.scheme not in ("http", "https"):
+            return None
+        if parts.netloc != urlsplit(_HERE).netloc:
+            below = self._site.path.rstrip("/")
+            if not self._site.netloc or parts.netloc != self._site.netloc or not f"{path}/".startswith(f"{below}/"):
+                return None
+            path = path[len(below) :] or "/"
+        query = f"?{parts.query}" if parts.query else ""
+        return f"{path}{query}{f'#{parts.fragment}' if parts.fragment else ''}"
+
+    def _absolute(self, reference: str) -> str:
+        return urljoin(self._base, reference.strip())
+
+
+def led_on(tree: Any) -> str:
+    """The reference that a page leads on to by itself, at once or nearly so; empty for one that stays."""
+    for meta in tree.iter("meta"):
+        if (meta.get("http-equiv") or "").strip().lower() != "refresh":
+            continue
+        found = _REFRESH.match(meta.get("content") or "")
+        if found and float(found[1] or 0) <= _MOST_PAUSE:
+            return found[2].strip()
+    return ""
+
+
+def root_links(content: Any, around: Around) -> None:
+    """Write what a content leads to so that it leads there from anywhere on the site."""
+    for element in content.iter():
+        if not isinstance(element.tag, str):
+            continue
+        for name in _ONE:
+            reference = element.get(name)
+            if reference and not reference.startswith("#") and (own := around.own(reference)):
+                element.set(name, own)
+        if several := element.get(_SEVERAL):
+            element.set(_SEVERAL, ", ".join(_rooted(several, around)))
+
+
+def _rooted(several: str, around: Around) -> Iterator[str]:
+    """The candidates of a srcset, each with its descriptor."""
+    for candidate in several.split(", "):
+        reference, _, descriptor = candidate.strip().partition(" ")
+        yield f"{around.own(reference) or reference} {descriptor}".strip()
+
+
+def address_of(own: str) -> str:
+    """The address without query and fragment, as it is asked for: decoded."""
+    return unquote(own.split("#", 1)[0].split("?", 1)[0])

@@ -1,0 +1,171 @@
+"""Bringing what an intake staged into its site: pages, terms, aliases, and the files that are no pages."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator
+from itertools import chain, islice
+from typing import TypeVar
+
+from django.db.models import QuerySet
+
+from navrel.core.errors import TreeError
+from navrel.core.pages.page import Page as CorePage
+from navrel.core.pages.tree import PageTree
+from navrel.server.api.errors import Refused
+
+from .addresses import file_address, page_path
+from .facts import corrections, with_corrected_parents
+from .models import Alias, Asset, Intake, Page, Site, StagedPage, Taxonomy, Term
+
+#: Records written at a time.
+BATCH = 500
+#: The facts of a page that its file states.
+FACTS = (
+    "title",
+    "kind",
+    "type",
+    "parent",
+    "terms",
+    "lists",
+    "author",
+    "language",
+    "published",
+    "words",
+    "fields",
+    "slots",
+)
+Item = TypeVar("Item")
+
+
+def batches(items: Iterable[Item], size: int) -> Iterator[list[Item]]:
+    """Items, so many at a time."""
+    walk = iter(items)
+    while batch := list(islice(walk, size)):
+        yield batch
+
+
+def staged_pages(intake: Intake) -> QuerySet[StagedPage]:
+    """What was staged that is a page."""
+    return intake.staged.filter(skipped="", leads_to="")
+
+
+def part_paths(intake: Intake) -> None:
+    """Have one page a path: where files at several addresses come to one, the first by name has it.
+
+    A second file for the same address is named as skipped, and its own address leads there.
+    """
+    first: dict[str, StagedPage] = {}
+    changed: dict[int, StagedPage] = {}
+    listed = staged_pages(intake).order_by("file").defer("facts")
+    # What stands for a folder has its path before a file beside it of the same name.
+    folders, others = listed.filter(address__endswith="/"), listed.exclude(address__endswith="/")
+    for staged in chain(folders.iterator(chunk_size=2000), others.iterator(chunk_size=2000)):
+        known = first.get(staged.path)
+        if known is not None and known.address != staged.address and not (_is_stated(staged) or _is_stated(known)):
+            staged.path = next((path for path in _other_paths(staged) if path not in first), staged.path)
+            changed[staged.pk] = staged
+        if (known := first.get(staged.path)) is None:
+            first[staged.path] = staged
+            continue
+        staged.skipped = f"same address as {known.file}: {staged.path}"
+        known.also = [*known.also, *staged.also]
+        changed |= {staged.pk: staged, known.pk: known}
+    StagedPage.objects.bulk_update(changed.values(), ["skipped", "path", "also"], batch_size=BATCH)
+
+
+def _is_stated(staged: StagedPage) -> bool:
+    """Whether a page states its address itself: then it means the page that is known there."""
+    return staged.address != file_address(staged.file)
+
+
+def _other_paths(staged: StagedPage) -> Iterator[str]:
+    yield staged.address.rstrip("/")
+    yield f"{staged.address.rstrip('/')}/index"
+
+
+def check_tree(site: Site, intake: Intake) -> None:
+    """Raise Refused where the pages would stand in each other in a ring."""
+    pairs = staged_pages(intake).values_list("path", "facts__parent").iterator(chunk_size=2000)
+    try:
+        PageTree([CorePage(path, parent=parent) for path, parent in with_corrected_parents(site, pairs)])
+    except TreeError as error:
+        raise Refused("loop", f"The pages' {error}", "Mend the breadcrumbs of one of these pages.") from None
+
+
+def bring_in_terms(site: Site, staged: QuerySet[StagedPage]) -> None:
+    """Have the terms that pages carry, with their taxonomies; those that are there keep their names."""
+    names: dict[str, str] = {}
+    for facts in staged.exclude(facts__term_names={}).values_list("facts__term_names", flat=True).iterator():
+        names.update(facts)
+    wanted = [(*path.split("/", 1), name) for path, name in sorted(names.items())]
+    Taxonomy.objects.bulk_create(
+        [Taxonomy(site=site, slug=slug, name=slug.capitalize()) for slug in dict.fromkeys(one[0] for one in wanted)],
+        ignore_conflicts=True,
+    )
+    taxonomies = {one.slug: one for one in Taxonomy.objects.filter(site=site)}
+    Term.objects.bulk_create(
+        [Term(taxonomy=taxonomies[taxonomy], slug=slug, name=name) for taxonomy, slug, name in wanted],
+        batch_size=BATCH,
+        ignore_conflicts=True,
+    )
+
+
+def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
+    """Add the pages that are new and bring the others up to date; returns how many of each."""
+    known = dict(site.pages.values_list("path", "gone"))
+    paths = sorted(staged.values_list("path", flat=True), key=lambda path: path.split("/"))
+    positions = {path: number for number, path in enumerate(paths)}
+    for batch in batches(staged.iterator(chunk_size=BATCH), BATCH):
+        pages = [
+            Page(
+                site=site,
+                path=one.path,
+                position=positions[one.path],
+                content_id=one.content_id,
+                gone=False,
+                address="" if one.address == one.path else one.address,
+                **{name: one.facts[name] for name in FACTS},
+            )
+            for one in batch
+        ]
+        Page.objects.bulk_create(
+            pages,
+            update_conflicts=True,
+            unique_fields=["site", "path"],
+            update_fields=["position", "content", "gone", "address", *FACTS],
+        )
+    added = sum(path not in known for path in paths)
+    returned = sum(known.get(path, False) for path in paths)
+    corrected = len(corrections(site).keys() & set(paths))
+    return {"pages": len(paths), "added": added, "updated": len(paths) - added - returned, "returned": returned,
+            "corrected": corrected}  # fmt: skip
+
+
+def bring_in_aliases(site: Site, intake: Intake) -> int:
+    """Have every other address that a file had, or that leads on by itself, lead to where it leads now."""
+    pages = {path: address or path for path, address in site.pages.filter(gone=False).values_list("path", "address")}
+    taken = {*pages, *pages.values()}
+    found: dict[str, str] = {}
+    for path, also in staged_pages(intake).exclude(also=[]).values_list("path", "also").iterator():
+        found.update((address, pages[path]) for address in also)
+    found.update(intake.staged.exclude(leads_to="").values_list("address", "leads_to"))
+    kept = [Alias(site=site, address=one, target=target) for one, target in found.items() if one not in taken]
+    site.aliases.all().delete()
+    Alias.objects.bulk_create(kept, batch_size=BATCH)
+    return sum(page_path(one.address) not in pages for one in kept)
+
+
+def bring_in_assets(site: Site, intake: Intake) -> int:
+    """Put the files that are no pages in the place of those that were there; returns how many there are."""
+    site.assets.filter(current=True).update(current=False)
+    for batch in batches(intake.staged_assets.iterator(chunk_size=BATCH), BATCH):
+        Asset.objects.bulk_create(
+            [
+                Asset(site=site, address=one.address, digest=one.digest, type=one.type, size=one.size, current=True)
+                for one in batch
+            ],
+            update_conflicts=True,
+            unique_fields=["site", "address", "digest"],
+            update_fields=["current", "type"],
+        )
+    return intake.staged_assets.count()

@@ -1,0 +1,73 @@
+"""Reading the files of a folder: each when its turn comes, none from outside of it."""
+
+from __future__ import annotations
+
+import os
+import stat
+from collections.abc import Iterator
+from pathlib import Path
+
+from .addresses import PAGE_SUFFIXES
+from .assets import MAX_ASSET
+from .reading import MAX_FILE, TOO_LARGE, Unreadable
+
+#: A file's name below its folder, and its bytes, or the reason why they could not be had.
+File = tuple[str, bytes | Unreadable]
+
+_BEGINNINGS = (b"<!doctype html", b"<html")
+_OUTSIDE = Unreadable("a link that leads out of the folder; it is not followed")
+_NO_FILE = Unreadable("no plain file, but a pipe, a socket or a device")
+_TOO_LARGE_ASSET = Unreadable(f"larger than {MAX_ASSET // (1024 * 1024)} MB")
+
+
+def is_page(name: str, data: bytes = b"") -> bool:
+    """Whether a file holds a page: by its name, or where that has no suffix by how it begins (MIME Sniffing, 7.1)."""
+    if name.lower().endswith(PAGE_SUFFIXES):
+        return True
+    return "." not in name.rpartition("/")[2] and data[:512].lstrip(b"\xef\xbb\xbf \t\r\n").lower().startswith(
+        _BEGINNINGS
+    )
+
+
+def folder_files(folder: Path) -> Iterator[File]:
+    """The files below a folder, in order of name, each read when its turn comes; what is hidden is passed over.
+
+    Links are followed within the folder; one that leads out of it, and whatever is no plain file, is named.
+    """
+    root = folder.resolve()
+    seen = {root}
+    for place, folders, names in os.walk(folder, followlinks=True):
+        kept = []
+        for name in sorted(one for one in folders if not _is_hidden(one)):
+            path = Path(place) / name
+            real = path.resolve()
+            if not real.is_relative_to(root):
+                yield path.relative_to(folder).as_posix(), _OUTSIDE
+            elif real not in seen:
+                seen.add(real)
+                kept.append(name)
+        folders[:] = kept
+        for name in sorted(one for one in names if not _is_hidden(one)):
+            path = Path(place) / name
+            outside = path.is_symlink() and not path.resolve().is_relative_to(root)
+            yield path.relative_to(folder).as_posix(), _OUTSIDE if outside else _bytes_of(path)
+
+
+def _is_hidden(name: str) -> bool:
+    """Whether a file or folder is none of a site's; what is well known is (RFC 8615)."""
+    return name.startswith(".") and name != ".well-known"
+
+
+def _bytes_of(path: Path) -> bytes | Unreadable:
+    most = MAX_FILE if is_page(path.name) else MAX_ASSET
+    try:
+        # A pipe would keep whoever opens it waiting, so it is looked at first and opened without waiting.
+        if not stat.S_ISREG(path.stat().st_mode):
+            return _NO_FILE
+        with os.fdopen(os.open(path, os.O_RDONLY | os.O_NONBLOCK), "rb") as file:
+            data = file.read(most + 1)
+    except OSError as error:
+        return Unreadable(f"cannot be opened: {error.strerror}")
+    if len(data) <= most:
+        return data
+    return TOO_LARGE if is_page(path.name) else _TOO_LARGE_ASSET

@@ -1,0 +1,137 @@
+"""A site from a folder, as it is served: every address that a file had answers, and everything beside the pages too."""
+
+import pytest
+from django.test import Client, override_settings
+
+from navrel.server.inventory.assets import forget_unnamed, keep, place_of
+from navrel.server.inventory.models import Asset
+from navrel.server.inventory.services import make_empty_site, take_in_folder
+from navrel.server.publishing.services import publish
+from navrel.server.settings import delivery
+
+PAGE = '<!doctype html><html><head><title>{0}</title><link rel=stylesheet href="{2}skin/site.css"></head><body><main>{1}</main>'
+FILES: dict[str, str | bytes] = {
+    "index.html": PAGE.format("Isles", '<a href="boats.html#new">Boats</a> <a href="isles/">Isles</a>', ""),
+    "boats.html": PAGE.format("Boats", '<img src="pictures/boat.png" alt="A boat"> <a href="./old.html">Old</a>', ""),
+    "isles/index.html": PAGE.format(
+        "The isles", '<a href="hestan.html">Hestan</a> <a href="../boats.html">Boats</a>', "../"
+    ),
+    "isles/hestan.html": PAGE.format("Hestan", '<a href="index.html">Up</a> <a href="../isles.html">Both</a>', "../"),
+    "isles.html": PAGE.format("All isles", "Two files with one path", ""),
+    "old.html": '<meta http-equiv="refresh" content="0; url=boats.html"><title>Old</title><body>Moved',
+    "moved.html": PAGE.format("Moved", "x", "").replace("<link", '<link rel="canonical" href="/now"><link'),
+    "skin/site.css": "body { color: teal }",
+    "pictures/boat.png": b"\x89PNG\r\n\x1a\n",
+    "paper.pdf": b"%PDF-1.7",
+    "map.svg": "<svg xmlns='http://www.w3.org/2000/svg'><script>alert(1)</script></svg>",
+    "no-suffix": "<!DOCTYPE html><title>Bare</title><body><main>Bare</main>",
+    ".git/config": "hidden",
+    ".well-known/security.txt": "Contact: mailto:quay@skerry.example",
+}
+
+
+@pytest.fixture
+def folder(tmp_path):
+    for name, text in FILES.items():
+        place = tmp_path / "site" / name
+        place.parent.mkdir(parents=True, exist_ok=True)
+        place.write_bytes(text if isinstance(text, bytes) else text.encode())
+    return tmp_path / "site"
+
+
+@pytest.fixture
+def public(site, folder):
+    """The published site of the folder."""
+    make_empty_site("skerry", "Skerry", "https://skerry.example")
+    take_in_folder("skerry", folder)
+    publish("skerry", None, "")
+    with override_settings(
+        ROOT_URLCONF=delivery.ROOT_URLCONF, MIDDLEWARE=delivery.MIDDLEWARE, ALLOWED_HOSTS=["127.0.0.1"]
+    ):
+        yield lambda path, **headers: Client().get(path, headers={"Host": "skerry.localhost", **headers})
+
+
+@pytest.mark.parametrize(
+    "path", ["/", "/boats.html", "/isles/", "/isles/hestan.html", "/isles.html", "/now", "/no-suffix"]
+)
+def test_a_page_is_served_at_the_address_that_its_file_had(public, path):
+    assert public(path).status_code == 200
+
+
+@pytest.mark.parametrize(
+    ("path", "target"),
+    [
+        ("/index.html", "/"), ("/boats", "/boats.html"), ("/boats/", "/boats.html"), ("/boats.htm?a=1", "/boats.html?a=1"),
+        ("/isles/index.html", "/isles/"), ("/isles/hestan", "/isles/hestan.html"), ("/old.html", "/boats.html"),
+        ("/moved.html?b=2", "/now?b=2"), ("/no-suffix/", "/no-suffix"),
+    ],
+)  # fmt: skip
+def test_every_other_form_of_an_address_leads_there(public, path, target):
+    answer = public(path)
+    assert (answer.status_code, answer.headers["Location"]) == (308, target)
+
+
+def test_every_link_between_pages_that_was_alive_is_alive(public):
+    asked, alive = ["/"], set()
+    while asked:
+        path = asked.pop()
+        if path in alive:
+            continue
+        answer = public(path)
+        if answer.status_code == 308:
+            answer = public(answer.headers["Location"])
+        assert answer.status_code == 200, path
+        alive.add(path)
+        text = answer.content.decode("utf-8", "replace")
+        links = [part.split('"')[0] for part in text.split('href="')[1:] + text.split('src="')[1:]]
+        asked += [link.split("#")[0] for link in links if link.startswith("/") and not link.startswith("//")]
+    assert {"/boats.html", "/isles/", "/isles/hestan.html", "/isles.html", "/old.html", "/pictures/boat.png"} <= alive
+
+
+@pytest.mark.parametrize(
+    ("path", "media_type"),
+    [
+        ("/skin/site.css", "text/css; charset=utf-8"), ("/pictures/boat.png", "image/png"), ("/paper.pdf", "application/pdf"),
+        ("/map.svg", "image/svg+xml"), ("/.well-known/security.txt", "text/plain; charset=utf-8"),
+    ],
+)  # fmt: skip
+def test_what_is_no_page_is_served_as_it_was_with_its_type(public, path, media_type):
+    answer = public(path)
+    data = FILES[path[1:]]
+    assert (answer.status_code, answer.headers["Content-Type"]) == (200, media_type)
+    assert answer.content == (data if isinstance(data, bytes) else data.encode())
+    assert answer.headers["X-Content-Type-Options"] == "nosniff"
+    assert public(path, **{"If-None-Match": answer.headers["ETag"]}).status_code == 304
+
+
+def test_a_drawing_with_a_script_cannot_run_it(public):
+    assert "sandbox" in public("/map.svg").headers["Content-Security-Policy"]
+
+
+def test_what_is_hidden_in_a_folder_is_not_taken_in(public):
+    assert public("/.git/config").status_code == 404
+
+
+def test_programs_are_told_which_pages_there_are(public):
+    told = public("/sitemap.xml").content.decode()
+    assert told.count("<loc>") == 7
+    assert "<loc>https://skerry.example/isles/hestan.html</loc>" in told
+    assert "Sitemap: https://skerry.example/sitemap.xml" in public("/robots.txt").content.decode()
+
+
+def test_what_a_revision_names_is_kept_and_what_nothing_names_is_taken_away(public, folder, monkeypatch):
+    stopped = keep(b"of an intake that was stopped")
+    (folder / "paper.pdf").write_bytes(b"%PDF-1.8")
+    (folder / "map.svg").unlink()
+    report = take_in_folder("skerry", folder)
+    assert report["assets"] == 4
+    assert Asset.objects.filter(site__slug="skerry", current=True).count() == 4
+    monkeypatch.setattr("navrel.server.inventory.assets._LEFT_FOR", -1)
+    assert forget_unnamed() == 1
+    assert not place_of(stopped).exists()
+    # Live is still what was published.
+    assert public("/paper.pdf").content == b"%PDF-1.7"
+    assert public("/map.svg").status_code == 200
+    publish("skerry", None, "")
+    assert public("/paper.pdf").content == b"%PDF-1.8"
+    assert public("/map.svg").status_code == 404
