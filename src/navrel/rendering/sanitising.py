@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from functools import cache
+from functools import cache, lru_cache
 from importlib import resources
 
 import nh3
@@ -76,6 +76,8 @@ _OWN_BEGINNINGS = (
 )
 
 
+# What stands in markup stands there many times.
+@lru_cache(maxsize=8192)
 def _filtered(tag: str, name: str, value: str) -> str | None:
     """An attribute's value as it may stand, None for not at all."""
     if name in _OWN_ADDRESSES:

@@ -11,6 +11,8 @@ from pathlib import PurePosixPath
 from typing import Any
 from urllib.parse import quote, unquote, urljoin, urlsplit
 
+from lxml import etree
+
 from navrel.core.text import fit
 
 #: File names that hold pages.
@@ -18,6 +20,7 @@ PAGE_SUFFIXES = (".html", ".htm", ".xhtml")
 #: Attributes that hold an address, and those that hold several.
 _ONE = ("href", "src", "poster", "action", "formaction", "cite", "data", "background", "longdesc")
 _SEVERAL = "srcset"
+_ADDRESSES = etree.XPath("|".join(f".//@{name}" for name in _ONE))
 #: Stands for the site's own host while references are resolved.
 _HERE = "http://site.invalid"
 _REFRESH = re.compile(r"\s*(\d*\.?\d*)\s*[;,\s]\s*(?:url\s*=)?\s*['\"]?([^'\"]+)", re.IGNORECASE)
@@ -87,15 +90,18 @@ def led_on(tree: Any) -> str:
 
 def root_links(content: Any, around: Around) -> None:
     """Write what a content leads to so that it leads there from anywhere on the site."""
-    for element in content.iter():
-        if not isinstance(element.tag, str):
+    # Most of what a page leads to it leads to many times.
+    known: dict[str, str] = {}
+    found: Any = _ADDRESSES(content)
+    for attribute in found:
+        reference, mark, fragment = str(attribute).partition("#")
+        if not reference:
             continue
-        for name in _ONE:
-            reference = element.get(name)
-            if reference and not reference.startswith("#") and (own := around.own(reference)):
-                element.set(name, own)
-        if several := element.get(_SEVERAL):
-            element.set(_SEVERAL, ", ".join(_rooted(several, around)))
+        if reference not in known:
+            known[reference] = around.own(reference) or reference
+        attribute.getparent().set(attribute.attrname, f"{known[reference]}{mark}{fragment}")
+    for several in content.xpath(f".//@{_SEVERAL}"):
+        several.getparent().set(_SEVERAL, ", ".join(_rooted(str(several), around)))
 
 
 def _rooted(several: str, around: Around) -> Iterator[str]:

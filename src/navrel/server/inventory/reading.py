@@ -54,6 +54,9 @@ _SPACES = re.compile(r"\s+")
 _CHARSET = re.compile(rb"""<meta[^>]+charset=["']?([A-Za-z0-9_\-]+)""", re.IGNORECASE)
 
 
+_IS_TOO_DEEP = etree.XPath(f"boolean({'/*' * (MAX_DEPTH + 1)})")
+
+
 class Unreadable(ValueError):
     """A file that holds no page; the message is the reason."""
 
@@ -168,8 +171,8 @@ def _parse(source: str) -> Any:
         raise Unreadable(f"cannot be read as HTML: {error}") from None
     if tree.tag != "html" or not _has_body(tree):
         raise Unreadable("holds no page body")
-    if (depth := _depth(tree)) > MAX_DEPTH:
-        raise Unreadable(f"is nested {depth:,} deep; {MAX_DEPTH} is the most")
+    if _IS_TOO_DEEP(tree):
+        raise Unreadable(f"is nested more than {MAX_DEPTH} deep")
     return tree
 
 
@@ -183,15 +186,6 @@ def _has_body(tree: Any) -> bool:
     if rest:
         etree.SubElement(tree, "body").extend(rest)
     return bool(rest)
-
-
-def _depth(tree: Any) -> int:
-    """How deep elements stand in each other, up to a little over what is allowed."""
-    deepest, level = 0, [tree]
-    while level and deepest <= MAX_DEPTH:
-        deepest += 1
-        level = [child for element in level for child in element]
-    return deepest
 
 
 def _language(text: str) -> str:

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterable
+from concurrent.futures import ThreadPoolExecutor
 from itertools import chain, islice
 from pathlib import Path
+from threading import Lock
 from typing import Any
 
 from django.db import transaction
@@ -38,6 +41,8 @@ from .reading import ReadPage, Unreadable
 
 #: Files staged at a time: what bounds the memory of an intake.
 BATCH = 200
+#: Files that are read beside each other.
+READERS = min(4, os.cpu_count() or 1)
 #: Pages that one site can hold.
 MAX_PAGES = 100_000
 #: Skipped files and remarks named in a report; the rest is counted.
@@ -92,18 +97,9 @@ def find_intake(slug: str, number: int) -> Intake:
 @transaction.atomic
 def stage_files(intake: Intake, files: Iterable[File]) -> int:
     """Read some files, each when its turn comes. Returns how many."""
-    pages: list[tuple[StagedPage, ReadPage | None]] = []
-    assets: dict[str, StagedAsset] = {}
-    count = 0
-    with a_reader() as reader:
-        for stated, data in files:
-            count += 1
-            name = fit(stated, 1000).replace("\\", "/") or "a file without a name"
-            if isinstance(data, Unreadable) or is_page(name, data):
-                pages.append(_stage(reader, intake, name, data))
-            else:
-                asset = _asset(intake, name, data)
-                assets[asset.address] = asset
+    read = _read(intake, files)
+    pages = [one for one in read if not isinstance(one, StagedAsset)]
+    assets = {one.address: one for one in read if isinstance(one, StagedAsset)}
     contents = {page.digest: page for _, page in pages if page}
     Content.objects.bulk_create(
         [Content(digest=digest, html=page.html, text=page.text) for digest, page in contents.items()],
@@ -121,7 +117,31 @@ def stage_files(intake: Intake, files: Iterable[File]) -> int:
         unique_fields=["intake", "address"],
         update_fields=["digest", "type", "size"],
     )
-    return count
+    return len(read)
+
+
+def _read(intake: Intake, files: Iterable[File]) -> list[StagedAsset | tuple[StagedPage, ReadPage | None]]:
+    """Read some files, several beside each other, in their order."""
+    walk, turns = enumerate(files), Lock()
+    found: dict[int, StagedAsset | tuple[StagedPage, ReadPage | None]] = {}
+
+    def work() -> None:
+        with a_reader() as reader:
+            while True:
+                with turns:
+                    number, (stated, data) = next(walk, (0, ("", None)))
+                if data is None:
+                    return
+                name = fit(stated, 1000).replace("\\", "/") or "a file without a name"
+                if isinstance(data, Unreadable) or is_page(name, data):
+                    found[number] = _stage(reader, intake, name, data)
+                else:
+                    found[number] = _asset(intake, name, data)
+
+    with ThreadPoolExecutor(READERS) as pool:
+        for worker in [pool.submit(work) for _ in range(READERS)]:
+            worker.result()
+    return [found[number] for number in sorted(found)]
 
 
 def _asset(intake: Intake, name: str, data: bytes) -> StagedAsset:
