@@ -4,7 +4,7 @@ import pytest
 from django.test import Client, override_settings
 
 from navrel.server.inventory.assets import forget_unnamed, keep, place_of
-from navrel.server.inventory.models import Asset
+from navrel.server.inventory.models import Asset, Intake
 from navrel.server.inventory.services import make_empty_site, take_in_folder
 from navrel.server.publishing.services import publish
 from navrel.server.settings import delivery
@@ -23,6 +23,10 @@ FILES: dict[str, str | bytes] = {
     "skin/site.css": "body { color: teal }",
     "pictures/boat.png": b"\x89PNG\r\n\x1a\n",
     "paper.pdf": b"%PDF-1.7",
+    "old/frames.html": "<html><frameset><frame src=a.html></frameset></html>",
+    "running.html": PAGE.format(
+        "Running", "<p>a</p><script>x()</script><iframe src=a></iframe><iframe src=b></iframe>", ""
+    ),
     "map.svg": "<svg xmlns='http://www.w3.org/2000/svg'><script>alert(1)</script></svg>",
     "no-suffix": "<!DOCTYPE html><title>Bare</title><body><main>Bare</main>",
     ".git/config": "hidden",
@@ -112,9 +116,17 @@ def test_what_is_hidden_in_a_folder_is_not_taken_in(public):
     assert public("/.git/config").status_code == 404
 
 
+def test_what_cannot_stay_is_counted_and_frames_are_named(public):
+    (report,) = Intake.objects.filter(site__slug="skerry").values_list("report", flat=True)
+    assert report["dropped"] == [{"element": "iframe", "count": 2}, {"element": "script", "count": 1}]
+    assert report["skipped"] == [
+        {"file": "old/frames.html", "reason": "is made of frames; each of them is a page of its own"}
+    ]
+
+
 def test_programs_are_told_which_pages_there_are(public):
     told = public("/sitemap.xml").content.decode()
-    assert told.count("<loc>") == 7
+    assert told.count("<loc>") == 8
     assert "<loc>https://skerry.example/isles/hestan.html</loc>" in told
     assert "Sitemap: https://skerry.example/sitemap.xml" in public("/robots.txt").content.decode()
 

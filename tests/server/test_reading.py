@@ -142,6 +142,34 @@ def test_drawings_forms_and_slots_are_kept():
 
 
 @pytest.mark.parametrize(
+    "markup",
+    [
+        '<p dir="rtl">שלום</p>',
+        '<h2 id="fares">Fares</h2>',
+        '<details open=""><summary>More</summary><p>Text</p></details>',
+        '<picture><source srcset="/b.webp 1x, /b2.webp 2x" type="image/webp"><img src="/b.png" alt="A boat" sizes="50vw"></picture>',
+        '<video src="/v.mp4" controls="" poster="/v.png"><track src="/v.vtt" kind="captions" srclang="en"></video>',
+        '<audio src="/horn.ogg" controls=""></audio>',
+        '<math display="block"><mfrac><mi>a</mi><mn>2</mn></mfrac></math>',
+    ],
+)
+def test_what_a_text_needs_survives(markup):
+    assert sanitise(markup) == markup
+
+
+def test_a_formula_loses_its_second_form_whole():
+    markup = "<math><semantics><mi>x</mi><annotation>\\mathbf x</annotation></semantics></math>"
+    assert sanitise(markup) == "<math><semantics><mi>x</mi></semantics></math>"
+
+
+@pytest.mark.parametrize(
+    "value", ["https://evil.example/x 1x", "/a 1x, //evil.example/x 2x", "/a, data:text/html,x 2x"]
+)
+def test_sizes_of_a_picture_come_from_the_site_alone(value):
+    assert "evil" not in sanitise(f'<img srcset="{value}" src="/a.png" alt="">')
+
+
+@pytest.mark.parametrize(
     ("link", "path", "address", "also"),
     [
         ("https://marrowick.example/isles/hestan/", "/isles/hestan", "/isles/hestan/", ["/a/x.html"]),

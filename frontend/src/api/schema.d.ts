@@ -2394,6 +2394,13 @@ export interface components {
             /** @description The dresses; pages wear the first unless the setting `dress` says another */
             items: components["schemas"]["DressTree"][];
         };
+        /** @description What was left out of the contents of pages. */
+        DroppedInfo: {
+            /** @description The name of the element */
+            element: string;
+            /** @description How often */
+            count: number;
+        };
         /** @description One write to the draft. */
         EditRow: {
             /** @description Its number, counted from 1 */
@@ -2878,6 +2885,8 @@ export interface components {
             assets: number;
             /** @description Pages that keep facts which were corrected by hand */
             corrected: number;
+            /** @description What was left out as it could run, or reach out */
+            dropped?: components["schemas"]["DroppedInfo"][];
             /** @description Files that were skipped */
             skipped_count: number;
             /** @description The first two hundred of them, each with the reason */

@@ -219,6 +219,12 @@ function Report({ report }: { report: Shapes["IntakeReport"] }) {
         ` ${count(report.aliases, "address leads", "addresses lead")} on to where a page is now.`}
       {report.corrected > 0 &&
         ` ${count(report.corrected, "page keeps", "pages keep")} facts that were corrected by hand.`}
+      {!!report.dropped?.length && (
+        <p style={{ marginTop: 8 }}>
+          Left out of the texts, as it could run or reach out:{" "}
+          {report.dropped.map((one) => `${one.element} ${one.count.toLocaleString("en")}`).join(", ")}.
+        </p>
+      )}
       <Notes title="skipped" total={report.skipped_count} notes={report.skipped} />
       <Notes title="read with a remark" total={report.remark_count} notes={report.remarks} />
     </div>

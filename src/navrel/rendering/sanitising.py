@@ -28,13 +28,39 @@ FORM_ATTRIBUTES = {
     "textarea": {"name", "rows", "placeholder"},
     "slot": {"name"},
     "time": {"datetime"},
-    "img": {"loading"},
 }
-_TAGS = nh3.ALLOWED_TAGS | DRAWING_TAGS | set(FORM_ATTRIBUTES) | {"section", "fieldset", "legend", "main", "address"}
-_EVERYWHERE = {"lang", "id", "class", "title", "role", "aria-label", "aria-hidden", "aria-labelledby"}
+#: What is heard and seen (HTML Standard, 4.8).
+MEDIA_ATTRIBUTES = {
+    "picture": set[str](),
+    "source": {"src", "srcset", "sizes", "media", "type", "width", "height"},
+    "video": {"src", "poster", "controls", "loop", "muted", "preload", "width", "height"},
+    "audio": {"src", "controls", "loop", "muted", "preload"},
+    "track": {"src", "kind", "srclang", "label", "default"},
+    "img": {"srcset", "sizes", "loading"},
+    "details": {"open"},
+}
+#: Formulas (MathML Core), but for what holds other markup or does something.
+FORMULA_TAGS = {
+    "math", "mrow", "mi", "mn", "mo", "ms", "mtext", "mspace", "mfrac", "msqrt", "mroot", "mstyle", "mpadded",
+    "mphantom", "msub", "msup", "msubsup", "munder", "mover", "munderover", "mmultiscripts", "mprescripts", "mtable",
+    "mtr", "mtd",
+    "semantics",
+}  # fmt: skip
+FORMULA_ATTRIBUTES = {
+    "display", "displaystyle", "mathvariant", "stretchy", "form", "fence", "separator", "accent", "accentunder",
+    "movablelimits", "linethickness", "columnspan", "rowspan", "minsize", "maxsize", "lspace", "rspace", "scriptlevel",
+    "width", "height", "depth",
+}  # fmt: skip
+#: What goes with all that is in it: a second form of a formula, for programs.
+_UNSEEN = {"script", "style", "annotation", "annotation-xml"}
+_TAGS = (
+    nh3.ALLOWED_TAGS | DRAWING_TAGS | FORMULA_TAGS | set(MEDIA_ATTRIBUTES) | set(FORM_ATTRIBUTES)
+    | {"section", "fieldset", "legend", "main", "address"}
+)  # fmt: skip
+_EVERYWHERE = {"lang", "dir", "id", "class", "title", "role", "aria-label", "aria-hidden", "aria-labelledby"}
 SCHEMES = {"http", "https", "mailto", "tel"}
 #: Attributes whose address is fetched or sent to, so that it has to be the site's own.
-_OWN_ADDRESSES = {"action", "formaction", "src", "srcset", "poster", "background", "cite"}
+_OWN_ADDRESSES = {"action", "formaction", "src", "poster", "background", "cite"}
 PICTURE_DATA = re.compile(r"data:image/(?:png|jpeg|gif|webp|avif)[;,]", re.IGNORECASE)
 #: Roles that would make a part of the content pass for a part of the page around it.
 PAGE_ROLES = {"banner", "contentinfo", "main"}
@@ -44,7 +70,9 @@ def _attributes() -> dict[str, set[str]]:
     found = {tag: set(names) for tag, names in nh3.ALLOWED_ATTRIBUTES.items()}
     for tag in DRAWING_TAGS:
         found[tag] = found.get(tag, set()) | DRAWING_ATTRIBUTES
-    for tag, names in FORM_ATTRIBUTES.items():
+    for tag in FORMULA_TAGS:
+        found[tag] = found.get(tag, set()) | FORMULA_ATTRIBUTES
+    for tag, names in (*FORM_ATTRIBUTES.items(), *MEDIA_ATTRIBUTES.items()):
         found[tag] = found.get(tag, set()) | names
     return {**found, "*": _EVERYWHERE}
 
@@ -80,6 +108,8 @@ _OWN_BEGINNINGS = (
 @lru_cache(maxsize=8192)
 def _filtered(tag: str, name: str, value: str) -> str | None:
     """An attribute's value as it may stand, None for not at all."""
+    if name == "srcset":
+        return value if all(stays_here(one) for one in value.split(",")) else None
     if name in _OWN_ADDRESSES:
         picture = tag == "img" and name == "src" and PICTURE_DATA.match(value)
         return value if picture or (stays_here(value) and not scheme_of(value)) else None
@@ -98,6 +128,7 @@ def sanitise(markup: str) -> str:
     return nh3.clean(
         markup,
         tags=_TAGS,
+        clean_content_tags=_UNSEEN,
         attributes=_ATTRIBUTES,
         attribute_filter=_filtered,
         url_schemes=SCHEMES | {"data"},

@@ -8,7 +8,7 @@ from django.http import HttpRequest, HttpResponse
 
 #: A page cannot run scripts, be framed elsewhere, or send anything but its own forms.
 POLICY = (
-    "default-src 'none'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; "
+    "default-src 'none'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; media-src 'self'; "
     "form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 )
 HEADERS = {

@@ -8,6 +8,7 @@ from __future__ import annotations
 import hashlib
 import itertools
 import re
+from collections import Counter
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from html import escape
@@ -49,6 +50,8 @@ _OF_HEAD = {"title", "meta", "link", "style", "script", "base", "noscript", "tem
 #: What stands beside a heading only to be linked to.
 _PERMALINK = re.compile(r"(?:^|[\s_-])(?:headerlink|permalink|anchor|anchorjs-link|heading-link|hash-link)(?:$|[\s_-])")
 _PERMALINK_TEXT = {"¶", "#", "§", "🔗", ""}
+#: The tags of sanitised markup, which writes them in lower case but for those of drawings.
+_TAG = re.compile(r"<([A-Za-z][\w-]*)")
 _WORD = re.compile(r"\w[\w'’\-]*")
 _SPACES = re.compile(r"\s+")
 _CHARSET = re.compile(rb"""<meta[^>]+charset=["']?([A-Za-z0-9_\-]+)""", re.IGNORECASE)
@@ -77,6 +80,8 @@ class ReadPage:
     #: Where it is served; and other addresses that lead there.
     address: str = ""
     also: list[str] = field(default_factory=list)
+    #: What of its content was left out as it could run, or reach out: how many elements of each name.
+    dropped: dict[str, int] = field(default_factory=dict)
     #: For a page that leads on by itself: the address where it leads. Such a page is none.
     leads_to: str = ""
 
@@ -110,7 +115,9 @@ def read_page(name: str, data: bytes, base_url: str = "") -> ReadPage:
     if heading is not None:
         heading.drop_tree()
     root_links(main, around)
+    held = Counter(element.tag for element in main.iterdescendants() if isinstance(element.tag, str))
     clean = sanitise("".join(_inner_parts(main)))
+    dropped = held - Counter(_TAG.findall(clean))
     text = _text_of(main)
     terms = head.terms()
     facts = {
@@ -132,7 +139,7 @@ def read_page(name: str, data: bytes, base_url: str = "") -> ReadPage:
         # It answers at every address at which there is nothing, and has none of its own.
         address = path
     also = [form for form in dict.fromkeys((file, f"/{fit(name, 1000)}")) if form != address]
-    return ReadPage(path, facts, clean, text, terms, remarks, address, also)
+    return ReadPage(path, facts, clean, text, terms, remarks, address, also, dict(dropped))
 
 
 def _decode(data: bytes) -> tuple[str, str]:
@@ -169,6 +176,8 @@ def _parse(source: str) -> Any:
         tree = html.document_fromstring(source.encode(), parser=html.HTMLParser(encoding="utf-8"))
     except (etree.ParserError, etree.XMLSyntaxError, ValueError) as error:
         raise Unreadable(f"cannot be read as HTML: {error}") from None
+    if tree.find(".//frameset") is not None:
+        raise Unreadable("is made of frames; each of them is a page of its own")
     if tree.tag != "html" or not _has_body(tree):
         raise Unreadable("holds no page body")
     if _IS_TOO_DEEP(tree):

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from collections import Counter
 from collections.abc import Iterable
 from concurrent.futures import ThreadPoolExecutor
 from itertools import chain, islice
@@ -11,7 +12,7 @@ from threading import Lock
 from typing import Any
 
 from django.db import transaction
-from django.db.models import Count, Q
+from django.db.models import Count, Q, QuerySet
 from django.utils import timezone
 
 from navrel.core.errors import Problem
@@ -47,6 +48,8 @@ READERS = min(4, os.cpu_count() or 1)
 MAX_PAGES = 100_000
 #: Skipped files and remarks named in a report; the rest is counted.
 MOST_NAMED = 200
+#: Names of elements that a report tells of what was left out.
+MOST_ELEMENTS = 50
 
 
 def make_site(document: SiteDocument) -> Site:
@@ -163,7 +166,7 @@ def _stage(reader: Reader, intake: Intake, name: str, data: bytes | Unreadable) 
     if page.leads_to:
         staged.leads_to = fit(page.leads_to, 2000)
         return staged, None
-    staged.facts = {**page.facts, "term_names": page.term_names}
+    staged.facts = {**page.facts, "term_names": page.term_names, "dropped": page.dropped}
     staged.content_id, staged.remark = page.digest, page.remark
     return staged, page
 
@@ -183,7 +186,9 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
         counts = bring_in_pages(site, staged)
         gone = site.pages.filter(gone=False).exclude(path__in=staged.values("path")).update(gone=True)
         aliases, assets = bring_in_aliases(site, intake), bring_in_assets(site, intake)
-        intake.report = {**counts, "gone": gone, "aliases": aliases, "assets": assets, **_named(intake)}
+        intake.report = {
+            **counts, "gone": gone, "aliases": aliases, "assets": assets, "dropped": _dropped(staged), **_named(intake)
+        }  # fmt: skip
         intake.finished = timezone.now()
         intake.save()
         intake.staged.all().delete()
@@ -195,6 +200,14 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
 def stop_intake(intake: Intake) -> None:
     """Give up an intake; the site stays as it was."""
     intake.delete()
+
+
+def _dropped(staged: QuerySet[StagedPage]) -> list[dict[str, Any]]:
+    """What was left out of the contents, as it could run or reach out, by the name of the element; the most first."""
+    found: Counter[str] = Counter()
+    for elements in staged.exclude(facts__dropped={}).values_list("facts__dropped", flat=True).iterator():
+        found.update(elements)
+    return [{"element": element, "count": count} for element, count in found.most_common(MOST_ELEMENTS)]
 
 
 def _named(intake: Intake) -> dict[str, Any]:

@@ -202,6 +202,13 @@ class FileNote(s.Serializer):
     reason = s.CharField(help_text="What is to be said of it")
 
 
+class DroppedInfo(s.Serializer):
+    """What was left out of the contents of pages."""
+
+    element = s.CharField(help_text="The name of the element")
+    count = s.IntegerField(help_text="How often")
+
+
 class IntakeReport(s.Serializer):
     """What an intake brought."""
 
@@ -213,6 +220,7 @@ class IntakeReport(s.Serializer):
     aliases = s.IntegerField(default=0, help_text="Addresses that lead to others")
     assets = s.IntegerField(default=0, help_text="Files that are no pages")
     corrected = s.IntegerField(help_text="Pages that keep facts which were corrected by hand")
+    dropped = DroppedInfo(many=True, required=False, help_text="What was left out as it could run, or reach out")
     skipped_count = s.IntegerField(help_text="Files that were skipped")
     skipped = FileNote(many=True, help_text="The first two hundred of them, each with the reason")
     remark_count = s.IntegerField(help_text="Files with something to be said of")
