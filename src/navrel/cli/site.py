@@ -25,7 +25,7 @@ def manage_options(parser: ArgumentParser) -> None:
 
 
 def intake_options(parser: ArgumentParser) -> None:
-    parser.add_argument("folder", type=Path, metavar="FOLDER", help="a folder of HTML files")
+    parser.add_argument("folder", type=Path, metavar="FOLDER", help="the folder of a site, or a ZIP or tar of one")
     parser.add_argument("--site", default="marrowick", metavar="SLUG", help="the slug of the site")
     takes_json(parser)
 
@@ -121,15 +121,16 @@ def clock() -> None:
 
 
 def intake(folder: Path, site: str, as_json: bool) -> None:
-    """Take pages in from a folder of HTML files: update, add, and mark as gone."""
-    if not folder.is_dir():
-        cannot_use([f"There is no folder {folder}"])
+    """Take in the folder of a site, or a ZIP or tar of one: update, add, and mark as gone."""
     with_django()
     from rich.console import Console
 
     from navrel.server.api.errors import Refused
+    from navrel.server.inventory.archives import is_archive
     from navrel.server.inventory.services import describe, take_in_folder
 
+    if not folder.is_dir() and not is_archive(folder):
+        cannot_use([f"There is no folder and no ZIP or tar archive {folder}"])
     try:
         with Console(stderr=True).status("Reading …") as status:
             report = take_in_folder(site, folder, lambda count: status.update(f"Reading … {count} files"))

@@ -16,7 +16,7 @@ File = tuple[str, bytes | Unreadable]
 
 _BEGINNINGS = (b"<!doctype html", b"<html")
 _OUTSIDE = Unreadable("a link that leads out of the folder; it is not followed")
-_NO_FILE = Unreadable("no plain file, but a pipe, a socket or a device")
+NO_FILE = Unreadable("no plain file, but a pipe, a socket or a device")
 _TOO_LARGE_ASSET = Unreadable(f"larger than {MAX_ASSET // (1024 * 1024)} MB")
 
 
@@ -38,7 +38,7 @@ def folder_files(folder: Path) -> Iterator[File]:
     seen = {root}
     for place, folders, names in os.walk(folder, followlinks=True):
         kept = []
-        for name in sorted(one for one in folders if not _is_hidden(one)):
+        for name in sorted(one for one in folders if not is_hidden(one)):
             path = Path(place) / name
             real = path.resolve()
             if not real.is_relative_to(root):
@@ -47,15 +47,20 @@ def folder_files(folder: Path) -> Iterator[File]:
                 seen.add(real)
                 kept.append(name)
         folders[:] = kept
-        for name in sorted(one for one in names if not _is_hidden(one)):
+        for name in sorted(one for one in names if not is_hidden(one)):
             path = Path(place) / name
             outside = path.is_symlink() and not path.resolve().is_relative_to(root)
             yield path.relative_to(folder).as_posix(), _OUTSIDE if outside else _bytes_of(path)
 
 
-def _is_hidden(name: str) -> bool:
+def too_large(name: str) -> Unreadable:
+    """Why a file of that name is not taken in that is larger than it may be."""
+    return TOO_LARGE if is_page(name) else _TOO_LARGE_ASSET
+
+
+def is_hidden(name: str) -> bool:
     """Whether a file or folder is none of a site's; what is well known is (RFC 8615)."""
-    return name.startswith(".") and name != ".well-known"
+    return name.startswith(".") and name not in (".", "..", ".well-known")
 
 
 def _bytes_of(path: Path) -> bytes | Unreadable:
@@ -63,11 +68,11 @@ def _bytes_of(path: Path) -> bytes | Unreadable:
     try:
         # A pipe would keep whoever opens it waiting, so it is looked at first and opened without waiting.
         if not stat.S_ISREG(path.stat().st_mode):
-            return _NO_FILE
+            return NO_FILE
         with os.fdopen(os.open(path, os.O_RDONLY | os.O_NONBLOCK), "rb") as file:
             data = file.read(most + 1)
     except OSError as error:
         return Unreadable(f"cannot be opened: {error.strerror}")
     if len(data) <= most:
         return data
-    return TOO_LARGE if is_page(path.name) else _TOO_LARGE_ASSET
+    return too_large(path.name)

@@ -24,6 +24,7 @@ from navrel.server.logbook.services import note
 from navrel.server.sitestate.locking import lock_site
 
 from .addresses import file_address
+from .archives import archive_files
 from .assets import keep, type_of
 from .bringing_in import (
     bring_in_aliases,
@@ -222,11 +223,14 @@ def _named(intake: Intake) -> dict[str, Any]:
 
 
 def take_in_folder(slug: str, folder: Path, progress: Any = lambda count: None) -> dict[str, Any]:
-    """Take in every page file of a folder; ``progress`` is told how many files have been read."""
+    """Take in every file of a folder, or of an archive; ``progress`` is told how many have been read.
+
+    Raises Refused.
+    """
     intake = start_intake(slug, None)
     try:
         count = 0
-        files = folder_files(folder)
+        files = folder_files(folder) if folder.is_dir() else archive_files(folder)
         for first in files:
             count += stage_files(intake, chain((first,), islice(files, BATCH - 1)))
             progress(count)
