@@ -5,7 +5,7 @@ from urllib.parse import urlsplit
 
 from playwright.sync_api import expect
 
-PAGE = "<!doctype html><title>{0}</title><body><main><h1>{0}</h1><p>Boats to the skerries.</p></main>"
+PAGE = "<!doctype html><title>{0}</title><body><main><h1>{0}</h1><p>Boats to the <a href='index.html'>skerries</a>.</p><img src='boat.svg' alt='A boat'></main>"
 
 
 def test_a_second_site_is_made_filled_published_and_put_away(page, public, tmp_path):
@@ -25,14 +25,18 @@ def test_a_second_site_is_made_filled_published_and_put_away(page, public, tmp_p
     expect(page.get_by_text("Saved what the site is. It is in the draft, not live yet.")).to_be_visible()
     for name, title in (("index", "Skerry"), ("outer", "Outer skerries")):
         (tmp_path / f"{name}.html").write_text(PAGE.format(title))
+    (tmp_path / "boat.svg").write_text('<svg xmlns="http://www.w3.org/2000/svg" width="9" height="9"/>')
     page.get_by_label("Folder of HTML files").set_input_files(tmp_path)
-    expect(page.get_by_role("status").filter(has_text="2 added")).to_be_visible()
+    report = page.get_by_role("status").filter(has_text="2 added")
+    expect(report).to_contain_text("1 other file with them.")
     page.get_by_role("link", name=re.compile("^Publish")).click()
     page.get_by_role("button", name=re.compile("^Publish")).click()
     expect(page.get_by_text("Revision 1 is live")).to_be_visible()
     port = urlsplit(public("/about").url).port
     window = page.context.new_page()
     window.goto(f"http://skerry.localhost:{port}/outer")
+    assert window.url.endswith("/outer.html")
+    assert window.get_by_role("img", name="A boat").evaluate("one => one.naturalWidth") == 9
     expect(window.get_by_role("heading", name="Outer skerries")).to_be_visible()
     assert window.locator("html").get_attribute("lang") == "nb"
     assert public("/outer").get_by_text("Boats to the skerries").count() == 0

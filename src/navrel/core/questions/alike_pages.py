@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Hashable
+from collections.abc import Callable, Hashable
 from typing import NamedTuple
 
 from ..cascade.lookup import PageResolver
 from ..cascade.strength import Match
-from ..cascade.unbeaten import unbeaten
+from ..cascade.unbeaten import Unbeaten
 from ..language.query import Clause
 
 
@@ -20,12 +20,12 @@ class _Known(NamedTuple):
 class AlikePages:
     """The pages of a resolver's layout in groups that come out alike; each class of pages is asked about once.
 
-    ``named``: whether pages on which rules with other names do the same are told apart.
+    ``left``: what is left of the matches of a page, and what that is told by: `cascade.unbeaten`.
     """
 
-    def __init__(self, resolver: PageResolver, *, named: bool) -> None:
+    def __init__(self, resolver: PageResolver, left: Callable[[list[Match]], Unbeaten]) -> None:
         self._resolver = resolver
-        self._named = named
+        self._left = left
         #: By what they match, and their own slots and locks.
         self._known: dict[tuple[bytes, int, int], _Known] = {}
         self._groups: dict[Hashable, int] = {}
@@ -59,7 +59,7 @@ class AlikePages:
         own = int(index.own_slots[number]), int(index.own_locks[number])
         page_class = (classes.rows[number].tobytes(), *own)
         if page_class not in self._known:
-            matches, likeness = unbeaten(self._resolver.matches(number)[0], named=self._named)
+            matches, likeness = self._left(self._resolver.matches(number)[0])
             key = (likeness, own, self._of_entries(number, matches))
             self._known[page_class] = _Known(self._groups.setdefault(key, len(self._groups)), key, matches)
         return self._known[page_class]

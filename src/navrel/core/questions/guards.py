@@ -30,7 +30,6 @@ from ..pages.page import Page
 from .alike_pages import AlikePages
 from .bearing import bearing_on_pieces, bearing_on_places
 from .guard_memory import GuardMemory
-from .narrowing import narrowed
 
 
 class Fault(NamedTuple):
@@ -91,7 +90,7 @@ def check_guards(
         if guard.on:
             groups[_needed(layout, guard.demand)].append(guard)
     for targets, guards in groups.items():
-        for state in _Round(index, layout, targets, guards).states(since, memory):
+        for state in _Round(index, layout, targets, guards, memory).states(since):
             found[state.guard.name] = state
     return list(found.values())
 
@@ -132,28 +131,30 @@ class _Space:
 class _Round:
     """Some guards that the same targets make a difference to."""
 
-    def __init__(self, index: PageIndex, layout: Layout, targets: frozenset[Target], guards: list[Guard]) -> None:
-        rules = narrowed(layout.rules, targets)
-        # As rules that do nothing, guards part the classes of pages and the visitors as far as they differ for them.
-        asking = [Rule(guard.name, guard.condition) for guard in guards]
-        self.layout = replace(layout, rules=(*rules, *asking), guards=())
+    def __init__(
+        self, index: PageIndex, layout: Layout, targets: frozenset[Target], guards: list[Guard], memory: Remembered
+    ) -> None:
+        rules = memory.narrowed(layout.rules, targets)
+        self.memory = memory
+        self.layout = replace(layout, rules=(*rules, *map(memory.asking, guards)), guards=())
         self.index = index
         self.guards = {len(rules) + number: guard for number, guard in enumerate(guards, start=1)}
         self.targets = sorted(targets, key=_in_page_order)
-        self.alike = AlikePages(PageResolver(index, self.layout), named=True)
+        self.alike = AlikePages(PageResolver(index, self.layout), memory.unbeaten)
         # Very many classes of pages meet the same few audiences.
         self._spaces: dict[frozenset[Audience], _Space] = {}
         self._counted = {guard.name: _counted(layout, guard.demand) for guard in guards}
 
-    def states(self, since: datetime, memory: Remembered) -> Iterator[GuardState]:
+    def states(self, since: datetime) -> Iterator[GuardState]:
         """How each of the guards stands."""
         reached: dict[str, int] = defaultdict(int)
         unknown: dict[str, list[int]] = defaultdict(list)
         broken: dict[str, dict[tuple[Fault, tuple[Sighting, ...]], list[int]]] = defaultdict(lambda: defaultdict(list))
         guards = tuple(self.guards.values())
+        token = self.memory.token(guards)
         for members in self._groups():
             first = members[0]
-            found = memory.recall(guards, self.alike.likeness(first), lambda first=first: self._found(first, since))  # type: ignore[misc]
+            found = self.memory.recall(token, self.alike.likeness(first), lambda first=first: self._found(first, since))  # type: ignore[misc]
             for name, faults in found.items():
                 reached[name] += len(members)
                 if faults is None:

@@ -10,12 +10,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Iterator, Mapping, Set
 from dataclasses import replace
 from datetime import datetime
+from functools import partial
 from typing import TypeVar
 
 from ..cascade.lookup import PageResolver
 from ..cascade.plain import Outcome, standard_targets
 from ..cascade.seating import seated_slots, seen_pieces, shown_entries
 from ..cascade.strength import Match
+from ..cascade.unbeaten import unbeaten
 from ..index.page_index import PageIndex
 from ..language.visitor import Lens
 from ..layout.condition import Audience
@@ -51,7 +53,7 @@ class _State:
         self.index = index
         layout = document.layout
         self.layout = replace(layout, rules=narrowed(layout.rules, targets))
-        self.alike = AlikePages(PageResolver(index, self.layout), named=named)
+        self.alike = AlikePages(PageResolver(index, self.layout), partial(unbeaten, named=named))
 
     def likeness(self, path: str) -> int | None:
         """A number that is the same for pages that come out alike; None where there is no such page."""
