@@ -24,19 +24,6 @@ export const sitesQuery = queryOptions({
   queryFn: () => items(api.GET("/api/sites")),
 });
 
-/** The sites that are put away. */
-export const archivedQuery = queryOptions({
-  queryKey: ["sites", "archived"],
-  queryFn: () => items(api.GET("/api/sites", { params: { query: { archived: true } } })),
-});
-
-/** What a site is. */
-export const setUpQuery = (site: string) =>
-  queryOptions({
-    queryKey: [...siteKey(site), "set-up"],
-    queryFn: () => answer(api.GET("/api/sites/{site}/set-up", { params: { path: { site } } })),
-  });
-
 export const itemTypesQuery = queryOptions({
   queryKey: ["item-types"],
   queryFn: () => answer(api.GET("/api/item-types")),

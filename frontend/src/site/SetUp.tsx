@@ -1,7 +1,7 @@
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { answer, api, type Shapes } from "../api/client";
-import { setUpQuery } from "../api/queries";
+import { setUpQuery } from "../api/siteQueries";
 import { ConflictBox } from "../parts/ConflictBox";
 import { Chooser } from "../parts/controls";
 import { useMessage } from "../parts/messages";
