@@ -4,10 +4,12 @@ import pytest
 from django.test import Client, override_settings
 
 from navrel.server.inventory.assets import forget_unnamed, keep, place_of
-from navrel.server.inventory.models import Asset, Intake
+from navrel.server.inventory.models import Asset, Intake, Site
 from navrel.server.inventory.services import make_empty_site, take_in_folder
+from navrel.server.outcomes.findings import findings
 from navrel.server.publishing.services import publish
 from navrel.server.settings import delivery
+from navrel.server.sitestate.draft import draft
 
 PAGE = '<!doctype html><html><head><title>{0}</title><link rel=stylesheet href="{2}skin/site.css"></head><body><main>{1}</main>'
 FILES: dict[str, str | bytes] = {
@@ -86,7 +88,7 @@ def test_every_link_between_pages_that_was_alive_is_alive(public):
             answer = public(answer.headers["Location"])
         assert answer.status_code == 200, path
         alive.add(path)
-        text = answer.content.decode("utf-8", "replace")
+        text = answer.getvalue().decode("utf-8", "replace")
         links = [part.split('"')[0] for part in text.split('href="')[1:] + text.split('src="')[1:]]
         asked += [link.split("#")[0] for link in links if link.startswith("/") and not link.startswith("//")]
     assert {"/boats.html", "/isles/", "/isles/hestan.html", "/isles.html", "/old.html", "/pictures/boat.png"} <= alive
@@ -103,9 +105,12 @@ def test_what_is_no_page_is_served_as_it_was_with_its_type(public, path, media_t
     answer = public(path)
     data = FILES[path[1:]]
     assert (answer.status_code, answer.headers["Content-Type"]) == (200, media_type)
-    assert answer.content == (data if isinstance(data, bytes) else data.encode())
+    assert answer.getvalue() == (data if isinstance(data, bytes) else data.encode())
     assert answer.headers["X-Content-Type-Options"] == "nosniff"
+    assert f'filename="{path.rpartition("/")[2]}"' in answer.headers["Content-Disposition"]
     assert public(path, **{"If-None-Match": answer.headers["ETag"]}).status_code == 304
+    squeezed = public(path, **{"Accept-Encoding": "gzip"}).headers.get("Content-Encoding")
+    assert squeezed is None or not path.endswith((".png", ".pdf"))
 
 
 def test_a_drawing_with_a_script_cannot_run_it(public):
@@ -122,6 +127,11 @@ def test_what_cannot_stay_is_counted_and_frames_are_named(public):
     assert report["skipped"] == [
         {"file": "old/frames.html", "reason": "is made of frames; each of them is a page of its own"}
     ]
+
+
+def test_no_link_that_answers_is_told_of_as_one_that_leads_nowhere(public):
+    site = Site.objects.get(slug="skerry")
+    assert [one for one in findings("skerry", draft(site)) if one.check == "page-link"] == []
 
 
 def test_programs_are_told_which_pages_there_are(public):
@@ -142,8 +152,8 @@ def test_what_a_revision_names_is_kept_and_what_nothing_names_is_taken_away(publ
     assert forget_unnamed() == 1
     assert not place_of(stopped).exists()
     # Live is still what was published.
-    assert public("/paper.pdf").content == b"%PDF-1.7"
+    assert public("/paper.pdf").getvalue() == b"%PDF-1.7"
     assert public("/map.svg").status_code == 200
     publish("skerry", None, "")
-    assert public("/paper.pdf").content == b"%PDF-1.8"
+    assert public("/paper.pdf").getvalue() == b"%PDF-1.8"
     assert public("/map.svg").status_code == 404

@@ -3,9 +3,15 @@
 from __future__ import annotations
 
 import datetime
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from pathlib import PurePosixPath
 from typing import NamedTuple
+
+#: Suffixes of files that hold pages.
+PAGE_SUFFIXES = (".html", ".htm", ".xhtml")
+_SPACES = re.compile(r"\s+")
 
 
 class LockNote(NamedTuple):
@@ -49,6 +55,16 @@ class Page:
 def person_name(slug: str) -> str:
     """An author's name from its slug."""
     return " ".join(part.capitalize() for part in slug.split("-"))
+
+
+def page_path(address: str) -> str:
+    """The path by which the page at an address is known: without a suffix, `index` or a slash at its end."""
+    pure = PurePosixPath(address)
+    if pure.suffix.lower() in PAGE_SUFFIXES and pure.name.strip("."):
+        pure = pure.parent if pure.stem.lower() == "index" else pure.with_suffix("")
+    cleaned = _SPACES.sub("-", str(pure)).replace("?", "").replace("#", "").replace("\\", "/")
+    parts = [part for part in cleaned.split("/") if part not in ("", ".", "..")]
+    return ("/" + "/".join(parts))[:1000].rstrip("/") or "/"
 
 
 def path_of(address: str) -> str:

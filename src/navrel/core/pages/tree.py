@@ -6,7 +6,7 @@ from collections.abc import Iterable, Mapping
 from functools import cached_property
 
 from ..errors import TreeError
-from .page import Page
+from .page import Page, page_path
 
 #: Top pages that stand last in the tree, whatever their path: they are answers, not places.
 _LAST_KINDS = {"search": 1, "missing": 2}
@@ -40,6 +40,16 @@ class PageTree:
         """The page at ``path``, None where there is none."""
         number = self.numbers.get(path)
         return None if number is None else self.pages[number]
+
+    def meant(self, address: str) -> Page | None:
+        """The page that an address means in whatever form: with a slash at its end, a suffix, or `index`."""
+        number = self._addressed.get(address)
+        number = self.numbers.get(page_path(address)) if number is None else number
+        return None if number is None else self.pages[number]
+
+    @cached_property
+    def _addressed(self) -> dict[str, int]:
+        return {**self.numbers, **{page.address: at for at, page in enumerate(self.pages) if page.address}}
 
     def parent_path(self, page: Page) -> str | None:
         """The path of the page above, None for a top page."""

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from django.http import HttpRequest, HttpResponse
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
 from django.urls import re_path
 from django.views.decorators.http import require_safe
 
@@ -42,20 +43,21 @@ def picture(request: HttpRequest, digest: str, width: str | None) -> HttpRespons
     return HttpResponse(bytes(found.data), content_type=found.type, headers=headers)
 
 
-def asset(digest: str, media_type: str) -> HttpResponse:
+def asset(name: str, digest: str, media_type: str) -> HttpResponseBase:
     """A file of a site at its own address, where another may stand tomorrow: it is asked for again.
 
     It is known by its digest. Opened by itself it cannot run or reach anything.
     """
     try:
-        data = place_of(digest).read_bytes()
+        file = place_of(digest).open("rb")
     except OSError:
         return _nothing_here()
     text = media_type.startswith("text/") and "charset" not in media_type
     headers = {"Cache-Control": "no-cache", "ETag": f'"{digest}"', "X-Content-Type-Options": "nosniff"}
     if media_type in _RUNNING:
         headers["Content-Security-Policy"] = "default-src 'none'; style-src 'self' 'unsafe-inline'; sandbox"
-    return HttpResponse(data, content_type=f"{media_type}; charset=utf-8" if text else media_type, headers=headers)
+    content_type = f"{media_type}; charset=utf-8" if text else media_type
+    return FileResponse(file, filename=name, content_type=content_type, headers=headers)
 
 
 def _nothing_here() -> HttpResponse:

@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 
 from django.http import HttpRequest, HttpResponse
+from django.http.response import HttpResponseBase
+from django.middleware.gzip import GZipMiddleware
+
+_WRITTEN = re.compile(r"text/|application/(?:[\w.-]+\+)?(?:json|xml|javascript)|image/svg")
 
 #: A page cannot run scripts, be framed elsewhere, or send anything but its own forms.
 POLICY = (
@@ -19,6 +24,16 @@ HEADERS = {
     "Permissions-Policy": "camera=(), geolocation=(), microphone=()",
     "Cross-Origin-Opener-Policy": "same-origin",
 }
+
+
+class Squeeze(GZipMiddleware):
+    """Compress what is written; pictures, sound and fonts are compressed as they are."""
+
+    def process_response(self, request: HttpRequest, response: HttpResponseBase) -> HttpResponseBase:
+        """The response, compressed where that makes it smaller."""
+        if not _WRITTEN.match(response.headers.get("Content-Type", "")):
+            return response
+        return super().process_response(request, response)
 
 
 class SafeHeaders:

@@ -11,6 +11,7 @@ from django.conf import settings
 from django.contrib.postgres.search import SearchQuery, SearchVector
 from django.http import HttpRequest, HttpResponse, HttpResponsePermanentRedirect
 from django.http.request import split_domain_port
+from django.http.response import HttpResponseBase
 from django.views.decorators.http import require_safe
 
 from navrel.core.language.visitor import Lens, Visitor
@@ -32,7 +33,7 @@ _BROWSERS = (("edge", "Edg/"), ("firefox", "Firefox/"), ("chrome", "Chrome/"), (
 
 
 @require_safe
-def published_page(request: HttpRequest) -> HttpResponse:
+def published_page(request: HttpRequest) -> HttpResponseBase:
     """The page at the requested path, with the layout it resolves to for this visitor."""
     host, _ = split_domain_port(request.META.get("HTTP_HOST") or request.META.get("SERVER_NAME", ""))
     site = served_site(host)
@@ -45,7 +46,7 @@ def published_page(request: HttpRequest) -> HttpResponse:
         return HttpResponse(f"{why}\n", status=503, content_type="text/plain")
     path = request.path
     if path in state.assets:
-        return asset(*state.assets[path])
+        return asset(path.rpartition("/")[2], *state.assets[path])
     page = state.addresses.get(path)
     if page is None:
         if path in state.aliases:

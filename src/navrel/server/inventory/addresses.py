@@ -13,10 +13,9 @@ from urllib.parse import quote, unquote, urljoin, urlsplit
 
 from lxml import etree
 
+from navrel.core.pages.page import PAGE_SUFFIXES
 from navrel.core.text import fit
 
-#: File names that hold pages.
-PAGE_SUFFIXES = (".html", ".htm", ".xhtml")
 #: Attributes that hold an address, and those that hold several.
 _ONE = ("href", "src", "poster", "action", "formaction", "cite", "data", "background", "longdesc")
 _SEVERAL = "srcset"
@@ -26,7 +25,8 @@ _HERE = "http://site.invalid"
 _REFRESH = re.compile(r"\s*(\d*\.?\d*)\s*[;,\s]\s*(?:url\s*=)?\s*['\"]?([^'\"]+)", re.IGNORECASE)
 #: Longest pause of a page that leads on, in seconds; with a longer one it is there to be read.
 _MOST_PAUSE = 5
-_SPACES = re.compile(r"\s+")
+#: Between the candidates of a srcset: a comma after a descriptor, or before a space; others belong to an address.
+_CANDIDATES = re.compile(r"(?<=\d[wx])\s*,\s*|,\s+")
 
 
 def file_address(name: str) -> str:
@@ -35,16 +35,6 @@ def file_address(name: str) -> str:
     if pure.suffix.lower() in PAGE_SUFFIXES and pure.stem.lower() == "index":
         return "/" if str(pure.parent) == "/" else f"{pure.parent}/"
     return str(pure)
-
-
-def page_path(address: str) -> str:
-    """The path by which the page at an address is known: without a suffix, `index` or a slash at its end."""
-    pure = PurePosixPath(address)
-    if pure.suffix.lower() in PAGE_SUFFIXES and pure.name.strip("."):
-        pure = pure.parent if pure.stem.lower() == "index" else pure.with_suffix("")
-    cleaned = _SPACES.sub("-", str(pure)).replace("?", "").replace("#", "").replace("\\", "/")
-    parts = [part for part in cleaned.split("/") if part not in ("", ".", "..")]
-    return ("/" + "/".join(parts))[:1000].rstrip("/") or "/"
 
 
 class Around:
@@ -70,6 +60,8 @@ class Around:
             if not self._site.netloc or parts.netloc != self._site.netloc or not f"{path}/".startswith(f"{below}/"):
                 return None
             path = path[len(below) :] or "/"
+        # Two slashes at the beginning would name a host.
+        path = f"/{path.lstrip('/')}"
         query = f"?{parts.query}" if parts.query else ""
         return f"{path}{query}{f'#{parts.fragment}' if parts.fragment else ''}"
 
@@ -106,7 +98,7 @@ def root_links(content: Any, around: Around) -> None:
 
 def _rooted(several: str, around: Around) -> Iterator[str]:
     """The candidates of a srcset, each with its descriptor."""
-    for candidate in several.split(", "):
+    for candidate in _CANDIDATES.split(several):
         reference, _, descriptor = candidate.strip().partition(" ")
         yield f"{around.own(reference) or reference} {descriptor}".strip()
 

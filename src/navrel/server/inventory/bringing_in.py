@@ -10,10 +10,11 @@ from django.db.models import QuerySet
 
 from navrel.core.errors import TreeError
 from navrel.core.pages.page import Page as CorePage
+from navrel.core.pages.page import page_path
 from navrel.core.pages.tree import PageTree
 from navrel.server.api.errors import Refused
 
-from .addresses import file_address, page_path
+from .addresses import file_address
 from .facts import corrections, with_corrected_parents
 from .models import Alias, Asset, Intake, Page, Site, StagedPage, Taxonomy, Term
 

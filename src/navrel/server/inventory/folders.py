@@ -7,7 +7,8 @@ import stat
 from collections.abc import Iterator
 from pathlib import Path
 
-from .addresses import PAGE_SUFFIXES
+from navrel.core.pages.page import PAGE_SUFFIXES
+
 from .assets import MAX_ASSET
 from .reading import MAX_FILE, TOO_LARGE, Unreadable
 

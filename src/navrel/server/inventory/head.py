@@ -14,9 +14,10 @@ from typing import Any
 from urllib.parse import unquote, urlsplit
 
 from navrel.core.layout.document import slugify
+from navrel.core.pages.page import page_path
 from navrel.core.text import fit
 
-from .addresses import Around, address_of, page_path
+from .addresses import Around, address_of
 
 #: Most things of JSON-LD, most terms and fields of one page, and the longest text of a fact.
 MAX_THINGS = 1000

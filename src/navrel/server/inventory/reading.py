@@ -18,10 +18,11 @@ from typing import Any
 from lxml import etree, html
 
 from navrel.core.layout.document import is_slug, slugify
+from navrel.core.pages.page import page_path
 from navrel.core.text import fit
 from navrel.rendering.sanitising import sanitise
 
-from .addresses import Around, file_address, led_on, page_path, root_links
+from .addresses import Around, file_address, led_on, root_links
 from .head import LISTING_TYPES, Head
 
 #: Largest file that is read, in bytes.

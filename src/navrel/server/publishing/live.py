@@ -23,7 +23,6 @@ from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
 from navrel.core.pages.page import Page
 from navrel.server.api.errors import InTheWay, Missing
-from navrel.server.inventory.addresses import page_path
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
@@ -187,7 +186,7 @@ def opened(site: Site, number: int) -> LiveState:
 
 def meant_by(state: SiteState, address: str) -> Page | None:
     """The page that an address means in whatever form: by its path, with a slash at the end, a suffix, or `index`."""
-    return state.addresses.get(address) or state.index.tree.page(page_path(address))
+    return state.index.tree.meant(address)
 
 
 def served_at(state: SiteState, address: str) -> Page | None:

@@ -9,7 +9,7 @@ INSTALLED_APPS = ["django.contrib.auth", "django.contrib.contenttypes", "django.
 MIDDLEWARE = [
     "navrel.server.delivery.headers.SafeHeaders",
     "navrel.server.api.outages.Outages",
-    "django.middleware.gzip.GZipMiddleware",
+    "navrel.server.delivery.headers.Squeeze",
     "django.middleware.http.ConditionalGetMiddleware",
 ]
 APPEND_SLASH = False

@@ -6,12 +6,13 @@ Told of all pages at once, as such a thing is mended where the pages are written
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator
 from itertools import pairwise
 
 from ...pages.content import ContentFacts
 from ...pages.page import path_of
 from ...pages.pageset import PageSet
+from ...pages.tree import PageTree
 from .finding import Finding, Severity, Survey
 
 #: Addresses that lead nowhere which are told, those that most pages lead to first.
@@ -22,7 +23,8 @@ _FILE = re.compile(r"\.(?!html?$)[A-Za-z0-9]{1,5}$")
 
 def page_links(survey: Survey) -> Iterator[Finding]:
     """An address of the site that pages lead to from their own content, and where there is no page."""
-    known = survey.index.tree.numbers
+    tree = survey.index.tree
+    known = tree.numbers
     gone: dict[str, set[int]] = {}
     # Most links stand on many pages; each is looked into once.
     missing: dict[str, str] = {}
@@ -30,7 +32,7 @@ def page_links(survey: Survey) -> Iterator[Finding]:
         for link in facts.links:
             led = missing.get(link)
             if led is None:
-                led = missing[link] = _missing(link, known)
+                led = missing[link] = _missing(link, tree)
             if led and path in known:
                 gone.setdefault(led, set()).add(known[path])
     told = sorted(gone.items(), key=lambda one: (-len(one[1]), one[0]))
@@ -42,10 +44,10 @@ def page_links(survey: Survey) -> Iterator[Finding]:
         yield Finding("page-link", "warning", "", left[0][0], {"more": len(left) - 1}, pages=pages, page_count=count)
 
 
-def _missing(link: str, known: Mapping[str, int]) -> str:
+def _missing(link: str, tree: PageTree) -> str:
     """The path that a link leads to, where that should be a page of the site and is none; else nothing."""
     led = path_of(link)
-    return "" if not led or led in known or led.startswith("/-/") or _FILE.search(led) else led
+    return "" if not led or led.startswith("/-/") or _FILE.search(led) or tree.meant(led) else led
 
 
 def unnamed_pictures(survey: Survey) -> Iterator[Finding]:

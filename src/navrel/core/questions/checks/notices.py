@@ -13,17 +13,21 @@ from .finding import Finding, Survey
 
 def notices_here(survey: Survey) -> Iterator[Finding]:
     """A rule that brings a notice to the very page that it leads to."""
-    known = survey.index.tree.numbers
+    tree = survey.index.tree
     # A rule is judged at each rest of a hand, mostly among rules that bring no notice at all.
     brought = {action.piece for rule in survey.layout.rules for action in rule.actions}
     pieces = [piece for piece in survey.layout.pieces.values() if piece.slug in brought]
-    leading = {piece.slug: led for piece in pieces if (led := _led_to(piece) & known.keys())}
+    leading = {
+        piece.slug: led
+        for piece in pieces
+        if (led := {page.path for path in _led_to(piece) if (page := tree.meant(path))})
+    }
     if not leading:
         return
     resolver = PageResolver(survey.index, survey.layout)
     for slug, paths in leading.items():
         for path in sorted(paths):
-            number = known[path]
+            number = tree.numbers[path]
             for match in resolver.matches(number)[0]:
                 brings = [action.target for action in match.rule.actions if action.piece == slug]
                 if any(slug in survey.resolved[target].on(number).pieces for target in brings):

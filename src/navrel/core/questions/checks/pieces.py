@@ -70,9 +70,9 @@ def empty_shows(survey: Survey) -> Iterator[Finding]:
 
 def dead_links(survey: Survey) -> Iterator[Finding]:
     """A link of a piece, or a line of a menu, to a page that the site does not have."""
-    known = survey.index.tree.numbers
+    tree = survey.index.tree
     for piece in survey.layout.pieces.values():
-        gone = [path for item in items_of(piece.content) for path in _led_to(item) if path not in known]
+        gone = [path for item in items_of(piece.content) for path in _led_to(item) if not tree.meant(path)]
         if gone:
             pages, count = survey.some(PageSet.union(survey.places.get(piece.slug, []), survey.index.size))
             yield Finding(
@@ -81,7 +81,7 @@ def dead_links(survey: Survey) -> Iterator[Finding]:
             )  # fmt: skip
     for number, menu in enumerate(survey.layout.menus.values()):
         lines = [path_of(entry.page or entry.href) for entry in menu.all_entries]
-        gone = [path for path in lines if path and path not in known]
+        gone = [path for path in lines if path and not tree.meant(path)]
         if gone:
             yield Finding("dead-link", "warning", f"/menus/{number}", menu.name, {"paths": tuple(dict.fromkeys(gone))})
 
