@@ -137,11 +137,16 @@ def test_w05_a_bare_header_from_a_copy_of_its_own_ground_exported_and_taken_in_u
     page, public, drafted
 ):
     page.goto("/marrowick/pieces/main-header")
+    page.get_by_role("button", name="Menu: Main", exact=True).click()
+    add_item(page, "Button")
+    page.get_by_label("Button: text").fill("Book a place")
+    page.get_by_label("Button: leads to").fill("/tickets/choose")
+    save_piece(page, "Main header")
     page.get_by_role("button", name="Copy", exact=True).click()
     page.get_by_label("Name of the copy").fill("Bare header")
     page.get_by_role("button", name="Make the copy").click()
     expect(page.get_by_label("Name of the piece")).to_have_value("Bare header")
-    for item in ("Menu: Main", "Search box: Search"):
+    for item in ("Menu: Main", "Search box: Search", "Button: Book a place"):
         page.get_by_role("button", name=item, exact=True).click()
         page.get_by_role("button", name=re.compile("^Take away ")).last.click()
         expect(page.get_by_role("button", name=item, exact=True)).to_have_count(0)
@@ -187,6 +192,7 @@ def test_w05_a_bare_header_from_a_copy_of_its_own_ground_exported_and_taken_in_u
     live = public("/legal/terms").locator("[data-piece=bare-header]")
     assert live.evaluate("one => getComputedStyle(one).backgroundColor") == "rgb(241, 244, 241)"
     assert live.locator("nav, form").count() == 0
+    assert live.get_by_text("Book a place").count() == 0
     open_file(page, kept)
     choose(page.get_by_label("What becomes of Bare header"), "take it under another name")
     page.get_by_label("New name of Bare header").fill("Bare header II")

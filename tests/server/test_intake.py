@@ -165,3 +165,16 @@ def test_taking_in_a_thousand_files_reads_in_batches(fresh, tmp_path, monkeypatc
     assert take_in_folder("fresh", tmp_path)["pages"] == 220
     assert max(held) == 50
     assert Page.objects.filter(site=fresh).count() == 220
+
+
+def test_names_of_any_length_and_two_of_one_name_come_in_or_are_named(fresh):
+    intake = start_intake("fresh", None)
+    long, wide = f"{'a' * 990}.html", f"{'漢' * 990}.html"
+    stage_files(
+        intake,
+        [("index.html", html("Home").encode()), (long, html("Long").encode()), (wide, html("Wide").encode()),
+         ("a.html", html("First").encode()), ("a.html", html("Second").encode()), (f"{wide}.css", b"p{}")],
+    )  # fmt: skip
+    report = finish_intake(intake)
+    assert sorted(fresh.pages.values_list("title", flat=True)) == ["Home", "Long", "Second"]
+    assert [note["reason"] for note in report["skipped"]] == ["has a name of more than 1,500 bytes"] * 2

@@ -31,7 +31,7 @@ _CANDIDATES = re.compile(r"(?<=\d[wx])\s*,\s*|,\s+")
 
 def file_address(name: str) -> str:
     """Where a file below a folder is served: `a/b.html` at `/a/b.html`, `a/index.html` at `/a/`."""
-    pure = PurePosixPath("/" + fit(name, 1000))
+    pure = PurePosixPath("/" + fit(name, 999))
     if pure.suffix.lower() in PAGE_SUFFIXES and pure.stem.lower() == "index":
         return "/" if str(pure.parent) == "/" else f"{pure.parent}/"
     return str(pure)

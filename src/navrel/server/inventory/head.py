@@ -23,6 +23,8 @@ from .addresses import Around, address_of
 MAX_THINGS = 1000
 MAX_TERMS = 200
 MAX_FACT = 200
+#: Longest address that a page may state, in bytes.
+MAX_ADDRESS = 1500
 
 LISTING_TYPES = {"CollectionPage", "Blog", "ItemList"}
 _ARTICLE_TYPES = {"Article", "BlogPosting", "NewsArticle"}
@@ -61,7 +63,8 @@ class Head:
         link = next((link for link in self.tree.iter("link") if "canonical" in (link.get("rel") or "").split()), None)
         stated = (link.get("href") or "").strip() if link is not None else ""
         own = around.own(stated) if stated else None
-        return fit(_SPACES.sub("-", address_of(own)), 1000) if own else ""
+        address = fit(_SPACES.sub("-", address_of(own)), 1000) if own else ""
+        return address if len(address.encode()) <= MAX_ADDRESS else ""
 
     def type(self) -> str:
         """The content type: Open Graph's where it says something, else that of schema.org."""

@@ -139,7 +139,7 @@ def read_page(name: str, data: bytes, base_url: str = "") -> ReadPage:
     if facts["kind"] == "missing":
         # It answers at every address at which there is nothing, and has none of its own.
         address = path
-    also = [form for form in dict.fromkeys((file, f"/{fit(name, 1000)}")) if form != address]
+    also = [form for form in dict.fromkeys((file, f"/{fit(name, 999)}")) if form != address]
     return ReadPage(path, facts, clean, text, terms, remarks, address, also, dict(dropped))
 
 

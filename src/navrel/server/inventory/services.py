@@ -43,6 +43,8 @@ from .reading import ReadPage, Unreadable
 
 #: Files staged at a time: what bounds the memory of an intake.
 BATCH = 200
+#: Longest name of a file below its folder, in bytes: an index of the database holds no longer one.
+MAX_NAME = 1500
 #: Files that are read beside each other.
 READERS = min(4, os.cpu_count() or 1)
 #: Pages that one site can hold.
@@ -102,15 +104,16 @@ def find_intake(slug: str, number: int) -> Intake:
 def stage_files(intake: Intake, files: Iterable[File]) -> int:
     """Read some files, each when its turn comes. Returns how many."""
     read = _read(intake, files)
-    pages = [one for one in read if not isinstance(one, StagedAsset)]
+    # Of two files of one name the later one counts.
+    pages = {one[0].file: one for one in read if not isinstance(one, StagedAsset)}
     assets = {one.address: one for one in read if isinstance(one, StagedAsset)}
-    contents = {page.digest: page for _, page in pages if page}
+    contents = {page.digest: page for _, page in pages.values() if page}
     Content.objects.bulk_create(
         [Content(digest=digest, html=page.html, text=page.text) for digest, page in contents.items()],
         ignore_conflicts=True,
     )
     StagedPage.objects.bulk_create(
-        [staged for staged, _ in pages],
+        [staged for staged, _ in pages.values()],
         update_conflicts=True,
         unique_fields=["intake", "file"],
         update_fields=["path", "facts", "content", "skipped", "remark", "address", "also", "leads_to"],
@@ -126,7 +129,7 @@ def stage_files(intake: Intake, files: Iterable[File]) -> int:
 
 def _read(intake: Intake, files: Iterable[File]) -> list[StagedAsset | tuple[StagedPage, ReadPage | None]]:
     """Read some files, several beside each other, in their order."""
-    walk, turns = enumerate(files), Lock()
+    walk, turns, base_url = enumerate(files), Lock(), intake.site.base_url
     found: dict[int, StagedAsset | tuple[StagedPage, ReadPage | None]] = {}
 
     def work() -> None:
@@ -136,9 +139,11 @@ def _read(intake: Intake, files: Iterable[File]) -> list[StagedAsset | tuple[Sta
                     number, (stated, data) = next(walk, (0, ("", None)))
                 if data is None:
                     return
-                name = fit(stated, 1000).replace("\\", "/") or "a file without a name"
+                name = fit(stated, 999).replace("\\", "/") or "a file without a name"
+                if len(name.encode()) > MAX_NAME:
+                    data = Unreadable(f"has a name of more than {MAX_NAME:,} bytes")
                 if isinstance(data, Unreadable) or is_page(name, data):
-                    found[number] = _stage(reader, intake, name, data)
+                    found[number] = _stage(reader, intake, base_url, name, data)
                 else:
                     found[number] = _asset(intake, name, data)
 
@@ -154,12 +159,14 @@ def _asset(intake: Intake, name: str, data: bytes) -> StagedAsset:
     )
 
 
-def _stage(reader: Reader, intake: Intake, name: str, data: bytes | Unreadable) -> tuple[StagedPage, ReadPage | None]:
+def _stage(
+    reader: Reader, intake: Intake, base_url: str, name: str, data: bytes | Unreadable
+) -> tuple[StagedPage, ReadPage | None]:
     staged = StagedPage(intake=intake, file=name)
     try:
         if isinstance(data, Unreadable):
             raise data
-        page = reader.read(name, data, intake.site.base_url)
+        page = reader.read(name, data, base_url)
     except Unreadable as reason:
         staged.skipped = fit(str(reason), 500)
         return staged, None
