@@ -2,6 +2,7 @@
 
 import pytest
 from django.test import Client, override_settings
+from django.utils import timezone
 
 from navrel.server.inventory.models import Site
 from navrel.server.inventory.services import finish_intake, make_empty_site, stage_files, start_intake
@@ -49,6 +50,10 @@ def test_each_site_is_served_under_its_own_name_and_the_first_under_the_servers(
     assert "Marrowick" in public("127.0.0.1:8421").content.decode()
     assert "Marrowick" in public("MARROWICK.localhost").content.decode()
     assert public("nobody.example").status_code == 404
+    # Where one is alone, every name is its own but those below localhost.
+    Site.objects.filter(slug="skerry").update(archived=timezone.now())
+    assert (public("nobody.example").status_code, public("skerry.localhost").status_code) == (200, 404)
+    Site.objects.filter(slug="skerry").update(archived=None)
     # The host of its address is its own as well.
     with override_settings(ROOT_URLCONF="navrel.server.urls", ALLOWED_HOSTS=["testserver"]):
         assert say_anew(api, SET_UP).status_code == 200

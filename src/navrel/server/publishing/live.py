@@ -89,14 +89,16 @@ def served_site(host: str) -> Site | None:
     """The site that is served under the name of a host, given without a port; None where that is nobody's.
 
     A site has the host of its address, and its slug below `localhost` (RFC 6761, section 6.3); the hosts of the server
-    itself are the first site's.
+    itself are the first site's. Where there is one site alone, every other name is its own too.
     """
     host = host.lower().rstrip(".")
     slug, _, below = host.partition(".")
-    for site in served_sites():
+    sites = list(served_sites())
+    for site in sites:
         if (below == "localhost" and slug == site.slug) or host == (urlsplit(site.base_url).hostname or ""):
             return site
-    return served_sites().first() if validate_host(host, settings.ALLOWED_HOSTS) else None
+    alone = len(sites) == 1 and below != "localhost"
+    return sites[0] if sites and (alone or validate_host(host, settings.ALLOWED_HOSTS)) else None
 
 
 def published_origin(site: Site) -> str:
