@@ -44,7 +44,7 @@ export function PageStrip({ paths, total, blocks, about, params }: Props) {
         {shown.map((path, place) => (
           <Link
             key={path}
-            to={linkTo("preview", { ...params, path })}
+            to={linkTo("preview", { path, ...params })}
             title={path}
             aria-label={path}
             tabIndex={place ? -1 : 0}
