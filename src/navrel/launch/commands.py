@@ -282,7 +282,8 @@ def write_api() -> int:
 def on_the_site(arguments: Sequence[str]) -> int:
     """Run a command of the server on the database that is being edited."""
     with Cluster("postgres") as cluster:
-        env = server_environment(cluster, demo=is_demo())
+        served = running() or {}
+        env = server_environment(cluster, published=served.get("published site", ""), demo=is_demo())
         return _call(["-m", "navrel.cli", *arguments], env)
 
 
