@@ -2,7 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { type ComponentType, lazy, Suspense, useState } from "react";
 import { Link, matchPath, Navigate, Route, Routes, useLocation, useParams } from "react-router";
 import { ApiError } from "./api/client";
-import { sessionQuery, siteQuery, sitesQuery } from "./api/queries";
+import { sessionQuery, siteQuery } from "./api/queries";
+import { sitesQuery } from "./api/siteQueries";
 import { Shell } from "./parts/Shell";
 import { SiteContext } from "./parts/site";
 

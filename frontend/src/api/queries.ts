@@ -19,11 +19,6 @@ export const sessionQuery = queryOptions({
   },
 });
 
-export const sitesQuery = queryOptions({
-  queryKey: ["sites"],
-  queryFn: () => items(api.GET("/api/sites")),
-});
-
 export const itemTypesQuery = queryOptions({
   queryKey: ["item-types"],
   queryFn: () => answer(api.GET("/api/item-types")),

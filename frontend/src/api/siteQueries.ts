@@ -2,6 +2,11 @@ import { queryOptions } from "@tanstack/react-query";
 import { answer, api } from "./client";
 import { items, siteKey } from "./queries";
 
+export const sitesQuery = queryOptions({
+  queryKey: ["sites"],
+  queryFn: () => items(api.GET("/api/sites")),
+});
+
 /** The sites that are put away. */
 export const archivedQuery = queryOptions({
   queryKey: ["sites", "archived"],

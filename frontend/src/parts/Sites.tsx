@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
-import { sessionQuery, sitesQuery } from "../api/queries";
+import { sessionQuery } from "../api/queries";
+import { sitesQuery } from "../api/siteQueries";
 import { Opening } from "./Opening";
 import { useSite } from "./site";
 

@@ -4,7 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
 import { answer, api, wrongFields } from "../api/client";
-import { sitesQuery } from "../api/queries";
+import { sitesQuery } from "../api/siteQueries";
 
 const FIELDS = [
   ["name", "Name of the site", "As people call it"],

@@ -18,7 +18,7 @@ from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.pages.page import Page
 from navrel.rendering.page import draw_page
 from navrel.server.inventory.models import Content
-from navrel.server.publishing.live import LiveState, Served, meant_by, served_meanwhile, served_site, served_sites
+from navrel.server.publishing.live import LiveState, Served, served_meanwhile, served_site, served_sites
 from navrel.wording.counts import count_pages
 
 from .assets import asset
@@ -47,13 +47,12 @@ def published_page(request: HttpRequest) -> HttpResponseBase:
     path = request.path
     if path in state.assets:
         return asset(path.rpartition("/")[2], *state.assets[path])
-    page = state.addresses.get(path)
-    if page is None:
+    page = state.index.tree.meant(path)
+    if page is None or page.href != path:
         if path in state.aliases:
             return _moved(state.aliases[path], request)
-        known = meant_by(state, path)
-        if known is not None and known.kind != "missing":
-            return _moved(quote(known.href), request)
+        if page is not None and page.kind != "missing":
+            return _moved(quote(page.href), request)
         if path in WELL_KNOWN:
             return WELL_KNOWN[path](state)
     status = 200

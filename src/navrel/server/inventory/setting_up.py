@@ -3,16 +3,15 @@
 from __future__ import annotations
 
 import re
-import zlib
 from typing import Any
 
-import orjson
 from django.db import transaction
 from django.utils import timezone
 
 from navrel.core.errors import DocumentError, Problem
 from navrel.core.files.reading import read_site
 from navrel.server.api.errors import Outdated
+from navrel.server.api.views import digest_version
 from navrel.server.edits.services import editing
 from navrel.server.edits.turning import check_references
 from navrel.server.logbook.services import note
@@ -32,7 +31,7 @@ def facts_of(site: Site) -> dict[str, Any]:
 
 def facts_version(site: Site) -> int:
     """What these facts are told by in an entity tag: a digest of them (RFC 9110, section 8.8.3)."""
-    return zlib.crc32(orjson.dumps(facts_of(site), option=orjson.OPT_SORT_KEYS)) % 10**9
+    return digest_version(facts_of(site))
 
 
 def set_up(slug: str, facts: dict[str, Any], version: int, *, by: Any) -> Site:

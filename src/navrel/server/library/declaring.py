@@ -2,24 +2,19 @@
 
 from __future__ import annotations
 
-import zlib
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
-
-import orjson
 
 from navrel.core.files.reading import read_dresses, read_guards, read_menus, read_settings
 from navrel.core.files.writing import write_dress, write_guard, write_menu, write_setting
 from navrel.core.layout.dressing import with_dress_setting
 from navrel.server.api.errors import Outdated
+from navrel.server.api.views import digest_version
 from navrel.server.edits.services import editing
 from navrel.server.edits.turning import check_references
 from navrel.server.inventory.models import Site
 from navrel.server.sitestate.records import names_on_shelf
-
-#: Versions in entity tags have nine digits at the most.
-_DIGITS = 10**9
 
 
 @dataclass(frozen=True)
@@ -39,7 +34,7 @@ class Declared:
 
     def version(self, site: Site) -> int:
         """What it is told by in an entity tag: a digest of it (RFC 9110, section 8.8.3)."""
-        return zlib.crc32(orjson.dumps(self.items(site), option=orjson.OPT_SORT_KEYS)) % _DIGITS
+        return digest_version(self.items(site))
 
     def declare(self, site_slug: str, items: list[Any], version: int, *, by: Any = None) -> Site:
         """Declare it anew. Raises DocumentError, Outdated, and InTheWay where a rule or a piece needs what would go."""

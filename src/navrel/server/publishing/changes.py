@@ -24,7 +24,7 @@ from navrel.server.rules.models import Rule
 from navrel.server.rules.services import rule_columns
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import Kept
-from navrel.wording.counts import count_pages, count_words
+from navrel.wording.counts import count_pages
 from navrel.wording.edits import edit_words
 
 from .live import (
@@ -64,7 +64,7 @@ def changes_between(site: Site, before: LiveState) -> list[Change]:
 
 
 class _Beside(NamedTuple):
-    """What differs beside the facts of pages: how many contents, and how many of the files that are no pages."""
+    """What differs beside the facts of pages: how many contents, and how many addresses that are no pages'."""
 
     contents: int
     files: int
@@ -144,8 +144,9 @@ def _page_changes(before: SiteDocument, after: SiteDocument, beside: _Beside) ->
         told = f"{count_pages(beside.contents)} with another content"
         found.append(Change("pages", "changed", told, count=beside.contents))
     if beside.files:
-        told = f"{count_words(beside.files, 'other file')} that came, went or changed"
-        found.append(Change("pages", "changed", told, count=beside.files))
+        what = "address" if beside.files == 1 else "addresses"
+        told = f"{beside.files:,} other {what}, of files and of what leads on, came, went or changed"
+        found.append(Change("site", "changed", told, count=beside.files))
     return found
 
 

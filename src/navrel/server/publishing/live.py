@@ -186,14 +186,11 @@ def opened(site: Site, number: int) -> LiveState:
         raise InTheWay("unreadable", f"Revision {number} cannot be read") from None
 
 
-def meant_by(state: SiteState, address: str) -> Page | None:
-    """The page that an address means in whatever form: by its path, with a slash at the end, a suffix, or `index`."""
-    return state.index.tree.meant(address)
-
-
 def served_at(state: SiteState, address: str) -> Page | None:
     """What is served at an address: the page that it means, else the not-found page."""
-    return meant_by(state, address) or next((one for one in state.index.tree.pages if one.kind == "missing"), None)
+    return state.index.tree.meant(address) or next(
+        (one for one in state.index.tree.pages if one.kind == "missing"), None
+    )
 
 
 def find_revision(site: Site, number: int) -> Revision:

@@ -52,11 +52,6 @@ class SiteState:
         return [slots for slug, slots in self.layout.held_slots.items() if self.layout.pieces[slug].kind != "template"]
 
     @cached_property
-    def addresses(self) -> Mapping[str, Page]:
-        """The pages by the addresses at which they are served."""
-        return {page.href: page for page in self.index.tree.pages}
-
-    @cached_property
     def lock_notes(self) -> Mapping[str, Mapping[int, LockNote]]:
         """Who owns locked slots, and why, as far as it is told: by slot, then by page number."""
         found: dict[str, dict[int, LockNote]] = {}
