@@ -42,6 +42,7 @@ const VIEWS = Object.entries({
   checks: view(() => import("./checks/ChecksView"), "ChecksView"),
   "checks/guards/:guard?": view(() => import("./guards/GuardsView"), "GuardsView"),
   publish: view(() => import("./publish/PublishView"), "PublishView"),
+  "site/bindings": view(() => import("./bindings/BindingsView"), "BindingsView"),
   "site/dress": view(() => import("./dress/DressView"), "DressView"),
   "site/log": view(() => import("./site/LogView"), "LogView"),
   "site/people": view(() => import("./site/PeopleView"), "PeopleView"),

@@ -12,7 +12,18 @@ from navrel.core.language.facts import Value
 from navrel.core.language.query import Clause, Query, Term, parse_query
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.condition import Condition
-from navrel.core.layout.model import SLOTS, Action, Layout, Piece, Rule, Setting, SidebarEntry
+from navrel.core.layout.model import (
+    FORM_SETTING,
+    FORMS,
+    IN_PLACE,
+    SLOTS,
+    Action,
+    Layout,
+    Piece,
+    Rule,
+    Setting,
+    SidebarEntry,
+)
 from navrel.core.pages.page import Page
 from navrel.core.pages.tree import PageTree
 
@@ -27,6 +38,7 @@ TEMPLATES = ("standard", "plain")
 SETTINGS = (
     Setting("header-style", "choice", "solid", ("solid", "clear")),
     Setting("crumbs", "switch", True),
+    Setting(FORM_SETTING, "choice", IN_PLACE, FORMS),
 )
 NOW = datetime.datetime(2026, 11, 23, 12)
 ANYONE = Lens(Visitor(), NOW)
@@ -79,6 +91,7 @@ def pages(draw: st.DrawFn, path: str) -> Page:
         fields=draw(st.sampled_from(({}, {"vessel": "Aurora"}, {"vessel": "*"}))),
         slots=draw(st.sampled_from(((), ("inner",), ("header",)))),
         locks=draw(st.sampled_from(((), ("footer",), ("header", "aside-end")))),
+        bound=draw(st.sampled_from((None, None, (), ("header", "aside-end", "inner"), ("footer",)))),
     )
 
 
@@ -188,6 +201,8 @@ def rule_actions(draw: st.DrawFn) -> tuple[Action, ...]:
         found.append(Action("set", setting="header-style", value=draw(st.sampled_from(("solid", "clear")))))
     if draw(st.booleans()):
         found.append(Action("set", setting="crumbs", value=draw(st.booleans())))
+    if draw(st.booleans()):
+        found.append(Action("set", setting=FORM_SETTING, value=draw(st.sampled_from(FORMS))))
     return tuple(draw(st.permutations(found)))
 
 

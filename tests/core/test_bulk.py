@@ -15,7 +15,7 @@ from navrel.core.cascade.shown import pages_showing
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.query import Clause, Query, Term, parse_query
 from navrel.core.layout.condition import Condition
-from navrel.core.layout.model import TEMPLATE, Action, Rule
+from navrel.core.layout.model import TEMPLATE, Action, Rule, Target
 from navrel.core.pages.pageset import PageSet
 from navrel.core.questions.reach import near_misses, reaches, rule_pages
 
@@ -91,8 +91,7 @@ def test_reach_agrees_with_the_traces(site, layout, lens):
 
 
 def seated_on(layout, site, page, traces, lens):
-    slots = {target.name: trace.outcome for target, trace in traces.items() if target.kind == "slot"}
-    return seated_slots(layout, page, traces[TEMPLATE].outcome, slots, lens, site)
+    return seated_slots(layout, page, {target: trace.outcome for target, trace in traces.items()}, lens, site)
 
 
 @settings(max_examples=60)
@@ -102,10 +101,10 @@ def test_unseated_slots_agree_with_the_plain_answer(site, layout, lens):
     resolved = resolve_all(index, layout, lens)
     found = unseated_pages(index, layout, lens, resolved)
     for number, page in enumerate(site.pages):
-        slots = {target.name: outcomes.on(number) for target, outcomes in resolved.items() if target != TEMPLATE}
-        seated = seated_slots(layout, page, resolved[TEMPLATE].on(number), slots, lens, site)
+        outcomes = {target: found.on(number) for target, found in resolved.items()}
+        seated = seated_slots(layout, page, outcomes, lens, site)
         for name, pages in found.items():
-            assert (number in pages) == (bool(slots[name].pieces) and name not in seated)
+            assert (number in pages) == (bool(outcomes[Target("slot", name)].pieces) and name not in seated)
 
 
 @settings(max_examples=60)
@@ -115,8 +114,7 @@ def test_pages_showing_a_piece_agree_with_the_pages(site, layout, lens):
     found = pages_showing(index, layout, lens, resolve_all(index, layout, lens))
     for number, page in enumerate(site.pages):
         outcomes = {target: trace.outcome for target, trace in resolve_page(site, layout, page, lens).items()}
-        slots = {target.name: outcome for target, outcome in outcomes.items() if target.kind == "slot"}
-        shown = {one.piece for one in seen_pieces(layout, page, outcomes[TEMPLATE], slots, lens, site)}
+        shown = {one.piece for one in seen_pieces(layout, page, outcomes, lens, site)}
         assert {slug for slug, pages in found.items() if number in pages} == shown
 
 

@@ -20,7 +20,7 @@ from navrel.core.layout.contents import (
     slots_in,
     without_piece,
 )
-from navrel.core.layout.model import TEMPLATE, Layout, Menu, MenuEntry, Piece
+from navrel.core.layout.model import Layout, Menu, MenuEntry, Piece, Target
 from navrel.core.questions.places import all_places
 
 from .strategies import layouts, lenses, sites
@@ -152,9 +152,10 @@ def test_all_places_agree_with_the_pages(site, layout, lens):
         seated, shown = 0, {}
         for page in site.pages:
             traces = resolve_page(site, layout, page, lens)
-            slots = {target.name: one.outcome for target, one in traces.items() if target.kind == "slot"}
-            if place.slot in seated_slots(layout, page, traces[TEMPLATE].outcome, slots, lens, site):
+            outcomes = {target: one.outcome for target, one in traces.items()}
+            if place.slot in seated_slots(layout, page, outcomes, lens, site):
                 seated += 1
-                for slug in slots[place.slot].pieces if place.slot in slots else ():
+                here = outcomes.get(Target("slot", place.slot))
+                for slug in here.pieces if here else ():
                     shown[slug] = shown.get(slug, 0) + 1
         assert (place.seated, dict(place.shown)) == (seated, shown)

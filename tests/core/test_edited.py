@@ -12,7 +12,7 @@ from navrel.core.cascade.seating import seated_slots
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.query import Counts, parse_query
 from navrel.core.layout.condition import Condition
-from navrel.core.layout.model import TEMPLATE, Rule, Target
+from navrel.core.layout.model import Rule, Target
 from navrel.core.questions.edited import PageFate, TargetFate, reach_of_edited
 from navrel.core.questions.reach import Measures, TargetMeasures, excluded_pages, reaches, rule_pages
 
@@ -50,8 +50,7 @@ def fate_on(site, layout, lens, page, edited, target):
     traces = resolve_page(site, layout, page, lens, (target,))
     mine = [entry for entry in traces[target].entries if entry.rule is edited]
     if any(entry.state in ("won", "added", "duplicate") for entry in mine):
-        slots = {one.name: trace.outcome for one, trace in traces.items() if one.kind == "slot"}
-        seated = seated_slots(layout, page, traces[TEMPLATE].outcome, slots, lens, site)
+        seated = seated_slots(layout, page, {one: trace.outcome for one, trace in traces.items()}, lens, site)
         if any(entry.action.slot and entry.action.piece for entry in mine) and target.name not in seated:
             return TargetFate(target, "unplaced")
         return TargetFate(target, "adds" if all(entry.action.adds for entry in mine) else "wins")

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from navrel.core.cascade.conditions import lets_through
 from navrel.core.cascade.plain import resolve_page
-from navrel.core.cascade.seating import seated_slots
+from navrel.core.cascade.seating import is_in_place, seated_slots
 from navrel.core.errors import DocumentError
 from navrel.core.files.reading import read_document
 from navrel.core.files.writing import write_document
@@ -52,8 +52,8 @@ def seen(site, layout, page, lens):
     """What a lens sees of a page, read plainly: outcomes, seated slots, and (piece, slot) for whatever is drawn."""
     outcomes = {target: trace.outcome for target, trace in resolve_page(site, layout, page, lens).items()}
     by_slot = {target.name: one for target, one in outcomes.items() if target.kind == "slot"}
-    seated = seated_slots(layout, page, outcomes[TEMPLATE], by_slot, lens, site)
-    drawn = [(slug, "") for slug in outcomes[TEMPLATE].pieces]
+    seated = seated_slots(layout, page, outcomes, lens, site)
+    drawn = [] if is_in_place(page, outcomes) else [(slug, "") for slug in outcomes[TEMPLATE].pieces]
     drawn += [(slug, slot) for slot, one in by_slot.items() if slot in seated for slug in one.pieces]
     for slug, slot in tuple(drawn):
         for entry in layout.pieces[slug].entries:

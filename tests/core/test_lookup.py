@@ -33,7 +33,13 @@ def test_pages_of_one_class_match_the_same_clauses_and_others_do_not(site, layou
             (tuple(page_clauses(site, page, one.include)), tuple(page_clauses(site, page, one.exclude)))
             for one in conditions
         ]
-        return clauses, frozenset(page.slots), frozenset(page.locks)
+        return (
+            clauses,
+            frozenset(page.slots),
+            page.bound and frozenset(page.bound),
+            page.bound is None,
+            frozenset(page.locks),
+        )
 
     described = [matching(page) for page in site.pages]
     for number, one in zip(classes.numbers.tolist(), described, strict=True):

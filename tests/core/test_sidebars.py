@@ -8,7 +8,6 @@ from navrel.core.cascade.conditions import Unmet, lets_through, weigh_page
 from navrel.core.cascade.plain import resolve_page
 from navrel.core.cascade.seating import seated_slots, shown_entries, shown_sidebars
 from navrel.core.index.page_index import PageIndex
-from navrel.core.layout.model import TEMPLATE
 from navrel.core.questions.sidebars import EntryReach, sidebar_reach
 
 from .strategies import PIECES, layouts, lenses, sites
@@ -18,7 +17,7 @@ def standing(site, layout, page, lens):
     """The sidebars that are to be seen on a page."""
     outcomes = {target: trace.outcome for target, trace in resolve_page(site, layout, page, lens).items()}
     slots = {target.name: one for target, one in outcomes.items() if target.kind == "slot"}
-    seated = seated_slots(layout, page, outcomes[TEMPLATE], slots, lens, site)
+    seated = seated_slots(layout, page, outcomes, lens, site)
     return outcomes, {slug for name in seated & slots.keys() for slug in slots[name].pieces if PIECES[slug].entries}
 
 

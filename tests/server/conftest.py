@@ -33,9 +33,9 @@ def fresh_models(monkeypatch):
 
 
 @pytest.fixture(autouse=True)
-def kept_apart(settings, tmp_path):
+def kept_apart(settings, tmp_path_factory):
     """The files of the sites of a test are kept for that test alone."""
-    settings.ASSETS = str(tmp_path / "assets-of-sites")
+    settings.ASSETS = str(tmp_path_factory.mktemp("assets"))
 
 
 @pytest.fixture(autouse=True)

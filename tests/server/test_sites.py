@@ -11,7 +11,7 @@ from navrel.server.settings import delivery
 
 SET_UP = {
     "name": "Skerry Line", "base_url": "https://skerry.example", "language": "nb", "time_zone": "Europe/Oslo",
-    "roles": ["deck"], "default_template": "",
+    "roles": ["deck"], "default_template": "", "form": "in-place", "scripts": True,
 }  # fmt: skip
 
 
@@ -64,7 +64,7 @@ def test_what_a_site_is_is_an_edit_that_can_be_undone_and_published(api, second)
     assert say_anew(api, SET_UP).json()["facts"] == SET_UP
     info = api.get("/api/sites/skerry").json()
     assert (info["name"], info["language"], info["edits"]) == ("Skerry Line", "nb", 1)
-    assert info["undo"]["words"] == ("Site: name Skerry Line, address https://skerry.example, language nb, and 2 more")
+    assert info["undo"]["words"] == ("Site: name Skerry Line, address https://skerry.example, language nb, and 4 more")
     assert api.get("/api/sites/skerry/page", path="/").json()["language"] == "nb"
     words = [one["words"] for one in api.get("/api/sites/skerry/impact").json()["changes"]]
     assert words == [info["undo"]["words"], "1 page with other facts"]

@@ -289,6 +289,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/bindings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where the slots of pages are in their own HTML, and how that fits; the version is in the ETag. */
+        get: operations["getBindings"];
+        /** @description Say anew where the slots of pages are; an edit like any other. */
+        put: operations["putBindings"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/bindings/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description A page in its own HTML, with the place that a binding finds outlined. */
+        post: operations["drawPlace"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/bindings/proposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Places that may be those of slots: by landmarks, by what they are called, by standing on many pages. */
+        get: operations["proposeBindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/bindings/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description How bindings would fit, looked at on some pages of all sections; nothing is saved. */
+        post: operations["tryBindings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/boundaries": {
         parameters: {
             query?: never;
@@ -508,6 +577,24 @@ export interface paths {
         post?: never;
         /** @description Tell of it again. */
         delete: operations["takeUp"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/finds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What stands in the places of slots today, and the rules that would come to just that. */
+        get: operations["findShown"];
+        put?: never;
+        /** @description Make pieces and rules of what was found in some slots; one edit like any other. */
+        post: operations["takeFinds"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -2050,6 +2137,73 @@ export interface components {
              */
             part: string;
         };
+        /** @description How a binding fits the pages that it is for. */
+        BindingFit: {
+            /** @description On how many it is asked for */
+            pages: number;
+            /** @description On how many it finds its place */
+            found: number;
+            /** @description On how many its selector matches more than one element; the first counts */
+            several: number;
+            /** @description On how many its place lies inside another slot's, so that it has none */
+            inside: number;
+            /** @description Some pages where it finds nothing */
+            missed: string[];
+            /** @description Some pages where it finds its place, as different as can be */
+            seen: string[];
+            /** @description Why it cannot be asked; empty where it can */
+            problem: string;
+        };
+        /** @description The place of a slot in the HTML of pages, as in the layout file. */
+        BindingTree: {
+            /** @description The slot */
+            slot: string;
+            /** @description A CSS selector; the first element that it matches counts */
+            selector: string;
+            /**
+             * @description Whether the element is the place, or the place is beside it, or inside at its start or end
+             *
+             *     * `element` - element
+             *     * `before` - before
+             *     * `after` - after
+             *     * `start` - start
+             *     * `end` - end
+             * @default element
+             */
+            how: components["schemas"]["BindingTreeHowEnum"];
+            /**
+             * @description The pages built so, a query; empty: all
+             * @default
+             */
+            where: string;
+        };
+        /**
+         * @description * `element` - element
+         *     * `before` - before
+         *     * `after` - after
+         *     * `start` - start
+         *     * `end` - end
+         * @enum {string}
+         */
+        BindingTreeHowEnum: "element" | "before" | "after" | "start" | "end";
+        /** @description The bindings of a site, with how each fits. */
+        BindingsInfo: {
+            /** @description In their order: of those of a slot, the first that finds a place counts */
+            bindings: components["schemas"]["BindingTree"][];
+            /** @description How each fits */
+            fits: components["schemas"]["BindingFit"][];
+            /** @description How many pages have HTML of their own */
+            originals: number;
+            /** @description On how many of them it was looked */
+            asked: number;
+            /** @description What If-Match names to say them anew */
+            version: number;
+        };
+        /** @description Bindings that are to be. */
+        BindingsRequest: {
+            /** @description All of them */
+            bindings: components["schemas"]["BindingTree"][];
+        };
         /** @enum {unknown} */
         BlankEnum: "";
         /** @description A moment at which something changes by itself. */
@@ -2380,8 +2534,15 @@ export interface components {
              *     * `light` - light
              *     * `dark` - dark
              */
-            form?: components["schemas"]["FormEnum"] | components["schemas"]["BlankEnum"];
+            form?: components["schemas"]["DressedRequestFormEnum"] | components["schemas"]["BlankEnum"];
         };
+        /**
+         * @description * `` -
+         *     * `light` - light
+         *     * `dark` - dark
+         * @enum {string}
+         */
+        DressedRequestFormEnum: "light" | "dark";
         /** @description The dresses of a site. */
         DressesInfo: {
             /** @description The dresses; pages wear the first unless the setting `dress` says another */
@@ -2705,6 +2866,21 @@ export interface components {
             /** @description The paths of files that are too large to be sent */
             too_large?: string[];
         };
+        /** @description What stands in the place of a slot on two pages or more. */
+        FindInfo: {
+            /** @description What its piece and its rule will be called */
+            name: string;
+            /** @description On how many pages it stands */
+            pages: number;
+            /** @description Some of these pages */
+            first: string[];
+            /** @description The condition that comes to it: pages, a query */
+            include: string;
+            /** @description And those taken out, a query */
+            exclude: string;
+            /** @description Why it stays as it is on its pages; empty where it need not */
+            problem: string;
+        };
         /** @description Something that a check found about the draft. */
         FindingInfo: {
             /** @description What it is told by: another one once anything of it changes */
@@ -2754,6 +2930,21 @@ export interface components {
             /** @description The entries asked for, in their order */
             items: components["schemas"]["FindingInfo"][];
         };
+        /** @description What stands in the places of slots today, and whether rules come to just that. */
+        FindsInfo: {
+            /** @description Slot by slot */
+            slots: components["schemas"]["SlotFinds"][];
+            /** @description Places of slots on pages that come out as they are, resolved page by page */
+            right: number;
+            /** @description Places that do not */
+            wrong: number;
+            /** @description Some of the pages with such a place */
+            wrong_first: string[];
+            /** @description How many pieces would be made */
+            pieces: number;
+            /** @description How many rules would be made */
+            rules: number;
+        };
         /** @description The first account of an installation. */
         FirstRequest: {
             /** @description Its name */
@@ -2762,12 +2953,11 @@ export interface components {
             password: string;
         };
         /**
-         * @description * `` -
-         *     * `light` - light
-         *     * `dark` - dark
+         * @description * `arranged` - arranged
+         *     * `in-place` - in-place
          * @enum {string}
          */
-        FormEnum: "light" | "dark";
+        FormE56Enum: "arranged" | "in-place";
         /** @description A guard, and how it stands over all visitors and from now on. */
         GuardInfo: {
             /** @description The guard */
@@ -4079,6 +4269,18 @@ export interface components {
             /** @description The entries asked for, in their order */
             items: components["schemas"]["PlaceInfo"][];
         };
+        /** @description A page in its own HTML with a place outlined. */
+        PlacePicture: {
+            /** @description A whole HTML document */
+            html: string;
+        };
+        /** @description A place on a page. */
+        PlacePictureRequest: {
+            /** @description The path of the page */
+            path: string;
+            /** @description The binding whose place is shown */
+            binding: components["schemas"]["BindingTree"];
+        };
         /** @description Publishing what was looked at, at a moment. */
         PlanRequest: {
             /** @description The keys of the changes that go along, as the impact names them; null for all */
@@ -4164,6 +4366,8 @@ export interface components {
             instead: boolean;
             /** @description A whole HTML document */
             html: string;
+            /** @description Whether the page is drawn in its own HTML */
+            in_place: boolean;
             /** @description What its targets come to */
             targets: components["schemas"]["PreviewTarget"][];
             /** @description Of what was published, its revision */
@@ -4206,6 +4410,24 @@ export interface components {
             uses?: {
                 [key: string]: unknown;
             }[];
+        };
+        /** @description A place that may be a slot's. */
+        ProposedBinding: {
+            /** @description The binding */
+            binding: components["schemas"]["BindingTree"];
+            /** @description What tells that it is one */
+            why: string;
+            /** @description How many different contents stand there on the pages that were looked at */
+            distinct: number;
+            /** @description How it fits */
+            fit: components["schemas"]["BindingFit"];
+        };
+        /** @description Places that may be those of slots. */
+        ProposedBindings: {
+            /** @description The likeliest of each slot first */
+            proposed: components["schemas"]["ProposedBinding"][];
+            /** @description On how many pages it was looked */
+            asked: number;
         };
         /** @description Publishing what was looked at. */
         PublishRequest: {
@@ -4642,6 +4864,15 @@ export interface components {
             roles: string[];
             /** @description The template of pages where no rule uses another */
             default_template: string;
+            /**
+             * @description How pages are drawn where no rule says: `arranged` from their content, `in-place` in their own HTML
+             *
+             *     * `arranged` - arranged
+             *     * `in-place` - in-place
+             */
+            form: components["schemas"]["FormE56Enum"];
+            /** @description Whether scripts of pages in their own HTML run where they are published */
+            scripts: boolean;
         };
         /** @description A page setting that the site declares, as it stands in the layout file. */
         SettingTree: {
@@ -4899,6 +5130,14 @@ export interface components {
             slug: string;
             /** @description Where it is published */
             address?: string;
+            /**
+             * @description How its pages are drawn
+             *
+             *     * `arranged` - arranged
+             *     * `in-place` - in-place
+             * @default arranged
+             */
+            form: components["schemas"]["FormE56Enum"];
         };
         /** @description A site as the list names it. */
         SiteRow: {
@@ -4916,6 +5155,17 @@ export interface components {
             offset: number;
             /** @description The entries asked for, in their order */
             items: components["schemas"]["SiteRow"][];
+        };
+        /** @description What was found in one slot. */
+        SlotFinds: {
+            /** @description The slot */
+            slot: string;
+            /** @description What stands on two pages or more, the most pages first */
+            finds: components["schemas"]["FindInfo"][];
+            /** @description How many pages show something there that no other does, and keep it */
+            alone: number;
+            /** @description Some of them */
+            alone_first: string[];
         };
         /** @description Pages: how many, and the first of them by path. */
         Somewhere: {
@@ -5031,6 +5281,11 @@ export interface components {
             /** @description The conditions, best first; five at most */
             items: components["schemas"]["SuggestionInfo"][];
         };
+        /** @description What is taken of what was found. */
+        TakeFindsRequest: {
+            /** @description In which slots */
+            slots: string[];
+        };
         /** @description A layout file, and what of it is taken. */
         TakeInRequest: {
             /** @description The file */
@@ -5051,6 +5306,17 @@ export interface components {
             pages?: boolean;
             /** @description Whether what it says of the site itself counts here */
             site?: boolean;
+        };
+        /** @description What came of taking finds. */
+        TakenFinds: {
+            /** @description Pieces that were made */
+            pieces: number;
+            /** @description Rules that were made */
+            rules: number;
+            /** @description Places of slots on pages that come out as they were */
+            right: number;
+            /** @description Places that do not */
+            wrong: number;
         };
         /** @description What was taken in. */
         TakenIn: {
@@ -7417,6 +7683,446 @@ export interface operations {
             };
         };
     };
+    getBindings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BindingsInfo"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    putBindings: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what the change was made from */
+                "If-Match": string;
+            };
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BindingsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BindingsInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    drawPlace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlacePictureRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacePicture"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    proposeBindings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedBindings"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    tryBindings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BindingsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BindingsInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     listBoundaries: {
         parameters: {
             query?: {
@@ -8817,6 +9523,176 @@ export interface operations {
             };
             /** @description The body is of a kind that is not read here */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    findShown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindsInfo"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    takeFinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeFindsRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TakenFinds"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -17,7 +17,16 @@ export interface Draft<T = unknown> {
   base?: T;
 }
 
-export type DraftKind = "rule" | "piece" | "page" | "guard" | "settings" | "menus" | "dresses" | "site";
+export type DraftKind =
+  | "rule"
+  | "piece"
+  | "page"
+  | "guard"
+  | "settings"
+  | "menus"
+  | "dresses"
+  | "site"
+  | "bindings";
 export interface DraftEntry {
   kind: DraftKind;
   id: string;

@@ -23,6 +23,11 @@ const TEXTS = [
   ["time_zone", "Time zone", "Of schedules, as Europe/Oslo"],
 ] as const;
 
+const FORMS = [
+  ["arranged", "Pages are put together from their content"],
+  ["in-place", "Pages are drawn in their own HTML"],
+] as const;
+
 /** The facts as they are sent: a comma at the end of what is typed makes no role. */
 const sent = (facts: Facts): Facts => ({
   ...facts,
@@ -88,6 +93,23 @@ function SetUpForm({ known }: { known: Shapes["SetUpInfo"] }) {
           ]}
           onChange={(slug) => set({ default_template: slug })}
         />
+        <Chooser
+          label="How pages are drawn where no rule says"
+          value={facts.form}
+          options={FORMS}
+          onChange={(form) => set({ form })}
+        />
+        {facts.form === "in-place" && (
+          <Chooser
+            label="Scripts of pages in their own HTML"
+            value={facts.scripts ? "run" : "held"}
+            options={[
+              ["held", "Scripts that pages bring along do not run"],
+              ["run", "Scripts that pages bring along run where they are published"],
+            ]}
+            onChange={(scripts) => set({ scripts: scripts === "run" })}
+          />
+        )}
       </div>
       <SaveBar
         editing={editing}

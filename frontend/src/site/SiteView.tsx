@@ -41,6 +41,9 @@ export function SiteView() {
         </Fact>
         <ByHand />
         <p style={{ margin: "12px 0" }}>
+          <Link to={linkTo("site/bindings")}>Where slots are in pages</Link>
+        </p>
+        <p style={{ margin: "12px 0" }}>
           <Link to={linkTo("site/dress")}>What the site wears</Link>
         </p>
         <p style={{ margin: "12px 0" }}>

@@ -3,8 +3,9 @@ import TextField from "@mui/material/TextField";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
-import { answer, api, wrongFields } from "../api/client";
+import { answer, api, type Shapes, wrongFields } from "../api/client";
 import { sitesQuery } from "../api/siteQueries";
+import { Chooser } from "../parts/controls";
 
 const FIELDS = [
   ["name", "Name of the site", "As people call it"],
@@ -21,11 +22,12 @@ export function MakeSite({ title }: Props) {
   const client = useQueryClient();
   const navigate = useNavigate();
   const [wrong, setWrong] = useState<Record<string, string>>({});
+  const [drawn, setDrawn] = useState<Shapes["SiteRequest"]["form"]>("arranged");
   const make = async (event: FormEvent<HTMLFormElement>) => {
     event.preventDefault();
     const form = new FormData(event.currentTarget);
     const text = (field: string) => String(form.get(field));
-    const body = { name: text("name"), slug: text("slug"), address: text("address") };
+    const body = { name: text("name"), slug: text("slug"), address: text("address"), form: drawn };
     try {
       const made = await answer(api.POST("/api/sites", { body }));
       navigate(`/${made.slug}/site`);
@@ -57,6 +59,15 @@ export function MakeSite({ title }: Props) {
           helperText={wrong[field] || help}
         />
       ))}
+      <Chooser
+        label="How its pages are drawn"
+        value={drawn ?? "arranged"}
+        options={[
+          ["arranged", "Its pages are put together from their content"],
+          ["in-place", "Its pages are drawn in their own HTML: a site that exists"],
+        ]}
+        onChange={setDrawn}
+      />
       {wrong.all && (
         <p className="field-error" role="alert">
           {wrong.all}

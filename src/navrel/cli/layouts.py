@@ -77,6 +77,12 @@ def site_options(parser: ArgumentParser) -> None:
     making.add_argument("slug", metavar="SLUG")
     making.add_argument("--name", required=True, metavar="NAME")
     making.add_argument("--address", default="", metavar="URL", help="where it is published, as https://example.org")
+    making.add_argument(
+        "--form",
+        choices=("arranged", "in-place"),
+        default="arranged",
+        help="whether its pages are put together from their content, or drawn in their own HTML",
+    )
     parts.add_parser("list", help="list the sites")
     archiving = parts.add_parser("archive", help="put a site away; it is neither listed nor served")
     archiving.add_argument("slug", metavar="SLUG")
@@ -94,7 +100,7 @@ def site(what: str, **options: Any) -> None:
 
     try:
         if what == "make":
-            made = make_empty_site(options["slug"], options["name"], options["address"])
+            made = make_empty_site(options["slug"], options["name"], options["address"], options["form"])
             say(f"Made the site {made.slug}. It will be served at {published_origin(made)}")
         elif what == "archive":
             archive(options["slug"], None, away=not options["back"])

@@ -135,7 +135,7 @@ def described(
     template = outcomes[TEMPLATE]
     named = _named_slots(document, page, template.pieces)
     slots = {target.name: one for target, one in outcomes.items() if target.kind == "slot" and target.name in named}
-    seated = seated_slots(layout, page, template, slots, lens, tree)
+    seated = seated_slots(layout, page, outcomes, lens, tree)
     return {
         "template": template.pieces[0] if template.pieces else None,
         "template_by": template.by.name if template.by else None,
@@ -161,7 +161,7 @@ def described(
 
 def _named_slots(document: SiteDocument, page: Page, template: tuple[str, ...]) -> set[str]:
     """The slots that are told of: the standard ones, and what any rule, the page's template or the page names."""
-    found = {*SLOTS, *page.slots}
+    found = {*SLOTS, *page.own_slots}
     found.update(action.slot for rule in document.layout.rules for action in rule.actions if action.slot)
     for slug in template:
         found.update(document.layout.pieces[slug].slots)

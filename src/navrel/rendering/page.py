@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
-from functools import cached_property
+from functools import cached_property, partial
 from typing import Any
 
 from markupsafe import Markup
 
 from navrel.core.cascade.lookup import PageResolver
 from navrel.core.cascade.plain import Outcome, Trace, resolve_page
-from navrel.core.cascade.seating import seated_slots
+from navrel.core.cascade.seating import is_in_place, seated_slots
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens
 from navrel.core.layout.contents import items_of
@@ -22,23 +22,24 @@ from navrel.core.pages.page import Page
 from .content import fill_slots
 from .dress import Form, dress_css
 from .environment import drawn, stylesheet_address
+from .in_place.drawing import Original, draw_in_place
+from .in_place.styles import in_place_styles
 from .items.feeds import Feeds, no_feeds
 from .items.grid import WIDTHS
 from .items.place import Memory, Place
 from .markup.drawing import styles_in, styles_of
 from .pieces import Drawing, piece_markup
 from .settings import document_title, setting_values, styled
+from .slots import SlotDrawing
 
 #: The grid of pages whose template says nothing, and of pages without a template.
 PLAIN_AREAS = (
     "above-header", "header", "below-header", "title", "before-content", "content", "after-content",
     "above-footer", "footer",
 )  # fmt: skip
+_TITLE = Target("setting", "document-title")
 #: Slots that are read before the content, whatever the grid shows; the others follow it.
 _BEFORE_CONTENT = SLOTS[: SLOTS.index("before-content") + 1]
-#: Landmarks (ARIA): the page's banner and its content information, what stands beside, and named regions.
-_ELEMENTS = {"header": "header", "footer": "footer", "aside-start": "aside", "aside-end": "aside"}
-_NO_PIECE = "#9AA1A8"
 
 
 @dataclass(frozen=True)
@@ -61,18 +62,41 @@ class Source:
             return self.resolver.resolve(page, lens)
         return resolve_page(self.index.tree, self.document.layout, page, lens)
 
-    def place(self, page: Page, lens: Lens, values: Mapping[str, SettingValue | None], content: str = "") -> Place:
-        """A page of it, through a lens."""
-        return Place(self.document, self.index, page, lens, values, content, self.memory, self.feeds)
+    def place(
+        self,
+        page: Page,
+        lens: Lens,
+        values: Mapping[str, SettingValue | None],
+        content: str = "",
+        *,
+        in_place: bool = False,
+    ) -> Place:
+        """A page of it, through a lens; ``in_place``: in its own HTML."""
+        return Place(self.document, self.index, page, lens, values, content, self.memory, self.feeds, in_place)
 
 
 @dataclass(frozen=True)
 class DrawnPage:
-    """The HTML of a page, what each target came to, and the slots that have a place on it."""
+    """The HTML of a page, what each target came to, and the slots that have a place on it.
 
-    html: str
+    ``encoding``: what its bytes are written in. ``in_place``: whether it is its own HTML.
+    """
+
+    data: bytes
     traces: dict[Target, Trace]
     seated: frozenset[str]
+    encoding: str = "utf-8"
+    in_place: bool = False
+
+    @cached_property
+    def html(self) -> str:
+        """The HTML as text."""
+        return self.data.decode(self.encoding, "replace")
+
+
+def no_original() -> None:
+    """For pages that have no HTML of their own."""
+    return
 
 
 def draw_page(
@@ -81,45 +105,69 @@ def draw_page(
     content: str,
     lens: Lens,
     *,
+    original: Callable[[], Original | None] = no_original,
     outlines: Mapping[str, str] | None = None,
     form: Form = "",
 ) -> DrawnPage:
     """Draw a page as seen through a lens. ``content`` is sanitised HTML.
 
+    ``original`` gives the HTML of its own; it is asked for where the page is drawn in place.
+
     ``outlines`` maps a piece's slug to its colour: with it, slots stand outlined. ``form`` shows one form
     of its dress.
     """
     traces = source.resolve(page, lens)
-    slots = {target.name: found.outcome for target, found in traces.items() if target.kind == "slot"}
-    template = traces[TEMPLATE].outcome
-    seated = seated_slots(source.document.layout, page, template, slots, lens, source.index.tree)
+    outcomes = {target: found.outcome for target, found in traces.items()}
+    seated = seated_slots(source.document.layout, page, outcomes, lens, source.index.tree)
     values = setting_values(traces)
-    place = source.place(page, lens, values, content)
-    chosen = source.document.layout.pieces.get(template.pieces[0]) if template.pieces else None
-    grid = source.memory.get(("grid", chosen and chosen.slug), lambda: Grid(chosen))
-    drawing = _PageDrawing(place, slots, seated, outlines)
+    own = original() if is_in_place(page, outcomes) else None
+    place = source.place(page, lens, values, content, in_place=own is not None)
+    drawing = SlotDrawing(place, outcomes, seated, outlines)
+    if own is not None:
+        title = document_title(values, page, place) if _is_said(traces.get(_TITLE)) else None
+        data = draw_in_place(own, drawing, title, partial(_styles_for, place))
+        return DrawnPage(data, traces, seated, own.encoding, in_place=True)
+    return DrawnPage(_arranged(place, drawing, outcomes, form).encode(), traces, seated)
+
+
+def _arranged(place: Place, drawing: SlotDrawing, outcomes: Mapping[Target, Outcome], form: Form) -> str:
+    """A page put together from its content and the grid of its template."""
+    page, content = place.page, place.content
+    template = outcomes[TEMPLATE]
+    chosen = place.document.layout.pieces.get(template.pieces[0]) if template.pieces else None
+    grid = place.memory.get(("grid", chosen and chosen.slug), lambda: Grid(chosen))
     around = {name: markup for name in grid.areas if (markup := drawing.slot(name))}
     own = [name for name in page.slots if name not in grid.areas]
     filled = fill_slots(content, lambda name: drawing.in_content(name) if name in own else None)
-    titled = slots["title"].state != "unset"
+    titled = outcomes[Target("slot", "title")].state != "unset"
     told = {
         "page": page,
-        "site": source.document,
+        "site": place.document,
         "words": place.words,
-        "title": document_title(values, page, place),
-        "styled": styled(values),
+        "title": document_title(place.settings, page, place),
+        "styled": styled(place.settings),
         "dress": _worn(place, form),
-        "styles": styles_in("".join([*around.values(), filled]), _styles(source)),
+        "styles": styles_in("".join([*around.values(), filled]), _styles(place)),
         "grid": grid.css,
         "before": [markup for name, markup in around.items() if name in _BEFORE_CONTENT],
         "after": [markup for name, markup in around.items() if name not in _BEFORE_CONTENT],
         "content": Markup(filled),  # noqa: S704
         "own_title": not titled,
         "needs_heading": titled and "<h1" not in filled and not any("<h1" in one for one in around.values()),
-        "outlined": outlines is not None,
+        "outlined": drawing.outlines is not None,
         "stylesheet": stylesheet_address(),
     }
-    return DrawnPage(str(drawn("page.html", told)), traces, seated)
+    return str(drawn("page.html", told))
+
+
+def _is_said(found: Trace | None) -> bool:
+    """Whether a rule decides a setting."""
+    return found is not None and found.outcome.by is not None
+
+
+def _styles_for(place: Place, markup: str) -> str:
+    """The styles that drawn markup needs on a page with styles of its own."""
+    return in_place_styles(str(_worn(place)), str(styles_in(markup, _styles(place))))
 
 
 def _worn(place: Place, form: Form = "") -> Markup:
@@ -130,60 +178,10 @@ def _worn(place: Place, form: Form = "") -> Markup:
     return place.memory.get(key, lambda: Markup(dress_css(dress, files, form)))  # noqa: S704
 
 
-def _styles(source: Source) -> dict[str, str]:
+def _styles(place: Place) -> dict[str, str]:
     """The styles of all markup of a state."""
-    pieces = source.document.layout.pieces.values()
-    return source.memory.get("styles", lambda: styles_of(item for piece in pieces for item in items_of(piece.content)))
-
-
-class _PageDrawing:
-    """The slots of one page, drawn where they stand: in the grid, in the content, in pieces. Each is drawn once."""
-
-    def __init__(
-        self, place: Place, slots: Mapping[str, Outcome], seated: frozenset[str], outlines: Mapping[str, str] | None
-    ) -> None:
-        self.place, self.slots, self.seated, self.outlines = place, slots, seated, outlines
-        self.begun: set[str] = set()
-
-    def in_content(self, name: str) -> str | None:
-        """What a slot in the content shows; None for its own fallback, where nothing is set or it is not ours."""
-        markup = self.slot(name, placed=False)
-        if markup:
-            return str(markup)
-        return "" if name in self.slots and self.slots[name].state == "empty" else None
-
-    def slot(self, name: str, *, placed: bool = True) -> Markup:
-        """A slot with its pieces; empty where it shows nothing, has no place, or was drawn elsewhere already."""
-        outcome = self.slots.get(name)
-        if outcome is None or name not in self.seated or name in self.begun:
-            return Markup()
-        self.begun.add(name)
-        pieces = self.place.document.layout.pieces
-        shown = [pieces[slug] for slug in outcome.pieces if slug in pieces]
-        early = name in SLOTS[:3]
-        drawing = Drawing(self.place, self.inner, "p" if early else "h2", name)
-        markups = [markup for piece in shown if (markup := piece_markup(piece, drawing))]
-        told = self.outlines is not None and (shown or outcome.state in ("empty", "locked"))
-        if not markups and not told:
-            return Markup()
-        element = _ELEMENTS.get(name, "section") if placed else "div"
-        return drawn(
-            "slot.html",
-            {
-                "name": name,
-                "element": element,
-                "label": "" if element in ("div", "header", "footer") else self.place.words.get(name, name),
-                "placed": placed,
-                "state": outcome.state,
-                "pieces": markups,
-                "outlined": self.outlines is not None,
-                "colour": (self.outlines or {}).get(shown[0].slug, _NO_PIECE) if shown else _NO_PIECE,
-            },
-        )
-
-    def inner(self, name: str) -> Markup:
-        """A slot that stands in a piece."""
-        return self.slot(name, placed=False)
+    pieces = place.document.layout.pieces.values()
+    return place.memory.get("styles", lambda: styles_of(item for piece in pieces for item in items_of(piece.content)))
 
 
 class Grid:
@@ -240,7 +238,7 @@ def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, *, marked: 
         "page": page,
         "site": source.document,
         "kind": piece.kind,
-        "styles": styles_in(markup, {**_styles(source), **styles_of(items_of(piece.content))}),
+        "styles": styles_in(markup, {**_styles(place), **styles_of(items_of(piece.content))}),
         "dress": _worn(place),
         "grid": Grid(piece) if piece.kind == "template" else None,
         "piece": markup,

@@ -77,7 +77,7 @@ def _hangs_on(piece: Piece, drawing: Drawing) -> tuple[Hashable, bool] | None:
             return None
         widgets.append(found[0])
         of_page = of_page or found[1]
-    key = (piece.slug, drawing.where, drawing.heading, place.language, parts.told(place), tuple(widgets))
+    key = (piece.slug, drawing.where, drawing.heading, place.language, place.in_place, parts.told(place), *widgets)
     return (key, of_page)
 
 

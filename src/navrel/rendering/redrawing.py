@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Iterator, Mapping, Set
+from collections.abc import Hashable, Iterator, Mapping, Set
 from dataclasses import replace
 from typing import Any
 
@@ -29,12 +29,12 @@ def redrawing(
     before_index: PageIndex,
     after: SiteDocument,
     after_index: PageIndex,
-    contents: tuple[Mapping[str, str], Mapping[str, str]] = ({}, {}),
+    own: tuple[Mapping[str, Hashable], Mapping[str, Hashable]] = ({}, {}),
 ) -> Redrawing:
-    """What is drawn differently. ``contents``: the digest of each page's content by its path, before and after."""
+    """What is drawn differently. ``own``: what each page is drawn from in itself by its path, before and after."""
     found = redrawing_of(before, after)
     pages = set(found.pages)
-    pages.update(path for path in contents[0].keys() & contents[1].keys() if contents[0][path] != contents[1][path])
+    pages.update(path for path in own[0].keys() & own[1].keys() if own[0][path] != own[1][path])
     if (before.name, before.base_url) != (after.name, after.base_url):
         # Both stand in the head of every page.
         pages.update(page.path for page in after.pages)

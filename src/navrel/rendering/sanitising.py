@@ -104,6 +104,11 @@ _OWN_BEGINNINGS = (
 )
 
 
+def is_own_class(name: str) -> bool:
+    """Whether a class name is one of the project's."""
+    return name in own_classes() or name.startswith(_OWN_BEGINNINGS)
+
+
 # What stands in markup stands there many times.
 @lru_cache(maxsize=8192)
 def _filtered(tag: str, name: str, value: str) -> str | None:
@@ -114,8 +119,7 @@ def _filtered(tag: str, name: str, value: str) -> str | None:
         picture = tag == "img" and name == "src" and PICTURE_DATA.match(value)
         return value if picture or (stays_here(value) and not scheme_of(value)) else None
     if name == "class":
-        kept = [one for one in value.split() if one not in own_classes() and not one.startswith(_OWN_BEGINNINGS)]
-        return " ".join(kept) or None
+        return " ".join(one for one in value.split() if not is_own_class(one)) or None
     if name == "href":
         return value if scheme_of(value) in ("", *SCHEMES) else None
     if name == "role" and value.strip().lower() in PAGE_ROLES:

@@ -9,6 +9,7 @@ from drf_spectacular.views import SpectacularJSONAPIView
 
 from navrel.server.api.errors import plain_problem
 from navrel.server.delivery.assets import urlpatterns as asset_patterns
+from navrel.server.publishing.showing import draft_file
 
 
 def interface(request: HttpRequest) -> HttpResponseBase:
@@ -28,6 +29,7 @@ def no_such_address(request: HttpRequest) -> HttpResponse:
 ROOMS = (
     "accounts",
     "inventory",
+    "bindings",
     "language",
     "library",
     "rules",
@@ -42,6 +44,7 @@ ROOMS = (
 )
 
 urlpatterns = [
+    re_path(r"^-/draft/([a-z0-9_-]{1,80})/([0-9a-f]{32})/(.+)$", draft_file),
     *asset_patterns,
     path("api/schema", SpectacularJSONAPIView.as_view(), name="schema"),
     *(path("api/", include(f"navrel.server.{room}.urls")) for room in ROOMS),

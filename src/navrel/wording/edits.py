@@ -274,6 +274,8 @@ def _site_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str
         found.append(
             "facts of pages may be corrected by hand" if after.get("by_hand") else "facts of pages as taken in"
         )
+    if before.get("scripts") != after.get("scripts"):
+        found.append("scripts of pages run where they are published" if after.get("scripts") else "no scripts of pages")
     if before.get("default_template") != after.get("default_template"):
         slug = after.get("default_template") or ""
         found.append(f"default template {names.get(slug, slug) or 'none'}")
@@ -281,7 +283,15 @@ def _site_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str
     found += _named_words("menu", "slug", before.get("menus") or [], after.get("menus") or [])
     found += _named_words("dress", "slug", before.get("dresses") or [], after.get("dresses") or [])
     found += _named_words("guard", "name", before.get("guards") or [], after.get("guards") or [])
+    found += _binding_words(before.get("bindings") or [], after.get("bindings") or [])
     return [*found, *_named_words("file", "name", before.get("files") or [], after.get("files") or [])]
+
+
+def _binding_words(before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:
+    """What became of the places of slots in the HTML of pages."""
+    old, new = ([f"{one['slot']} to {_quoted(one['selector'])}" for one in listed] for listed in (before, after))
+    found = _came_and_went("binding", old, new, lambda name: f"of {name}")
+    return found or (["bindings otherwise"] if list(before) != list(after) else [])
 
 
 def _named_words(what: str, key: str, before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:

@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from ..index.page_index import PageIndex
 from ..language.visitor import Lens
 from ..layout.condition import Condition
-from ..layout.model import TEMPLATE, Action, Layout, Piece, Rule, Target
+from ..layout.model import FORM, IN_PLACE, TEMPLATE, Action, Layout, Piece, Rule, Target
 from ..pages.pageset import Codes, PageSet, Words, combine
 from .conditions import Specificity, Unmet, weigh_audience
 from .plain import Outcome, Stack, decided_outcome, stacked, standard_targets, undecided_outcome
@@ -255,19 +255,18 @@ def _with_additions(decided: Outcome, actions: tuple[Action, ...]) -> Outcome:
 def seated_pages(
     index: PageIndex, layout: Layout, lens: Lens, resolved: dict[Target, TargetOutcomes]
 ) -> dict[str, PageSet]:
-    """For each slot, the pages where it has a place; ``resolved`` holds the template and every slot.
+    """For each slot, the pages where it has a place; ``resolved`` holds the template, the page form and every slot.
 
-    What is seated hangs on the template, the slots in the page's content and the pieces that hold slots; pages that
-    agree in these are asked once.
+    What is seated hangs on the template, the form, the slots in the page's content and HTML and the pieces that hold
+    slots; pages that agree in these are asked once.
     """
     slots = [target for target in resolved if target.kind == "slot"]
-    template = resolved[TEMPLATE]
     holding = {
         piece.slug: piece
         for piece in layout.pieces.values()
         if piece.slug in layout.held_slots or any(slug in layout.held_slots for slug in piece.widgets)
     }
-    columns = [index.own_slots, template.codes]
+    columns = [index.own_slots, *(resolved[target].codes for target in (TEMPLATE, FORM) if target in resolved)]
     columns += [codes for target in slots if (codes := _held_codes(resolved[target], holding)) is not None]
     columns += [
         entry_pages(index, lens, entry.condition).mask().astype(np.int32)
@@ -277,11 +276,19 @@ def seated_pages(
     kinds, firsts = combine(columns, index.size)
     answers = np.zeros((max(1, len(firsts)), len(slots)), dtype=np.bool_)
     for kind, number in enumerate(firsts.tolist()):
-        outcomes = {target.name: resolved[target].on(number) for target in slots}
-        page = index.tree.pages[number]
-        seated = seated_slots(layout, page, template.on(number), outcomes, lens, index.tree)
+        outcomes = {target: found.on(number) for target, found in resolved.items()}
+        seated = seated_slots(layout, index.tree.pages[number], outcomes, lens, index.tree)
         answers[kind] = [slot.name in seated for slot in slots]
     return {slot.name: PageSet.from_mask(answers[kinds, column]) for column, slot in enumerate(slots)}
+
+
+def in_place_pages(index: PageIndex, resolved: Mapping[Target, TargetOutcomes]) -> PageSet:
+    """The pages that are drawn in their own HTML; ``resolved`` holds the page form where the site has it."""
+    form = resolved.get(FORM)
+    if form is None:
+        return PageSet.none(index.size)
+    says = np.array([outcome.value == IN_PLACE for outcome in form.outcomes])
+    return PageSet.from_mask(says[form.codes]) & index.with_html
 
 
 def unseated_pages(

@@ -73,7 +73,7 @@ class PageResolver:
         acting = acting_on_page(contending)
         busy = {contender.place - 1 for contender in contending}
         waiting = {one.place - 1: one for one in (*aside, *refused)}
-        targets = page_targets(self.layout, page, more) if page.slots or more else self._targets
+        targets = page_targets(self.layout, page, more) if page.own_slots or more else self._targets
         found = {}
         for target in targets:
             locked = is_locked(page, target)

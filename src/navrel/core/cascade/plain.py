@@ -132,8 +132,8 @@ def resolve_page(
 
 
 def page_targets(layout: Layout, page: Page, more: Iterable[Target] = ()) -> Iterable[Target]:
-    """The targets of the site, the slots in the page's own content, and ``more``, each once."""
-    return dict.fromkeys((*standard_targets(layout), *(Target("slot", slot) for slot in page.slots), *more))
+    """The targets of the site, the slots in the page's own content and HTML, and ``more``, each once."""
+    return dict.fromkeys((*standard_targets(layout), *(Target("slot", slot) for slot in page.own_slots), *more))
 
 
 def standard_targets(layout: Layout) -> tuple[Target, ...]:

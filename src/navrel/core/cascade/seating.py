@@ -2,31 +2,50 @@
 
 from __future__ import annotations
 
+from collections.abc import Container, Iterator, Mapping
 from typing import NamedTuple
 
 from ..language.visitor import Lens
-from ..layout.model import SLOTS, TEMPLATE, Layout, Piece, Target
+from ..layout.model import FORM, IN_PLACE, SLOTS, TEMPLATE, Layout, Piece, Target
 from ..pages.page import Page
 from ..pages.tree import PageTree
 from .conditions import lets_through
 from .plain import Outcome
 
+Outcomes = Mapping[Target, Outcome]
 
-def seated_slots(
-    layout: Layout, page: Page, template: Outcome, slots: dict[str, Outcome], lens: Lens, tree: PageTree
-) -> frozenset[str]:
-    """The slots that have a place on the page: the template's, the content's, and those of pieces shown in them."""
-    found = set(page.slots)
-    piece = layout.pieces.get(template.pieces[0]) if template.pieces else None
-    found.update(piece.slots if piece else SLOTS)
+
+def is_in_place(page: Page, outcomes: Outcomes) -> bool:
+    """Whether a page is drawn in its own HTML: where it has any, and its form says so."""
+    form = outcomes.get(FORM)
+    return page.bound is not None and form is not None and form.value == IN_PLACE
+
+
+def seated_slots(layout: Layout, page: Page, outcomes: Outcomes, lens: Lens, tree: PageTree) -> frozenset[str]:
+    """The slots that have a place on a page: of its template or its own HTML, its content, and of pieces shown there.
+
+    ``outcomes`` are those of its template, its slots, and of the page form where the site has it.
+    """
+    found = set(_own_places(layout, page, outcomes))
     waiting = list(found)
     while waiting:
-        outcome = slots.get(waiting.pop())
+        outcome = outcomes.get(Target("slot", waiting.pop()))
         for slug in outcome.pieces if outcome else ():
             held = _slots_held(layout, slug, tree, page, lens) - found
             found |= held
             waiting.extend(held)
     return frozenset(found)
+
+
+def _own_places(layout: Layout, page: Page, outcomes: Outcomes) -> Iterator[str]:
+    """The slots that have a place whatever is shown."""
+    if is_in_place(page, outcomes):
+        yield from page.bound or ()
+        return
+    yield from page.slots
+    template = outcomes[TEMPLATE]
+    piece = layout.pieces.get(template.pieces[0]) if template.pieces else None
+    yield from piece.slots if piece else SLOTS
 
 
 class Seen(NamedTuple):
@@ -37,15 +56,14 @@ class Seen(NamedTuple):
     top: str
 
 
-def seen_pieces(
-    layout: Layout, page: Page, template: Outcome, slots: dict[str, Outcome], lens: Lens, tree: PageTree
-) -> list[Seen]:
+def seen_pieces(layout: Layout, page: Page, outcomes: Outcomes, lens: Lens, tree: PageTree) -> list[Seen]:
     """What is seen on the page: its template, the pieces in seated slots, the widgets of sidebars there.
 
     What they embed is seen too. A piece that stands in two places is seen twice.
     """
-    seated = seated_slots(layout, page, template, slots, lens, tree)
-    places = [("", template), *((slot, outcome) for slot, outcome in slots.items() if slot in seated)]
+    seated = seated_slots(layout, page, outcomes, lens, tree)
+    template = [] if is_in_place(page, outcomes) else [("", outcomes[TEMPLATE])]
+    places = [*template, *((one.name, found) for one, found in outcomes.items() if _is_seated(one, seated))]
     found = []
     for slot, outcome in places:
         for top in outcome.pieces:
@@ -54,6 +72,10 @@ def seen_pieces(
             for slug in (top, *(widget.slug for widget in shown)):
                 found += [Seen(one, slot, top) for one in (slug, *sorted(layout.inner.get(slug, ())))]
     return found
+
+
+def _is_seated(target: Target, seated: Container[str]) -> bool:
+    return target.kind == "slot" and target.name in seated
 
 
 def _slots_held(layout: Layout, slug: str, tree: PageTree, page: Page, lens: Lens) -> set[str]:
@@ -76,23 +98,23 @@ def shown_entries(layout: Layout, sidebar: Piece, tree: PageTree, page: Page, le
 
 
 def shown_sidebars(
-    tree: PageTree, layout: Layout, page: Page, lens: Lens, outcomes: dict[Target, Outcome]
+    tree: PageTree, layout: Layout, page: Page, lens: Lens, outcomes: Outcomes
 ) -> dict[str, tuple[str, ...]]:
     """For each sidebar in a seated slot, the widgets that it shows on a page through a lens."""
-    slots = {target.name: outcome for target, outcome in outcomes.items() if target.kind == "slot"}
     sidebars = {
         slug
-        for outcome in slots.values()
+        for target, outcome in outcomes.items()
+        if target.kind == "slot"
         for slug in outcome.pieces
         if slug in layout.pieces and layout.pieces[slug].kind == "sidebar"
     }
     if not sidebars:
         return {}
-    seated = seated_slots(layout, page, outcomes[TEMPLATE], slots, lens, tree)
+    seated = seated_slots(layout, page, outcomes, lens, tree)
     return {
         slug: tuple(widget.slug for widget in shown_entries(layout, layout.pieces[slug], tree, page, lens))
-        for name, outcome in slots.items()
-        if name in seated
+        for target, outcome in outcomes.items()
+        if _is_seated(target, seated)
         for slug in outcome.pieces
         if slug in sidebars
     }

@@ -8,9 +8,9 @@ import numpy as np
 
 from ..index.page_index import PageIndex
 from ..language.visitor import Lens
-from ..layout.model import Layout, Target
+from ..layout.model import TEMPLATE, Layout, Target
 from ..pages.pageset import PageSet
-from .bulk import TargetOutcomes, entry_pages, seated_pages
+from .bulk import TargetOutcomes, entry_pages, in_place_pages, seated_pages
 
 
 def places_showing(
@@ -18,10 +18,12 @@ def places_showing(
 ) -> dict[str, list[PageSet]]:
     """For each piece that shows somewhere through this lens, the pages on which it does: a set for each place.
 
-    A slot counts where it has a place. A place is a target, an entry of a sidebar in one, or a piece that embeds it.
+    A slot counts where it has a place, a template where a page is not drawn in its own HTML. A place is a target, an
+    entry of a sidebar in one, or a piece that embeds it.
     """
     found: dict[str, list[PageSet]] = defaultdict(list)
     seated = seated_pages(index, layout, lens, resolved)
+    in_place = in_place_pages(index, resolved)
     for target, outcomes in resolved.items():
         codes_of: dict[str, list[int]] = defaultdict(list)
         for code, outcome in enumerate(outcomes.outcomes):
@@ -33,6 +35,8 @@ def places_showing(
             pages = PageSet.from_mask(shows[outcomes.codes])
             if target.kind == "slot":
                 pages = pages & seated[target.name]
+            elif target == TEMPLATE:
+                pages = pages - in_place
             if not pages:
                 continue
             found[slug].append(pages)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from ..layout.binding import Binding
 from ..layout.document import SiteDocument, SiteFile, Taxonomy
 from ..layout.dress import Dress
 from ..layout.model import Guard, Menu, Piece, Rule, Setting
@@ -26,6 +27,7 @@ class ReadParts:
     pieces: dict[str, Piece] = field(default_factory=dict)
     rules: tuple[Rule, ...] = ()
     guards: tuple[Guard, ...] = ()
+    bindings: tuple[Binding, ...] = ()
 
 
 def read_parts(tree: Any, around: SiteDocument) -> ReadParts:
@@ -57,4 +59,5 @@ class _PartsReader(DocumentReader):
             pieces,
             self.rules(tree, {**around.layout.pieces, **pieces}, known),
             self.guards(tree, {**around.layout.pieces, **pieces}, known),
+            self.bindings(tree),
         )

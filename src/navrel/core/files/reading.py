@@ -9,12 +9,13 @@ import json
 import re
 from collections.abc import Iterable, Mapping, Set
 from dataclasses import replace
-from typing import Any
+from typing import Any, cast
 from zoneinfo import ZoneInfo
 
 from ..calendar.schedule import Schedule
 from ..errors import DocumentError, Problem, TreeError
 from ..language.facts import KINDS
+from ..layout.binding import HOWS, MAX_BINDINGS, MAX_SELECTOR, Binding, How
 from ..layout.document import VERSION, SiteDocument, SiteFile, Taxonomy, TaxonomyTerm, slugify
 from ..layout.dress import Dress
 from ..layout.model import (
@@ -124,6 +125,14 @@ def read_files(tree: object) -> tuple[SiteFile, ...]:
     return files
 
 
+def read_bindings(tree: object) -> tuple[Binding, ...]:
+    """Read the bindings of a site as they stand in the file. Raises DocumentError; pointers count from the site."""
+    reader = DocumentReader()
+    bindings = reader.bindings({"bindings": tree})
+    reader.done()
+    return bindings
+
+
 def read_rule(tree: object, pieces: Mapping[str, Piece], settings: Iterable[Setting] = ()) -> Rule:
     """Read one rule as it stands in the file. Raises DocumentError; pointers count from the rule."""
     reader = LayoutReader()
@@ -160,14 +169,29 @@ def read_piece(tree: object, pieces: Mapping[str, Piece]) -> Piece:
 class DocumentReader(GuardReader):
     """Reads a whole site, from the top down."""
 
-    SITE_KEYS = ("name", "slug", "base_url", "language", "time_zone", "roles", "default_template", "settings")
+    SITE_KEYS = (
+        "name", "slug", "base_url", "language", "time_zone", "roles", "default_template", "settings",
+        "scripts",
+    )  # fmt: skip
 
     def head(self, value: object) -> Mapping[str, Any]:
         """The tree of a file, of this version, with no key that there is not."""
         tree = self.table(
             value,
             "",
-            ("navrel", "site", "taxonomies", "pages", "menus", "dresses", "files", "pieces", "rules", "guards"),
+            (
+                "navrel",
+                "site",
+                "taxonomies",
+                "pages",
+                "menus",
+                "dresses",
+                "files",
+                "bindings",
+                "pieces",
+                "rules",
+                "guards",
+            ),
         )
         if tree.get("navrel") != VERSION:
             self.fail("/navrel", f"this has to be {VERSION}, the version of the layout file")
@@ -192,6 +216,7 @@ class DocumentReader(GuardReader):
                 pieces, rules, site.layout.default_template, settings, self.menus(tree), self.dresses(tree), guards
             ),
             files=self.files(tree),
+            bindings=self.bindings(tree),
         )
         if not self.problems:
             self.check_tree(document)
@@ -211,6 +236,7 @@ class DocumentReader(GuardReader):
             self.zone(facts, at),
             self.texts(facts, "roles", at),
             layout=Layout(default_template=default_template),
+            scripts=self.switch(facts, "scripts", at, False),
         )
 
     def zone(self, tree: Mapping[str, Any], at: str) -> str:
@@ -278,6 +304,22 @@ class DocumentReader(GuardReader):
                 self.fail(f"{at}/parent", f"there is no page {page.parent}", "reference")
         return tuple(page for page, _ in found)
 
+    def bindings(self, tree: Mapping[str, Any]) -> tuple[Binding, ...]:
+        found = []
+        stated = self.items(tree, "bindings", "")
+        if len(stated) > MAX_BINDINGS:
+            self.fail("/bindings", f"these are {len(stated)} bindings; {MAX_BINDINGS} is the most", "too-many")
+        for item, at in stated[:MAX_BINDINGS]:
+            binding = self.table(item, at, ("slot", "selector", "how", "where"))
+            selector = self.text(binding, "selector", at, required=True).strip()
+            if len(selector) > MAX_SELECTOR:
+                self.fail(f"{at}/selector", f"a selector has at most {MAX_SELECTOR} characters", "too-long")
+            how = cast(How, self.choice(binding, "how", at, HOWS, "element"))
+            found.append(
+                Binding(self.slug(binding, "slot", at), selector, how, self.query(binding, "where", at, "page"))
+            )
+        return tuple(found)
+
     def page(self, item: object, at: str, language: str) -> Page:
         keys = (
             "path",
@@ -295,6 +337,7 @@ class DocumentReader(GuardReader):
             "slots",
             "locks",
             "address",
+            "bound",
         )
         tree = self.table(item, at, keys)
         path = self.text(tree, "path", at, required=True)
@@ -329,6 +372,7 @@ class DocumentReader(GuardReader):
             tuple(locks),
             {slot: note for slot, note in locks.items() if note != LockNote()},
             address,
+            None if tree.get("bound") is None else self.texts(tree, "bound", at),
         )
 
     def locks(self, tree: Mapping[str, Any], at: str) -> dict[str, LockNote]:

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Mapping
 from typing import Any
 
 from ..calendar.schedule import Schedule, write_duration, write_moment
+from ..layout.binding import Binding
 from ..layout.condition import Condition
 from ..layout.document import VERSION, SiteDocument, SiteFile, Taxonomy
 from ..layout.dress import COLOURS, FONTS, MEASURES, Dress
@@ -39,6 +40,7 @@ def write_document(document: SiteDocument) -> dict[str, Any]:
             "roles": list(document.roles),
             "default_template": document.layout.default_template,
             "settings": [write_setting(setting) for setting in document.layout.settings],
+            "scripts": document.scripts or None,
         }
     )
     return {
@@ -51,6 +53,7 @@ def write_document(document: SiteDocument) -> dict[str, Any]:
                 "menus": [write_menu(menu) for menu in document.layout.menus.values()],
                 "dresses": [write_dress(dress) for dress in document.layout.dresses.values()],
                 "files": [write_file(file) for file in document.files],
+                "bindings": [write_binding(binding) for binding in document.bindings],
             }
         ),
         "pieces": [write_piece(piece) for piece in document.layout.pieces.values()],
@@ -79,7 +82,7 @@ def _taxonomy_tree(taxonomy: Taxonomy) -> dict[str, Any]:
 
 def write_page(page: Page, language: str) -> dict[str, Any]:
     """A page as it stands in the file of a site in that language."""
-    return _trim(
+    tree = _trim(
         {
             "path": page.path,
             "title": page.title,
@@ -98,6 +101,8 @@ def write_page(page: Page, language: str) -> dict[str, Any]:
             "address": page.address,
         }
     )
+    # An empty list says something too: that the page has HTML of its own, and no slot a place in it.
+    return tree if page.bound is None else {**tree, "bound": list(page.bound)}
 
 
 def _lock_tree(slot: str, note: LockNote | None) -> str | dict[str, Any]:
@@ -166,6 +171,12 @@ def write_file(file: SiteFile) -> dict[str, Any]:
             "widths": list(file.widths),
         }
     )
+
+
+def write_binding(binding: Binding) -> dict[str, Any]:
+    """A binding as it stands in the file."""
+    how = "" if binding.how == "element" else binding.how
+    return _trim({"slot": binding.slot, "selector": binding.selector, "how": how, "where": str(binding.where)})
 
 
 def _entry_tree(entry: SidebarEntry) -> dict[str, Any]:

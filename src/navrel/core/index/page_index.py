@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from bisect import bisect_left
 from collections import defaultdict
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Hashable, Iterable
 from functools import cached_property
 from typing import Any
 
@@ -125,8 +125,15 @@ class PageIndex:
 
     @cached_property
     def own_slots(self) -> Codes:
-        """A number for each page, the same where the slots in the pages' own content are."""
-        return _numbered(frozenset(page.slots) for page in self.tree.pages)
+        """A number for each page, the same where the slots in the pages' own content and HTML are."""
+        return _numbered(
+            (frozenset(page.slots), None if page.bound is None else frozenset(page.bound)) for page in self.tree.pages
+        )
+
+    @cached_property
+    def with_html(self) -> PageSet:
+        """The pages that have HTML of their own."""
+        return PageSet.from_mask(np.array([page.bound is not None for page in self.tree.pages], dtype=np.bool_))
 
     @cached_property
     def own_locks(self) -> Codes:
@@ -194,9 +201,9 @@ class PageIndex:
         return (numbers for text, numbers in self.postings[fact].items() if test(text))
 
 
-def _numbered(sets: Iterable[frozenset[str]]) -> Codes:
-    """A number for each set, from 0 in the order in which they come up; equal where the sets are."""
-    numbers: dict[frozenset[str], int] = {}
+def _numbered(sets: Iterable[Hashable]) -> Codes:
+    """A number for each, from 0 in the order in which they come up; equal where they are."""
+    numbers: dict[Hashable, int] = {}
     return np.array([numbers.setdefault(one, len(numbers)) for one in sets], dtype=np.int32)
 
 

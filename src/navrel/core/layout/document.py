@@ -13,6 +13,7 @@ from zoneinfo import ZoneInfo
 
 from ..pages.page import Page
 from ..pages.tree import PageTree
+from .binding import Binding
 from .model import Layout
 
 VERSION = 1
@@ -60,7 +61,10 @@ class SiteFile:
 
 @dataclass(frozen=True)
 class SiteDocument:
-    """A whole site: what it is, its taxonomies and pages, and its layout. Pages stand in the file's order."""
+    """A whole site: what it is, its taxonomies and pages, and its layout. Pages stand in the file's order.
+
+    ``scripts``: whether what pages that are drawn in their own HTML bring along may run where they are published.
+    """
 
     name: str
     slug: str
@@ -72,6 +76,8 @@ class SiteDocument:
     pages: tuple[Page, ...] = ()
     layout: Layout = field(default_factory=Layout)
     files: tuple[SiteFile, ...] = ()
+    bindings: tuple[Binding, ...] = ()
+    scripts: bool = False
 
     @cached_property
     def files_by_name(self) -> dict[str, SiteFile]:

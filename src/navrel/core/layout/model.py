@@ -45,6 +45,10 @@ SETTING_TYPES: tuple[SettingType, ...] = ("choice", "text", "switch", "number")
 SettingValue = str | bool | int | float
 #: The page setting that says which dress a page wears.
 DRESS_SETTING = "dress"
+#: The page setting that says how a page is drawn: its content put into a template, or its own HTML with slots bound.
+FORM_SETTING = "page-form"
+FORMS = ("arranged", "in-place")
+ARRANGED, IN_PLACE = FORMS
 
 
 def slot_kind(slot: str) -> PieceKind:
@@ -72,6 +76,7 @@ class Target(NamedTuple):
 
 
 TEMPLATE = Target("template")
+FORM = Target("setting", FORM_SETTING)
 
 
 @dataclass(frozen=True)

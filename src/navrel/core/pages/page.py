@@ -6,6 +6,7 @@ import datetime
 import re
 from collections.abc import Mapping
 from dataclasses import dataclass, field
+from functools import cached_property
 from pathlib import PurePosixPath
 from typing import NamedTuple
 
@@ -26,7 +27,8 @@ class Page:
     """One address of a site, with its facts (cascade: Facts). ``parent`` None: the nearest ancestor by path.
 
     ``lock_notes``: for some of the slots in ``locks``, who owns them. ``address``: where it is served, where that is
-    not its path: `/routes/north.html`, `/routes/`.
+    not its path: `/routes/north.html`, `/routes/`. ``bound``: for a page that has HTML of its own, the slots that are
+    bound to a place in it, none inside another's; None for one that has none.
     """
 
     path: str
@@ -45,6 +47,12 @@ class Page:
     locks: tuple[str, ...] = ()
     lock_notes: Mapping[str, LockNote] = field(default_factory=dict, hash=False)
     address: str = ""
+    bound: tuple[str, ...] | None = None
+
+    @cached_property
+    def own_slots(self) -> tuple[str, ...]:
+        """The slots that stand in its own content, or are bound to a place in its HTML."""
+        return tuple(dict.fromkeys((*self.slots, *(self.bound or ()))))
 
     @property
     def href(self) -> str:

@@ -24,7 +24,7 @@ def differing(
 ) -> tuple[frozenset[Target], list[Page]]:
     """The targets that may come out differently, and the pages on which they may: those of ``after`` first."""
     every = {*standard_targets(before.layout), *standard_targets(after.layout)}
-    every.update(Target("slot", slot) for page in (*before.pages, *after.pages) for slot in page.slots)
+    every.update(Target("slot", slot) for page in (*before.pages, *after.pages) for slot in page.own_slots)
     targets: set[Target] = set()
     everywhere = False
     moved: list[Page] = []
@@ -71,14 +71,17 @@ def _moved_pages(
         earlier = before_index.tree.numbers.get(page.path)
         if earlier is None:
             coming.append(page)
-        elif (
-            before_index.tree.pages[earlier].slots != page.slots
-            or before_index.tree.pages[earlier].locks != page.locks
-            or not np.array_equal(old.rows[earlier], new.rows[number])
+        elif _own(before_index.tree.pages[earlier]) != _own(page) or not np.array_equal(
+            old.rows[earlier], new.rows[number]
         ):
             moved.append(page)
     going = [page for page in before_index.tree.pages if page.path not in after_index.tree.numbers]
     return [*moved, *(*coming, *going)[:MOST_COMING]]
+
+
+def _own(page: Page) -> tuple[object, ...]:
+    """What a page has of its own that decides where something is seen on it."""
+    return page.slots, page.locks, page.bound
 
 
 def _changed_entries(before: Layout, after: Layout) -> set[str]:

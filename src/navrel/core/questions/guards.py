@@ -283,7 +283,6 @@ class _Look:
             target: compare(acting.get(target, []), self.layout, target, locked=is_locked(page, target))[0]
             for target in asked.targets
         }
-        self.slots = {target.name: outcome for target, outcome in self.outcomes.items() if target.kind == "slot"}
         self._seen: list[Seen] | None = None
 
     def fault(self, demand: Demand) -> Fault | None:
@@ -314,7 +313,7 @@ class _Look:
     def _slot_fault(self, demand: Demand, target: Target) -> Fault | None:
         outcome = self.outcomes[target]
         template = self.outcomes[TEMPLATE]
-        seated = target.name in seated_slots(self.layout, self.page, template, self.slots, self.lens, self.tree)
+        seated = target.name in seated_slots(self.layout, self.page, self.outcomes, self.lens, self.tree)
         shown = outcome.pieces if seated else ()
         wanted = demand.pieces if demand.kind == "is" else ()
         if bool(shown) if demand.kind == "shows" else shown == wanted:
@@ -341,8 +340,7 @@ class _Look:
     def seen(self) -> list[Seen]:
         """The pieces that are seen."""
         if self._seen is None:
-            template = self.outcomes[TEMPLATE]
-            self._seen = seen_pieces(self.layout, self.page, template, self.slots, self.lens, self.tree)
+            self._seen = seen_pieces(self.layout, self.page, self.outcomes, self.lens, self.tree)
         return self._seen
 
     def _within(self, target: Target | None) -> list[Seen]:

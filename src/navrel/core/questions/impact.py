@@ -330,12 +330,12 @@ class _Side:
         """The slots that have a place."""
         if self.page is None:
             return frozenset()
-        return seated_slots(self.layout, self.page, outcomes[TEMPLATE], _slots(outcomes), lens, self.tree)
+        return seated_slots(self.layout, self.page, outcomes, lens, self.tree)
 
     def seen(self, outcomes: dict[Target, Outcome], lens: Lens) -> frozenset[str]:
         """The pieces that are seen."""
         assert self.page is not None
-        seen = seen_pieces(self.layout, self.page, outcomes[TEMPLATE], _slots(outcomes), lens, self.tree)
+        seen = seen_pieces(self.layout, self.page, outcomes, lens, self.tree)
         return frozenset(one.piece for one in seen)
 
     def _widgets(self, outcome: Outcome, lens: Lens) -> tuple[str, ...]:

@@ -10,7 +10,7 @@ import numpy as np
 from ..cascade.bulk import resolve_all, seated_pages
 from ..index.page_index import PageIndex
 from ..language.visitor import Lens
-from ..layout.model import SLOTS, Layout, Target
+from ..layout.model import FORM, SLOTS, TEMPLATE, Layout, Target
 from ..pages.page import LockNote
 
 
@@ -18,9 +18,10 @@ from ..pages.page import LockNote
 class PlaceOf:
     """One slot through a lens.
 
-    ``templates``, ``pieces`` and ``menus`` have it, by slug; ``contents``: in how many pages' own content it stands.
-    ``seated``: pages where it has a place; ``shows``: those where something is seen there; ``locked``: where another
-    system owns it, with who says so and why. ``shown``: the pieces that are seen, with on how many pages, most first.
+    ``templates``, ``pieces`` and ``menus`` have it, by slug; ``contents``: in how many pages' own content or HTML
+    it stands. ``seated``: pages where it has a place; ``shows``: those where something is seen there; ``locked``:
+    where another system owns it, with who says so and why. ``shown``: the pieces that are seen, with on how many
+    pages, most first.
     ``rules``: how many rules act on it.
     """
 
@@ -40,7 +41,7 @@ class PlaceOf:
 def all_places(index: PageIndex, layout: Layout, lens: Lens) -> list[PlaceOf]:
     """Every slot of a site, used or not: the standard ones in page order, then the others by name."""
     pages = index.tree.pages
-    contents: Counter[str] = Counter(slot for page in pages for slot in page.slots)
+    contents: Counter[str] = Counter(slot for page in pages for slot in page.own_slots)
     locked: Counter[str] = Counter(slot for page in pages for slot in page.locks)
     owners: dict[str, dict[LockNote, None]] = defaultdict(dict)
     for page in pages:
@@ -54,7 +55,8 @@ def all_places(index: PageIndex, layout: Layout, lens: Lens) -> list[PlaceOf]:
     }  # fmt: skip
     every = tuple(dict.fromkeys((*SLOTS, *sorted(named))))
     targets = tuple(Target("slot", slot) for slot in every)
-    resolved = resolve_all(index, layout, lens, (Target("template"), *targets))
+    form = (FORM,) if FORM.name in layout.setting_defaults else ()
+    resolved = resolve_all(index, layout, lens, (TEMPLATE, *form, *targets))
     seated = seated_pages(index, layout, lens, resolved)
     found = []
     for slot, target in zip(every, targets, strict=True):

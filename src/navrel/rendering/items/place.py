@@ -56,7 +56,8 @@ class Memory:
 class Place:
     """A page of a site through a lens, with the page's settings, and what stands around an item there.
 
-    ``content`` is the page's own, sanitised; ``feeds`` tells what feeds of other services say.
+    ``content`` is the page's own, sanitised; ``feeds`` tells what feeds of other services say. ``in_place``: the page
+    is drawn in its own HTML, which brings its own styles.
     """
 
     document: SiteDocument
@@ -67,6 +68,7 @@ class Place:
     content: str = ""
     memory: Memory = field(default_factory=Memory)
     feeds: Feeds = no_feeds
+    in_place: bool = False
 
     @cached_property
     def language(self) -> str:

@@ -27,7 +27,7 @@ def markup(values: Mapping[str, Any], place: Place) -> dict[str, Any] | None:
     """What an item of markup draws, in ``parts``: HTML, and items it asks for; ``stops`` says why it draws nothing."""
     token = drawn_at.set(place)
     try:
-        html = clean_markup(fill_in_markup(read_markup(values["code"]), told_on(place)))
+        html = clean_markup(fill_in_markup(read_markup(values["code"]), told_on(place)), in_place=place.in_place)
         parts = parts_of(html, asked_in(values["code"]))
         if sum(not isinstance(part, str) for part in parts) > MAX_ITEMS:
             raise MarkupError(f"markup draws at most {MAX_ITEMS} items")

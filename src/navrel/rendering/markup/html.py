@@ -7,7 +7,15 @@ import re
 import nh3
 
 from ..links import scheme_of, stays_here
-from ..sanitising import DRAWING_ATTRIBUTES, DRAWING_TAGS, FORM_ATTRIBUTES, PAGE_ROLES, PICTURE_DATA, SCHEMES
+from ..sanitising import (
+    DRAWING_ATTRIBUTES,
+    DRAWING_TAGS,
+    FORM_ATTRIBUTES,
+    PAGE_ROLES,
+    PICTURE_DATA,
+    SCHEMES,
+    is_own_class,
+)
 from .asking import ATTRIBUTE, ELEMENT
 
 #: Landmarks and headings of the page are the page's: an address list is no `main`, a band no second banner.
@@ -16,6 +24,8 @@ _TAGS = (
      ELEMENT})
     - {"main", "header", "footer", "slot", "map", "area"}
 )  # fmt: skip
+#: What a part of a page is besides, where it stands in HTML of the page's own.
+_TAGS_IN_PLACE = {"header", "footer"}
 _EVERYWHERE = {"lang", "dir", "class", "title", "role", "aria-label", "aria-hidden", "aria-current", "hidden"}
 _MORE = {
     "a": {"href", "rel", "hreflang"},
@@ -26,6 +36,8 @@ _MORE = {
     "th": {"colspan", "rowspan", "scope"},
     "ol": {"start", "reversed"},
 }
+#: Before a class name of markup that the project has too, until it is written.
+SITE_CLASS = "-site-"
 _OWN_ADDRESSES = {"action", "src", "srcset", "cite"}
 _WIDTHS = re.compile(r"\s+\d+(?:\.\d+)?[wx]\s*\Z")
 
@@ -55,20 +67,32 @@ def _filtered(tag: str, name: str, value: str) -> str | None:
     return value
 
 
+def _filtered_in_place(tag: str, name: str, value: str) -> str | None:
+    """The same where the page's own styles give class names their meaning; those of the project's are kept apart."""
+    if name == "class":
+        return " ".join(f"{SITE_CLASS}{one}" if is_own_class(one) else one for one in value.split()) or None
+    return _filtered(tag, name, value)
+
+
 def _is_own(address: str) -> bool:
     return stays_here(address) and not scheme_of(address)
 
 
-def clean_markup(html: str) -> str:
-    """Markup by the allow-list. Its class names may be any: what they style stays in the box of the markup."""
+def clean_markup(html: str, *, in_place: bool = False) -> str:
+    """Markup by the allow-list. Its class names may be any: what they style stays in the box of the markup.
+
+    ``in_place``: it stands in HTML of the page's own, as a part of it, and may name and style itself as that does.
+    """
     return nh3.clean(
         html,
-        tags=_TAGS,
-        attributes=_ATTRIBUTES,
-        attribute_filter=_filtered,
+        tags=_TAGS | _TAGS_IN_PLACE if in_place else _TAGS,
+        attributes=_ATTRIBUTES_IN_PLACE if in_place else _ATTRIBUTES,
+        attribute_filter=_filtered_in_place if in_place else _filtered,
+        generic_attribute_prefixes={"aria-", "data-"} if in_place else None,
         url_schemes=SCHEMES | {"data"},
         link_rel=None,
     )
 
 
 _ATTRIBUTES = _attributes()
+_ATTRIBUTES_IN_PLACE = {**_ATTRIBUTES, "*": _EVERYWHERE | {"id", "style"}, "label": {"for"}}

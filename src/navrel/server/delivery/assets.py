@@ -8,6 +8,7 @@ from django.urls import re_path
 from django.views.decorators.http import require_safe
 
 from navrel.rendering.environment import stylesheet, stylesheet_address
+from navrel.rendering.in_place.styles import in_place_stylesheet, in_place_stylesheet_address
 from navrel.server.inventory.assets import place_of
 from navrel.server.library.models import FileData
 
@@ -21,10 +22,13 @@ _RUNNING = {"image/svg+xml", "text/html", "application/xhtml+xml", "application/
 
 @require_safe
 def styles(request: HttpRequest) -> HttpResponse:
-    """The style sheet of all sites."""
-    if request.path != stylesheet_address():
-        return _nothing_here()
-    return HttpResponse(stylesheet(), content_type="text/css; charset=utf-8", headers={"Cache-Control": FOREVER})
+    """The style sheets of all sites: of pages that are put together, and of those in their own HTML."""
+    known = {stylesheet_address(): stylesheet, in_place_stylesheet_address(): in_place_stylesheet}
+    if request.path not in known:
+        return nothing_here()
+    return HttpResponse(
+        known[request.path](), content_type="text/css; charset=utf-8", headers={"Cache-Control": FOREVER}
+    )
 
 
 @require_safe
@@ -32,7 +36,7 @@ def picture(request: HttpRequest, digest: str, width: str | None) -> HttpRespons
     """A picture of a site, whole or in a smaller version. Opened by itself it cannot run or reach anything."""
     found = FileData.objects.filter(digest=digest, width=int(width or 0)).first()
     if found is None:
-        return _nothing_here()
+        return nothing_here()
     headers = {
         "Cache-Control": FOREVER,
         "Content-Security-Policy": "default-src 'none'; style-src 'unsafe-inline'; sandbox",
@@ -51,7 +55,7 @@ def asset(name: str, digest: str, media_type: str) -> HttpResponseBase:
     try:
         file = place_of(digest).open("rb")
     except OSError:
-        return _nothing_here()
+        return nothing_here()
     text = media_type.startswith("text/") and "charset" not in media_type
     headers = {"Cache-Control": "no-cache", "ETag": f'"{digest}"', "X-Content-Type-Options": "nosniff"}
     if media_type in _RUNNING:
@@ -60,12 +64,13 @@ def asset(name: str, digest: str, media_type: str) -> HttpResponseBase:
     return FileResponse(file, filename=name, content_type=content_type, headers=headers)
 
 
-def _nothing_here() -> HttpResponse:
+def nothing_here() -> HttpResponse:
+    """That there is nothing at an address."""
     return HttpResponse("There is nothing at this address.\n", status=404, content_type="text/plain")
 
 
 urlpatterns = [
-    re_path(r"^-/site-[0-9a-f]{16}\.css$", styles),
+    re_path(r"^-/(?:site|place)-[0-9a-f]{16}\.css$", styles),
     re_path(r"^-/files/([0-9a-f]{64})(?:-(\d{1,5}))?/[^/]+$", picture),
-    re_path(r"^-/", lambda request: _nothing_here()),
+    re_path(r"^-/", lambda request: nothing_here()),
 ]

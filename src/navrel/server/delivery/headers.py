@@ -16,6 +16,14 @@ POLICY = (
     "default-src 'none'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; media-src 'self'; "
     "form-action 'self'; base-uri 'none'; frame-ancestors 'none'"
 )
+
+
+def in_place_policy(*, scripts: bool) -> str:
+    """The policy of a page in its own HTML, which brings what it brings; its scripts run where the owner says so."""
+    runs = "* 'unsafe-inline' 'unsafe-eval' blob:" if scripts else "'none'"
+    return f"default-src * data: blob: 'unsafe-inline'; script-src {runs}; object-src 'none'; frame-ancestors 'none'"
+
+
 HEADERS = {
     "Content-Security-Policy": POLICY,
     "X-Content-Type-Options": "nosniff",

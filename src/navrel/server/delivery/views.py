@@ -16,12 +16,13 @@ from django.views.decorators.http import require_safe
 
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.pages.page import Page
-from navrel.rendering.page import draw_page
+from navrel.rendering.page import draw_page, no_original
 from navrel.server.inventory.models import Content
 from navrel.server.publishing.live import LiveState, Served, served_meanwhile, served_site, served_sites
 from navrel.wording.counts import count_pages
 
 from .assets import asset
+from .headers import in_place_policy
 from .well_known import WELL_KNOWN
 
 MOST_RESULTS = 50
@@ -69,8 +70,11 @@ def published_page(request: HttpRequest) -> HttpResponseBase:
         page,
         content,
         Lens(_visitor(request, state.document.language), state.document.now()),
+        original=frozen.read if (frozen := state.originals.get(page.path)) else no_original,
     )
-    response = HttpResponse(drawn.html, status=status)
+    response = HttpResponse(drawn.data, status=status, content_type=f"text/html; charset={drawn.encoding}")
+    if drawn.in_place:
+        response["Content-Security-Policy"] = in_place_policy(scripts=state.document.scripts)
     response["Cache-Control"] = "no-cache"
     response["Vary"] = "User-Agent, Accept-Language, Referer"
     return response

@@ -23,8 +23,11 @@ RULE_FIELDS = ("name", "note", "on", "priority", "condition", "actions")
 PIECE_FIELDS = ("kind", "name", "note", "content", "slots", "entries", "colour", "position", "origin")
 SITE_FIELDS = (
     "name", "base_url", "language", "time_zone", "roles", "default_template",
-    "settings", "menus", "dresses", "files", "by_hand", "guards",
+    "settings", "menus", "dresses", "files", "by_hand", "guards", "bindings", "scripts",
 )  # fmt: skip
+
+#: Those on which the facts of pages hang: what pages that state no language have, and where slots have their places.
+INVENTORY_FIELDS = frozenset({"language", "bindings"})
 
 
 @dataclass(frozen=True)

@@ -7,16 +7,17 @@ from typing import Any
 
 from django.db.models import F
 
-from navrel.core.files.reading import read_dresses, read_settings
+from navrel.core.files.reading import read_bindings, read_dresses, read_settings
 from navrel.core.layout.contents import menus_in, pieces_in
 from navrel.core.layout.model import Setting
 from navrel.server.api.errors import InTheWay
 from navrel.server.inventory.models import Page, Site
+from navrel.server.inventory.originals import know_places
 from navrel.server.library.models import Piece
 from navrel.server.rules.models import Rule
 from navrel.server.sitestate.locking import raise_inventory
 
-from .parts import Part, Tree
+from .parts import INVENTORY_FIELDS, Part, Tree
 
 
 class Blocked(Exception):
@@ -40,8 +41,10 @@ def apply(site: Site, parts: Sequence[Part]) -> None:
                 _apply_page(site, name, part)
             case "site":
                 _set(Site.objects.filter(pk=site.pk), part)
-                if "language" in part.fields:
+                if part.fields & INVENTORY_FIELDS:
                     raise_inventory(site)
+                if part.after and "bindings" in part.fields:
+                    know_places(site, read_bindings(part.after["bindings"]))
     _place_rules(site, [part for part in parts if part.key.startswith("place/")])
     site.refresh_from_db()
     _check_names(site)

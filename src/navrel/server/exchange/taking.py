@@ -161,7 +161,7 @@ def _take_site(site: Site, parts: ReadParts) -> None:
         return
     site.name, site.base_url, site.language = facts.name, facts.base_url, facts.language
     site.time_zone, site.roles = facts.time_zone, list(facts.roles)
-    site.default_template = facts.layout.default_template or ""
+    site.default_template, site.scripts = facts.layout.default_template or "", facts.scripts
     site.save()
 
 

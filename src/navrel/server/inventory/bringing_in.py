@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator
+import re
+from collections.abc import Iterable, Iterator, Mapping
 from itertools import chain, islice
 from typing import TypeVar
 
+from babel.localedata import exists as locale_exists
 from django.db.models import QuerySet
 
 from navrel.core.errors import TreeError
@@ -36,6 +38,8 @@ FACTS = (
     "slots",
 )
 Item = TypeVar("Item")
+#: How folders of languages are called: `nb`, `pt-BR`.
+_TAG = re.compile(r"[a-z]{2}(?:-[A-Z]{2})?")
 
 
 def batches(items: Iterable[Item], size: int) -> Iterator[list[Item]]:
@@ -116,6 +120,7 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
     known = dict(site.pages.values_list("path", "gone"))
     paths = sorted(staged.values_list("path", flat=True), key=lambda path: path.split("/"))
     positions = {path: number for number, path in enumerate(paths)}
+    folders = folder_languages(paths)
     for batch in batches(staged.iterator(chunk_size=BATCH), BATCH):
         pages = [
             Page(
@@ -123,9 +128,10 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
                 path=one.path,
                 position=positions[one.path],
                 content_id=one.content_id,
+                original_id=one.original_id,
                 gone=False,
                 address="" if one.address == one.path else one.address,
-                **{name: one.facts[name] for name in FACTS},
+                **{**{name: one.facts[name] for name in FACTS}, "language": _language_of(one, folders)},
             )
             for one in batch
         ]
@@ -133,13 +139,25 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
             pages,
             update_conflicts=True,
             unique_fields=["site", "path"],
-            update_fields=["position", "content", "gone", "address", *FACTS],
+            update_fields=["position", "content", "original", "gone", "address", *FACTS],
         )
     added = sum(path not in known for path in paths)
     returned = sum(known.get(path, False) for path in paths)
     corrected = len(corrections(site).keys() & set(paths))
     return {"pages": len(paths), "added": added, "updated": len(paths) - added - returned, "returned": returned,
             "corrected": corrected}  # fmt: skip
+
+
+def folder_languages(paths: Iterable[str]) -> dict[str, str]:
+    """The languages for which a site has folders, by what those are called; none where there are not two of them."""
+    tops = {path.split("/")[1] for path in paths}
+    found = {top: top for top in tops if _TAG.fullmatch(top) and locale_exists(top.replace("-", "_"))}
+    return found if len(found) > 1 else {}
+
+
+def _language_of(staged: StagedPage, folders: Mapping[str, str]) -> str:
+    """The language that a page states, else that of its folder."""
+    return staged.facts["language"] or folders.get(staged.path.split("/")[1], "")
 
 
 def bring_in_aliases(site: Site, intake: Intake) -> int:
@@ -149,7 +167,8 @@ def bring_in_aliases(site: Site, intake: Intake) -> int:
     found: dict[str, str] = {}
     for path, also in staged_pages(intake).exclude(also=[]).values_list("path", "also").iterator():
         found.update((address, pages[path]) for address in also)
-    found.update(intake.staged.exclude(leads_to="").values_list("address", "leads_to"))
+    for address, file, target in intake.staged.exclude(leads_to="").values_list("address", "file", "leads_to"):
+        found |= {address: target, f"/{file}": target}
     kept = [Alias(site=site, address=one, target=target) for one, target in found.items() if one not in taken]
     site.aliases.all().delete()
     Alias.objects.bulk_create(kept, batch_size=BATCH)

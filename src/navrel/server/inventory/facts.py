@@ -15,7 +15,7 @@ from .models import Page, Site
 BY_HAND = ("title", "kind", "type", "parent", "terms", "lists", "author", "language", "published", "fields", "locks")
 _TAKEN = (*BY_HAND, "words", "slots")
 #: The columns that it takes to know a page's facts.
-COLUMNS = ("path", "address", *_TAKEN, "corrections")
+COLUMNS = ("path", "address", *_TAKEN, "corrections", "bound")
 
 
 def page_of(record: Page, language: str, *, taken: bool = False) -> CorePage:
@@ -40,6 +40,7 @@ def page_of(record: Page, language: str, *, taken: bool = False) -> CorePage:
         fields=facts["fields"],
         slots=tuple(facts["slots"]),
         address=record.address,
+        bound=None if record.bound is None else tuple(record.bound),
         **_locks(facts["locks"]),
     )
 

@@ -1,4 +1,4 @@
-"""What a page says about itself in its head: meta elements and linked data.
+"""What a page says about itself: in meta elements, linked data, and its own markup.
 
 Sources: RFC 6596 (canonical links), Open Graph, schema.org as JSON-LD.
 """
@@ -9,7 +9,7 @@ import datetime
 import json
 import re
 from collections.abc import Iterator
-from itertools import islice
+from itertools import chain, islice
 from typing import Any
 from urllib.parse import unquote, urlsplit
 
@@ -18,6 +18,7 @@ from navrel.core.pages.page import page_path
 from navrel.core.text import fit
 
 from .addresses import Around, address_of
+from .marked import things_in_markup
 
 #: Most things of JSON-LD, most terms and fields of one page, and the longest text of a fact.
 MAX_THINGS = 1000
@@ -41,7 +42,7 @@ class Head:
             name = (meta.get("property") or meta.get("name") or "").strip().lower()
             if name and (content := (meta.get("content") or "").strip()):
                 self.metas.setdefault(name, []).append(content)
-        self.things = list(islice(_linked_data(tree), MAX_THINGS))
+        self.things = list(islice(chain(_linked_data(tree), things_in_markup(tree)), MAX_THINGS))
 
     def meta(self, name: str) -> str:
         return self.metas.get(name, [""])[0]
@@ -84,11 +85,16 @@ class Head:
         stated = self.property("author")
         stated = stated[0] if isinstance(stated, list) and stated else stated
         name = stated.get("name") if isinstance(stated, dict) else stated
-        return (name if isinstance(name, str) else "") or self.meta("author")
+        linked = self.tree.xpath("string(//a[contains(concat(' ', @rel, ' '), ' author ')])").strip()
+        return (name if isinstance(name, str) else "") or self.meta("author") or fit(linked, MAX_FACT)
 
     def published(self) -> str | None:
         stated = self.property("datePublished")
-        for text in (self.meta("article:published_time"), stated if isinstance(stated, str) else ""):
+        marked = self.tree.xpath(
+            "string(//article//time[@pubdate]/@datetime | //time[@itemprop='datePublished']/@datetime)"
+        )
+        texts = self.meta("article:published_time"), stated if isinstance(stated, str) else "", marked
+        for text in (*texts, self.meta("dcterms.date"), self.meta("date")):
             try:
                 return datetime.date.fromisoformat(text[:10]).isoformat()
             except ValueError:

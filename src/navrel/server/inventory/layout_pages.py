@@ -37,6 +37,7 @@ def take_pages(site: Site, parts: ReadParts) -> int:
         record = present.get(page.path) or Page(site=site, path=page.path)
         for key, value in page_columns(page, site.language).items():
             setattr(record, key, value)
+        record.bound = None if page.bound is None else list(page.bound)
         record.gone = False
         if record.pk is None:
             record.position = position
@@ -45,7 +46,7 @@ def take_pages(site: Site, parts: ReadParts) -> int:
         else:
             changed.append(record)
     Page.objects.bulk_create(new, batch_size=500)
-    Page.objects.bulk_update(changed, [*_COLUMNS, "gone"], batch_size=500)
+    Page.objects.bulk_update(changed, [*_COLUMNS, "gone", "bound"], batch_size=500)
     _check_tree(site)
     return len(parts.pages)
 

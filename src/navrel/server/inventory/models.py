@@ -12,6 +12,7 @@ class Site(models.Model):
     """A site. ``settings`` are as in the layout file; ``by_hand``: the facts of its pages may be corrected by hand.
 
     One that is archived is put away: it is neither listed nor served, and comes back as it was.
+    ``scripts``: what pages that are drawn in their own HTML bring along may run where they are published.
     ``version`` rises with every write in it, ``inventory_version`` with those to pages and terms.
     """
 
@@ -26,6 +27,8 @@ class Site(models.Model):
     menus = models.JSONField(default=list)
     dresses = models.JSONField(default=list)
     guards = models.JSONField(default=list)
+    bindings = models.JSONField(default=list)
+    scripts = models.BooleanField(default=False)
     files = models.JSONField(default=list)
     version = models.PositiveBigIntegerField(default=1)
     inventory_version = models.PositiveBigIntegerField(default=1)
@@ -81,11 +84,28 @@ class Content(models.Model):
         return self.digest
 
 
+class Original(models.Model):
+    """The file of a page as it was taken in, filed under its SHA-256 and never changed; its bytes lie with the assets.
+
+    ``title``: from which byte to which what stands in its title element; ``places``: where selectors found their
+    places in it, by how and selector; null for nowhere.
+    """
+
+    digest = models.CharField(primary_key=True, max_length=64)
+    encoding = models.CharField(max_length=40)
+    title = models.JSONField(null=True)
+    places = models.JSONField(default=dict)
+
+    def __str__(self) -> str:
+        return self.digest
+
+
 class Page(models.Model):
     """One address of a site with its facts. A page that its source no longer has is gone, not deleted.
 
     ``corrections`` are facts that were said by hand, over those that were taken in; null for none. ``address``: where
-    it is served, where that is not its path.
+    it is served, where that is not its path. ``bound``: what a layout file says of the slots in its own HTML, where
+    that file itself was not taken in.
     """
 
     site = models.ForeignKey(Site, models.CASCADE, related_name="pages")
@@ -105,6 +125,8 @@ class Page(models.Model):
     slots = models.JSONField(default=list)
     locks = models.JSONField(default=list)
     content = models.ForeignKey(Content, models.PROTECT, null=True, blank=True, related_name="+")
+    original = models.ForeignKey(Original, models.PROTECT, null=True, blank=True, related_name="+")
+    bound = models.JSONField(null=True)
     gone = models.BooleanField(default=False)
     corrections = models.JSONField(null=True, blank=True)
     corrections_version = models.PositiveIntegerField(default=1)
@@ -178,6 +200,7 @@ class StagedPage(models.Model):
     path = models.CharField(max_length=1000, blank=True)
     facts = models.JSONField(default=dict)
     content = models.ForeignKey(Content, models.PROTECT, null=True, related_name="+")
+    original = models.ForeignKey(Original, models.PROTECT, null=True, related_name="+")
     skipped = models.TextField(blank=True)
     remark = models.TextField(blank=True)
     address = models.CharField(max_length=1000, blank=True)

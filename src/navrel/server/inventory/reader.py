@@ -5,6 +5,7 @@ What a hostile file can do to a parser ends there: the file is named and skipped
 
 from __future__ import annotations
 
+import json
 import os
 import resource
 import select
@@ -12,21 +13,29 @@ import struct
 import subprocess
 import sys
 import time
-from collections.abc import Iterator
+from collections.abc import Callable, Iterable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import asdict
 from threading import Lock
-from typing import IO, Any
+from typing import IO, Any, TypeVar
 
 import orjson
 
-from .reading import ReadPage, Unreadable, read_page
+from navrel.rendering.in_place.places import Asked
+
+from .blocks import Block
+from .reading import ReadPage, ReadPlaces, Unreadable, read_blocks, read_page, read_places, read_shown
 
 #: Seconds that one file may take. A page of 5 MB takes about one.
 MAX_SECONDS = 8
 #: Bytes of memory that the process may have.
 MAX_MEMORY = 2 * 1024**3
+#: Files that are read beside each other.
+READERS = min(4, os.cpu_count() or 1)
 _LENGTH = struct.Struct("!Q")
+Item = TypeVar("Item")
+Found = TypeVar("Found")
 
 
 class Reader:
@@ -35,16 +44,38 @@ class Reader:
     def __init__(self) -> None:
         self._process: subprocess.Popen[bytes] | None = None
 
-    def read(self, name: str, data: bytes, base_url: str = "") -> ReadPage:
-        """The page in a file of the site at an address.
+    def read(self, name: str, data: bytes, base_url: str = "", asked: Iterable[Asked] = ()) -> ReadPage:
+        """The page in a file of the site at an address, with the places that are asked for.
 
         Raises Unreadable with the reason, also where reading took too long or too much.
         """
+        return ReadPage(**self._ask({"what": "page", "name": name, "base_url": base_url, "asked": tuple(asked)}, data))
+
+    def places(self, data: bytes, encoding: str, asked: Iterable[Asked]) -> ReadPlaces:
+        """Where some selectors find their places in a file. Raises Unreadable as above."""
+        return ReadPlaces(**self._ask({"what": "places", "encoding": encoding, "asked": tuple(asked)}, data))
+
+    def blocks(self, data: bytes, encoding: str, address: str, base_url: str) -> list[Block]:
+        """The parts of a page that may be those of slots. Raises Unreadable as above."""
+        told = self._ask({"what": "blocks", "encoding": encoding, "address": address, "base_url": base_url}, data)
+        return [Block(*one) for one in told["blocks"]]
+
+    def shown(
+        self, data: bytes, encoding: str, address: str, base_url: str, starts: Iterable[int]
+    ) -> list[tuple[str, str]]:
+        """Of the elements that start at some bytes: a digest without what varies, and the markup.
+
+        Raises Unreadable as above.
+        """
+        asked = {"what": "shown", "encoding": encoding, "address": address, "base_url": base_url}
+        return [(one[0], one[1]) for one in self._ask({**asked, "starts": list(starts)}, data)["shown"]]
+
+    def _ask(self, question: dict[str, Any], data: bytes) -> dict[str, Any]:
+        """What the process answers. Raises Unreadable."""
         process = self._started()
         assert process.stdin is not None and process.stdout is not None
         try:
-            _send(process.stdin, name.encode("utf-8", "replace"))
-            _send(process.stdin, base_url.encode())
+            _send(process.stdin, json.dumps(question).encode())
             _send(process.stdin, data)
             answer = orjson.loads(_received(process.stdout, time.monotonic() + MAX_SECONDS))
         except TimeoutError:
@@ -55,7 +86,7 @@ class Reader:
             raise Unreadable("is too much for reading: it took more memory than a page can need") from None
         if "reason" in answer:
             raise Unreadable(answer["reason"])
-        return ReadPage(**answer["page"])
+        return dict(answer["found"])
 
     def close(self) -> None:
         """End the process."""
@@ -90,6 +121,27 @@ def a_reader() -> Iterator[Reader]:
         _idle.append(reader)
 
 
+def read_beside(items: Iterable[Item], read: Callable[[Reader, Item], Found]) -> list[Found]:
+    """What reading comes to for each item, in their order; several are read beside each other."""
+    walk, turns = enumerate(items), Lock()
+    found: dict[int, Found] = {}
+
+    def work() -> None:
+        with a_reader() as reader:
+            while True:
+                with turns:
+                    one = next(walk, None)
+                if one is None:
+                    return
+                number, item = one
+                found[number] = read(reader, item)
+
+    with ThreadPoolExecutor(READERS) as pool:
+        for worker in [pool.submit(work) for _ in range(READERS)]:
+            worker.result()
+    return [found[number] for number in sorted(found)]
+
+
 def _send(pipe: IO[bytes], data: bytes) -> None:
     view = memoryview(_LENGTH.pack(len(data)) + data)
     while view:
@@ -115,9 +167,28 @@ def _exactly(pipe: IO[bytes], count: int, deadline: float) -> bytes:
     return b"".join(parts)
 
 
-def _answer(name: str, base_url: str, data: bytes) -> dict[str, Any]:
+def _found(question: dict[str, Any], data: bytes) -> dict[str, Any]:
+    """What is asked about a file. Raises Unreadable, and whatever a parser makes of it."""
+    match question["what"]:
+        case "page":
+            return asdict(read_page(question["name"], data, question["base_url"], _asked(question)))
+        case "places":
+            return read_places(data, question["encoding"], _asked(question))._asdict()
+        case "blocks":
+            found = read_blocks(data, question["encoding"], question["address"], question["base_url"])
+            return {"blocks": [tuple(block) for block in found]}
+        case _:
+            around = question["address"], question["base_url"]
+            return {"shown": read_shown(data, question["encoding"], *around, question["starts"])}
+
+
+def _asked(question: dict[str, Any]) -> list[Asked]:
+    return [(how, selector) for how, selector in question["asked"]]
+
+
+def _answer(question: dict[str, Any], data: bytes) -> dict[str, Any]:
     try:
-        return {"page": asdict(read_page(name, data, base_url))}
+        return {"found": _found(question, data)}
     except Unreadable as reason:
         return {"reason": str(reason)}
     except MemoryError:
@@ -136,9 +207,8 @@ def main() -> None:
         header = requests.read(_LENGTH.size)
         return requests.read(_LENGTH.unpack(header)[0]) if header else None
 
-    while (name := received()) is not None:
-        base_url, data = received() or b"", received() or b""
-        answer = orjson.dumps(_answer(name.decode(), base_url.decode(), data))
+    while (question := received()) is not None:
+        answer = orjson.dumps(_answer(json.loads(question), received() or b""))
         answers.write(_LENGTH.pack(len(answer)) + answer)
         answers.flush()
 

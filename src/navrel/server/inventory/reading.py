@@ -5,24 +5,27 @@ Source: the HTML Standard (lang, title, main, slot).
 
 from __future__ import annotations
 
+import codecs
 import hashlib
 import itertools
 import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from html import escape
 from pathlib import PurePosixPath
-from typing import Any
+from typing import Any, NamedTuple
 
 from lxml import etree, html
 
 from navrel.core.layout.document import is_slug, slugify
 from navrel.core.pages.page import page_path
 from navrel.core.text import fit
+from navrel.rendering.in_place.places import Asked, BadSelector, Marks, title_place
 from navrel.rendering.sanitising import sanitise
 
 from .addresses import Around, file_address, led_on, root_links
+from .blocks import Block, blocks_of, markup_of, normal_form
 from .head import LISTING_TYPES, Head
 
 #: Largest file that is read, in bytes.
@@ -58,6 +61,7 @@ _SPACES = re.compile(r"\s+")
 _CHARSET = re.compile(rb"""<meta[^>]+charset=["']?([A-Za-z0-9_\-]+)""", re.IGNORECASE)
 
 
+_XML = "http://www.w3.org/XML/1998/namespace"
 _IS_TOO_DEEP = etree.XPath(f"boolean({'/*' * (MAX_DEPTH + 1)})")
 
 
@@ -83,6 +87,11 @@ class ReadPage:
     also: list[str] = field(default_factory=list)
     #: What of its content was left out as it could run, or reach out: how many elements of each name.
     dropped: dict[str, int] = field(default_factory=dict)
+    #: What its file is written in; empty for what cannot be drawn in its own HTML.
+    encoding: str = ""
+    #: From which byte of the file to which its title stands, and the places of what was looked for.
+    title_place: list[int] | None = None
+    places: dict[str, list[int] | None] = field(default_factory=dict)
     #: For a page that leads on by itself: the address where it leads. Such a page is none.
     leads_to: str = ""
 
@@ -92,12 +101,12 @@ class ReadPage:
         return hashlib.sha256(self.html.encode()).hexdigest()
 
 
-def read_page(name: str, data: bytes, base_url: str = "") -> ReadPage:
+def read_page(name: str, data: bytes, base_url: str = "", asked: Iterable[Asked] = ()) -> ReadPage:
     """Read the page in a file. ``name`` is its path below the folder, with slashes; ``base_url``: the site's address.
 
-    Raises Unreadable.
+    ``asked``: the places that are looked for in it. Raises Unreadable.
     """
-    source, remark = _decode(data)
+    source, encoding, remark = _decode(data)
     tree = _parse(source)
     file = file_address(name)
     base = next((element.get("href") or "" for element in tree.iter("base")), "")
@@ -129,7 +138,7 @@ def read_page(name: str, data: bytes, base_url: str = "") -> ReadPage:
         "terms": list(terms),
         "lists": head.lists(),
         "author": slugify(head.author()) if head.author() else "",
-        "language": _language(tree.get("lang") or ""),
+        "language": _language(_stated_language(tree, head)),
         "published": head.published(),
         "words": len(_WORD.findall(text)),
         "fields": head.fields(),
@@ -140,28 +149,78 @@ def read_page(name: str, data: bytes, base_url: str = "") -> ReadPage:
         # It answers at every address at which there is nothing, and has none of its own.
         address = path
     also = [form for form in dict.fromkeys((file, f"/{fit(name, 999)}")) if form != address]
-    return ReadPage(path, facts, clean, text, terms, remarks, address, also, dict(dropped))
+    found = read_places(data, encoding, asked) if encoding else ReadPlaces(None, {})
+    return ReadPage(path, facts, clean, text, terms, remarks, address, also, dict(dropped), encoding, *found)
 
 
-def _decode(data: bytes) -> tuple[str, str]:
+class ReadPlaces(NamedTuple):
+    """Where the title of a file stands, and what was looked for, by how and selector: its start, end and matches."""
+
+    title: list[int] | None
+    places: dict[str, list[int] | None]
+
+
+def read_places(data: bytes, encoding: str, asked: Iterable[Asked]) -> ReadPlaces:
+    """Look for places in a file. Raises Unreadable where a selector cannot be asked."""
+    title = title_place(data)
+    wanted = list(asked)
+    marks = Marks(data, encoding) if wanted else None
+    try:
+        found = {f"{how} {selector}": marks.find(how, selector) for how, selector in wanted} if marks else {}
+    except BadSelector as error:
+        raise Unreadable(str(error)) from None
+    places = {key: None if place is None else list(place) for key, place in found.items()}
+    return ReadPlaces(None if title is None else list(title), places)
+
+
+def read_blocks(data: bytes, encoding: str, address: str, base_url: str) -> list[Block]:
+    """The parts of a page that may be those of slots."""
+    marks, around = _marks(data, encoding, address, base_url)
+    content, _ = _content_element(marks.tree, guess=False)
+    return blocks_of(marks, content, around)
+
+
+def read_shown(data: bytes, encoding: str, address: str, base_url: str, starts: Iterable[int]) -> list[tuple[str, str]]:
+    """Of the elements that start at some bytes: a digest without what varies, and the markup; empty for none."""
+    marks, around = _marks(data, encoding, address, base_url)
+    elements = {marks.at(element): element for element in marks.tree.iter(etree.Element)}
+    return [
+        (normal_form(element, around)[0], markup_of(element, around)) if element is not None else ("", "")
+        for element in map(elements.get, starts)
+    ]
+
+
+def _marks(data: bytes, encoding: str, address: str, base_url: str) -> tuple[Marks, Around]:
+    marks = Marks(data, encoding)
+    base = next((element.get("href") or "" for element in marks.tree.iter("base")), "")
+    return marks, Around(address, base_url, base)
+
+
+def _decode(data: bytes) -> tuple[str, str, str]:
+    """The text of a file, what it is written in, and what is to be said of that.
+
+    What is not written in bytes that are those of ASCII for tags has no encoding here.
+    """
     if len(data) > MAX_FILE:
         raise TOO_LARGE
     if b"\0" in data[:4096] and not data.startswith((b"\xff\xfe", b"\xfe\xff")):
         raise Unreadable("binary, not text")
     try:
         if data.startswith((b"\xff\xfe", b"\xfe\xff")):
-            return data.decode("utf-16"), "decoded as utf-16"
-        return data.decode("utf-8-sig").replace("\0", ""), ""
+            return data.decode("utf-16"), "", "decoded as utf-16"
+        return data.decode("utf-8-sig").replace("\0", ""), "utf-8", ""
     except UnicodeDecodeError:
         pass
     declared = _CHARSET.search(data[:2048])
     named = declared[1].decode("ascii") if declared else ""
     encoding = named if named and named.lower() not in ("utf-8", "utf8") else "windows-1252"
     try:
-        return data.decode(encoding).replace("\0", ""), f"decoded as {encoding}"
+        known = codecs.lookup(encoding).name
+        is_plain = "<a>".encode(known) == b"<a>"
+        return data.decode(known).replace("\0", ""), known if is_plain else "", f"decoded as {encoding}"
     except (LookupError, ValueError):
         decoded = data.decode("windows-1252", errors="replace").replace("\0", "")
-        return decoded, "decoded as windows-1252, some characters lost"
+        return decoded, "cp1252", "decoded as windows-1252, some characters lost"
 
 
 def _parse(source: str) -> Any:
@@ -198,6 +257,11 @@ def _has_body(tree: Any) -> bool:
     return bool(rest)
 
 
+def _stated_language(tree: Any, head: Head) -> str:
+    stated = (tree.get("lang"), tree.get("xml:lang"), tree.get(f"{{{_XML}}}lang"), tree.find("body").get("lang"))
+    return next((one for one in stated if one), "") or head.meta("dcterms.language") or head.meta("language")
+
+
 def _language(text: str) -> str:
     """A language tag as BCP 47 writes it; empty for what is none."""
     tag = text.strip().replace("_", "-")
@@ -215,8 +279,11 @@ def _kind(head: Head, path: str, name: str) -> str:
     return "listing" if types & LISTING_TYPES else "single"
 
 
-def _content_element(tree: Any) -> tuple[Any, str]:
-    """The page's own content: `main`, else its one `article`, else the part of the body with the most text."""
+def _content_element(tree: Any, *, guess: bool = True) -> tuple[Any, str]:
+    """The page's own content: `main`, else its one `article`, else the part of the body with the most text.
+
+    ``guess``: what stands outside of any content is taken away before that part is looked for.
+    """
     body = tree.find("body")
     main = next(body.iter("main"), None)
     if main is None:
@@ -227,7 +294,7 @@ def _content_element(tree: Any) -> tuple[Any, str]:
         main = next((found[0] for found in marked if len(found) == 1), None)
     if main is not None:
         return main, ""
-    for tag in _OUTSIDE_CONTENT:
+    for tag in _OUTSIDE_CONTENT if guess else ():
         for element in list(body.iter(tag)):
             element.drop_tree()
     best = body

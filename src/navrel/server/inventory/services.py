@@ -2,13 +2,10 @@
 
 from __future__ import annotations
 
-import os
 from collections import Counter
-from collections.abc import Iterable
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Collection, Iterable
 from itertools import chain, islice
 from pathlib import Path
-from threading import Lock
 from typing import Any
 
 from django.db import transaction
@@ -16,8 +13,13 @@ from django.db.models import Count, Q, QuerySet
 from django.utils import timezone
 
 from navrel.core.errors import Problem
+from navrel.core.files.reading import read_bindings
+from navrel.core.files.writing import write_setting
 from navrel.core.layout.document import SiteDocument, is_slug
+from navrel.core.layout.form import with_form
+from navrel.core.layout.model import ARRANGED
 from navrel.core.text import fit
+from navrel.rendering.in_place.places import Asked
 from navrel.server.api.errors import Missing, Refused
 from navrel.server.edits.services import record
 from navrel.server.logbook.services import note
@@ -37,16 +39,15 @@ from .bringing_in import (
 )
 from .folders import File, folder_files, is_page
 from .layout_pages import take_taxonomies
-from .models import Content, Intake, Site, StagedAsset, StagedPage
-from .reader import Reader, a_reader
+from .models import Content, Intake, Original, Site, StagedAsset, StagedPage
+from .originals import asked_of, know_places
+from .reader import Reader, read_beside
 from .reading import ReadPage, Unreadable
 
 #: Files staged at a time: what bounds the memory of an intake.
 BATCH = 200
 #: Longest name of a file below its folder, in bytes: an index of the database holds no longer one.
 MAX_NAME = 1500
-#: Files that are read beside each other.
-READERS = min(4, os.cpu_count() or 1)
 #: Pages that one site can hold.
 MAX_PAGES = 100_000
 #: Skipped files and remarks named in a report; the rest is counted.
@@ -67,13 +68,15 @@ def make_site(document: SiteDocument) -> Site:
 
 
 @transaction.atomic
-def make_empty_site(slug: str, name: str, address: str = "", *, by: Any = None) -> Site:
+def make_empty_site(slug: str, name: str, address: str = "", form: str = ARRANGED, *, by: Any = None) -> Site:
     """A new site without pages, of which ``by`` is owner. Raises Refused for a slug that is none or is taken."""
     if not is_slug(slug):
         raise _bad_slug("bad-slug", f"{slug} is no slug", "Lower-case letters, digits and single hyphens.")
     if Site.objects.filter(slug=slug).exists():
         raise _bad_slug("taken", f"There is a site {slug} already")
     site = make_site(SiteDocument(name.strip() or slug, slug, address.rstrip("/")))
+    site.settings = [write_setting(one) for one in with_form((), form)]
+    site.save(update_fields=["settings"])
     if by is not None:
         site.memberships.create(user=by, role="owner")
     note(site, by, "rights", "Made the site")
@@ -112,11 +115,19 @@ def stage_files(intake: Intake, files: Iterable[File]) -> int:
         [Content(digest=digest, html=page.html, text=page.text) for digest, page in contents.items()],
         ignore_conflicts=True,
     )
+    Original.objects.bulk_create(
+        [
+            Original(digest=staged.original_id, encoding=page.encoding, title=page.title_place, places=page.places)
+            for staged, page in pages.values()
+            if page and staged.original_id
+        ],
+        ignore_conflicts=True,
+    )
     StagedPage.objects.bulk_create(
         [staged for staged, _ in pages.values()],
         update_conflicts=True,
         unique_fields=["intake", "file"],
-        update_fields=["path", "facts", "content", "skipped", "remark", "address", "also", "leads_to"],
+        update_fields=["path", "facts", "content", "original", "skipped", "remark", "address", "also", "leads_to"],
     )
     StagedAsset.objects.bulk_create(
         assets.values(),
@@ -128,29 +139,19 @@ def stage_files(intake: Intake, files: Iterable[File]) -> int:
 
 
 def _read(intake: Intake, files: Iterable[File]) -> list[StagedAsset | tuple[StagedPage, ReadPage | None]]:
-    """Read some files, several beside each other, in their order."""
-    walk, turns, base_url = enumerate(files), Lock(), intake.site.base_url
-    found: dict[int, StagedAsset | tuple[StagedPage, ReadPage | None]] = {}
+    """Read some files, in their order."""
+    asked = asked_of(read_bindings(intake.site.bindings))
 
-    def work() -> None:
-        with a_reader() as reader:
-            while True:
-                with turns:
-                    number, (stated, data) = next(walk, (0, ("", None)))
-                if data is None:
-                    return
-                name = fit(stated, 999).replace("\\", "/") or "a file without a name"
-                if len(name.encode()) > MAX_NAME:
-                    data = Unreadable(f"has a name of more than {MAX_NAME:,} bytes")
-                if isinstance(data, Unreadable) or is_page(name, data):
-                    found[number] = _stage(reader, intake, base_url, name, data)
-                else:
-                    found[number] = _asset(intake, name, data)
+    def read(reader: Reader, file: File) -> StagedAsset | tuple[StagedPage, ReadPage | None]:
+        stated, data = file
+        name = fit(stated, 999).replace("\\", "/") or "a file without a name"
+        if len(name.encode()) > MAX_NAME:
+            data = Unreadable(f"has a name of more than {MAX_NAME:,} bytes")
+        if isinstance(data, Unreadable) or is_page(name, data):
+            return _stage(reader, intake, name, data, asked)
+        return _asset(intake, name, data)
 
-    with ThreadPoolExecutor(READERS) as pool:
-        for worker in [pool.submit(work) for _ in range(READERS)]:
-            worker.result()
-    return [found[number] for number in sorted(found)]
+    return read_beside(files, read)
 
 
 def _asset(intake: Intake, name: str, data: bytes) -> StagedAsset:
@@ -160,13 +161,13 @@ def _asset(intake: Intake, name: str, data: bytes) -> StagedAsset:
 
 
 def _stage(
-    reader: Reader, intake: Intake, base_url: str, name: str, data: bytes | Unreadable
+    reader: Reader, intake: Intake, name: str, data: bytes | Unreadable, asked: Collection[Asked]
 ) -> tuple[StagedPage, ReadPage | None]:
     staged = StagedPage(intake=intake, file=name)
     try:
         if isinstance(data, Unreadable):
             raise data
-        page = reader.read(name, data, base_url)
+        page = reader.read(name, data, intake.site.base_url, asked)
     except Unreadable as reason:
         staged.skipped = fit(str(reason), 500)
         return staged, None
@@ -176,6 +177,7 @@ def _stage(
         return staged, None
     staged.facts = {**page.facts, "term_names": page.term_names, "dropped": page.dropped}
     staged.content_id, staged.remark = page.digest, page.remark
+    staged.original_id = keep(data) if page.encoding else None
     return staged, page
 
 
@@ -193,6 +195,7 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
         bring_in_terms(site, staged)
         counts = bring_in_pages(site, staged)
         gone = site.pages.filter(gone=False).exclude(path__in=staged.values("path")).update(gone=True)
+        know_places(site, read_bindings(site.bindings))
         aliases, assets = bring_in_aliases(site, intake), bring_in_assets(site, intake)
         intake.report = {
             **counts, "gone": gone, "aliases": aliases, "assets": assets, "dropped": _dropped(staged), **_named(intake)

@@ -5,6 +5,7 @@ from typing import Any
 from rest_framework import serializers as s
 
 from navrel.core.layout.document import MAX_NAME
+from navrel.core.layout.model import ARRANGED, FORMS
 from navrel.server.accounts.models import ROLES
 from navrel.server.api.shapes import SettingTree
 
@@ -32,6 +33,7 @@ class SiteRequest(s.Serializer):
     address = s.URLField(
         required=False, allow_blank=True, default="", max_length=200, help_text="Where it is published"
     )
+    form = s.ChoiceField(choices=FORMS, required=False, default=ARRANGED, help_text="How its pages are drawn")
 
 
 class SiteRow(s.Serializer):
@@ -57,6 +59,11 @@ class SetUpTree(s.Serializer):
     default_template = s.CharField(
         max_length=MAX_NAME, allow_blank=True, help_text="The template of pages where no rule uses another"
     )
+    form = s.ChoiceField(
+        choices=FORMS,
+        help_text="How pages are drawn where no rule says: `arranged` from their content, `in-place` in their own HTML",
+    )
+    scripts = s.BooleanField(help_text="Whether scripts of pages in their own HTML run where they are published")
 
 
 class SetUpInfo(s.Serializer):

@@ -71,7 +71,7 @@ class SitesView(SiteView):
         body = parsed(shapes.SiteRequest, request.data)
         if not runs_installation(request):
             raise Forbidden("not-running", "Only the account that runs this installation makes sites")
-        record = services.make_empty_site(body["slug"], body["name"], body["address"], by=request.user)
+        record = services.make_empty_site(body["slug"], body["name"], body["address"], body["form"], by=request.user)
         return made(_row(record), f"/api/sites/{record.slug}")
 
 

@@ -16,7 +16,6 @@ from navrel.core.cascade.plain import resolve_page
 from navrel.core.cascade.seating import seated_slots
 from navrel.core.errors import QueryError
 from navrel.core.language.query import parse_search
-from navrel.core.layout.model import TEMPLATE
 from navrel.core.questions.boundaries import boundaries
 from navrel.core.questions.places import PlaceOf, all_places
 from navrel.core.questions.reach import templates_with
@@ -263,8 +262,8 @@ class TraceView(SiteView):
         target = known_target(state, request.query_params.get("target", ""))
         lens = self.lens(state)
         found = resolve_page(state.index.tree, state.layout, page, lens, (target,))
-        slots = {one.name: trace.outcome for one, trace in found.items() if one.kind == "slot"}
-        seated = seated_slots(state.layout, page, found[TEMPLATE].outcome, slots, lens, state.index.tree)
+        outcomes = {one: trace.outcome for one, trace in found.items()}
+        seated = seated_slots(state.layout, page, outcomes, lens, state.index.tree)
         return Response(
             {
                 **page_row(page),

@@ -9,7 +9,7 @@ from typing import Any, Literal, NamedTuple
 from django.db import connection
 from django.db.models import QuerySet
 
-from navrel.core.files.writing import write_dress, write_file, write_guard, write_menu, write_setting
+from navrel.core.files.writing import write_binding, write_dress, write_file, write_guard, write_menu, write_setting
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Layout
 from navrel.core.questions.changes import changed_parts
@@ -33,6 +33,7 @@ from .live import (
     draft_aliases,
     draft_assets,
     draft_contents,
+    draft_files,
     find_revision,
     newest_revision,
     open_revision,
@@ -75,7 +76,9 @@ def _beside_since(site: Site, before: LiveState) -> _Beside:
 
     def counted() -> _Beside:
         files = {**draft_assets(site), **draft_aliases(site)}
-        return _Beside(_changed_contents(before, draft_contents(site)), _changed_files(before, files))
+        return _Beside(
+            _changed_contents(before, draft_contents(site), draft_files(site)), _changed_files(before, files)
+        )
 
     if site.is_locked:
         return counted()
@@ -91,7 +94,7 @@ def changes_of(site: Site, before: LiveState, after: LiveState) -> list[Change]:
     """The parts in which two published states differ."""
     parts = differing(snapshot_of(site, before), snapshot_of(site, after))
     files = _changed_files(before, {**after.assets, **after.aliases})
-    beside = _Beside(_changed_contents(before, after.contents.items()), files)
+    beside = _Beside(_changed_contents(before, after.contents.items(), after.files), files)
     return [
         *_part_changes(parts, {**_named(before), **_named(after)}),
         *_page_changes(before.document, after.document, beside),
@@ -150,8 +153,14 @@ def _page_changes(before: SiteDocument, after: SiteDocument, beside: _Beside) ->
     return found
 
 
-def _changed_contents(before: LiveState, after: Iterable[tuple[str, str]]) -> int:
-    return sum(before.contents.get(path, digest) != digest for path, digest in after)
+def _changed_contents(before: LiveState, after: Iterable[tuple[str, str]], files: Mapping[str, str]) -> int:
+    """How many pages in both have another content, or another file that they may be drawn in."""
+    known = before.files
+    changed = (
+        before.contents.get(path, digest) != digest or (path in known and known[path] != files.get(path, known[path]))
+        for path, digest in after
+    )
+    return sum(changed)
 
 
 _contents: Kept[_Beside] = Kept()
@@ -266,6 +275,8 @@ def snapshot_of(site: Site, state: LiveState) -> Snapshot:
         "files": [write_file(file) for file in document.files],
         "by_hand": site.by_hand,
         "guards": [write_guard(guard) for guard in state.layout.guards],
+        "bindings": [write_binding(binding) for binding in document.bindings],
+        "scripts": document.scripts,
     }
     # What pages come to is told of page by page, whoever said it; their facts are not taken back.
     parts.update(page_parts(site))

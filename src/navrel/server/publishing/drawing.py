@@ -1,16 +1,19 @@
-"""Pages of a state as they are drawn, each with its own content of then."""
+"""Pages of a state as they are drawn, each with its own content, and its own HTML, of then."""
 
 from __future__ import annotations
 
 from collections.abc import Mapping
+from functools import partial
 
 from navrel.core.language.visitor import Lens
 from navrel.core.pages.page import Page
 from navrel.rendering.dress import Form
+from navrel.rendering.in_place.drawing import Original
 from navrel.rendering.page import DrawnPage, draw_page
 from navrel.server.inventory.models import Content, Site
 from navrel.server.inventory.models import Page as PageRecord
-from navrel.server.publishing.live import LiveState
+from navrel.server.inventory.originals import Seating
+from navrel.server.publishing.live import LiveState, frozen_original
 from navrel.server.sitestate.state import SiteState
 
 
@@ -22,8 +25,10 @@ def drawn_page(
     outlines: Mapping[str, str] | None = None,
     form: Form = "",
 ) -> DrawnPage:
-    """A page of a state, with its own content of then. See `draw_page`."""
-    return draw_page(state.source, page, content_of(site, state, page), lens, outlines=outlines, form=form)
+    """A page of a state, with its own content and HTML of then. See `draw_page`."""
+    original = partial(original_of, site, state, page)
+    content = content_of(site, state, page)
+    return draw_page(state.source, page, content, lens, original=original, outlines=outlines, form=form)
 
 
 def content_of(site: Site, state: SiteState, page: Page) -> str:
@@ -34,3 +39,15 @@ def content_of(site: Site, state: SiteState, page: Page) -> str:
         mine = PageRecord.objects.filter(site=site, path=page.path)
         digest = mine.values_list("content_id", flat=True).first() or ""
     return Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
+
+
+def original_of(site: Site, state: SiteState, page: Page) -> Original | None:
+    """The HTML of a page of its own in a state; None where it has none."""
+    if isinstance(state, LiveState):
+        frozen = state.originals.get(page.path)
+        return frozen.read() if frozen else None
+    record = PageRecord.objects.filter(site=site, path=page.path).select_related("original").first()
+    if record is None or record.original is None:
+        return None
+    seating = Seating(state.document.bindings, state.index.tree)
+    return frozen_original(seating, page, record.original).read()

@@ -26,6 +26,7 @@ from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
 from navrel.server.publishing.drawing import drawn_page
 from navrel.server.publishing.live import LiveState, live, opened, served_at
+from navrel.server.publishing.showing import shown
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
@@ -86,7 +87,8 @@ class PreviewView(SiteView):
                 "asked": asked,
                 "version": state.version,
                 "instead": page.kind == "missing" and page.path != asked,
-                "html": drawn.html,
+                "html": shown(state.document, page, drawn.html),
+                "in_place": drawn.in_place,
                 "revision": state.revision.number if isinstance(state, LiveState) else None,
                 "standing": _standing(record, state, serving, page, lens) if serving and compared else None,
                 "targets": [
@@ -142,9 +144,9 @@ class DressedView(SiteView):
         dresses = read_dresses([{**edited, "name": edited.get("name") or "x"}])
         document = replace(state.document, layout=replace(state.layout, dresses=dresses))
         worn = replace(state, document=document)
-        return Response(
-            {"html": drawn_page(record, worn, state.page(body["path"]), lens, form=body.get("form", "")).html}
-        )
+        page = state.page(body["path"])
+        drawn = drawn_page(record, worn, page, lens, form=body.get("form", ""))
+        return Response({"html": shown(state.document, page, drawn.html)})
 
 
 def _seen(drawn: DrawnPage) -> str:

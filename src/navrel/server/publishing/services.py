@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Collection, Hashable, Mapping
 from dataclasses import asdict, dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
@@ -23,7 +23,7 @@ from navrel.server.publishing.choosing import only
 from navrel.server.publishing.live import (
     LiveState,
     Unreadable,
-    draft_contents,
+    drawn_from,
     find_revision,
     newest_revision,
     open_revision,
@@ -50,22 +50,22 @@ def impact_since_live(site: Site) -> Impact:
 
 
 def _impact(site: Site) -> Impact:
-    return _impact_of(published(site), draft(site), dict(draft_contents(site)))
+    return _impact_of(published(site), draft(site), site)
 
 
-def _impact_of(before: LiveState, after: SiteState, contents: Mapping[str, str]) -> Impact:
-    """What differs between what was published and another state whose pages have these contents, by digest."""
+def _impact_of(before: LiveState, after: SiteState, site: Site) -> Impact:
+    """What differs between what was published and another state of a site."""
     if before.revision.number == 0:
         # Where nothing is live, what each page gets is no difference to anything: it is all there is.
         return Impact(own=after.document.pages)
-    return impact_between(before, after, (before.contents, contents))
+    return impact_between(before, after, (drawn_from(site, before), drawn_from(site, after)))
 
 
 def impact_between(
-    before: SiteState, after: SiteState, contents: tuple[Mapping[str, str], Mapping[str, str]]
+    before: SiteState, after: SiteState, own: tuple[Mapping[str, Hashable], Mapping[str, Hashable]]
 ) -> Impact:
-    """What differs between two states, for all visitors; ``contents``: of their pages, by digest."""
-    drawn = redrawing(before.document, before.index, after.document, after.index, contents)
+    """What differs between two states, for all visitors; ``own``: what their pages are drawn from in themselves."""
+    drawn = redrawing(before.document, before.index, after.document, after.index, own)
     # From the full hour on, as it is kept for that hour: whoever asks now asks about a moment within.
     since = after.document.now().replace(minute=0, second=0, microsecond=0)
     return impact(before.document, before.index, after.document, after.index, since, drawn)
@@ -98,17 +98,17 @@ def weigh_chosen(site_slug: str, chosen: Collection[str]) -> Weighed:
         before = published(locked)
         with only(locked, chosen):
             state = replace(draft(locked), version=locked.version - 1)
-            contents = dict(draft_contents(locked))
+            impact = _impact_of(before, state, locked)
             changes = changes_between(locked, before)
             broken = broken_guards(state)
         # Nothing was written: the site's version is as it was, and whoever saves waits no longer.
         transaction.set_rollback(True)
-    return Weighed(before, state, changes, _impact_of(before, state, contents), broken)
+    return Weighed(before, state, changes, impact, broken)
 
 
 def compare(site: Site, older: LiveState, newer: LiveState) -> Weighed:
     """What differs between two published states."""
-    return Weighed(older, newer, changes_of(site, older, newer), _impact_of(older, newer, newer.contents))
+    return Weighed(older, newer, changes_of(site, older, newer), _impact_of(older, newer, site))
 
 
 _impacts: Kept[Impact] = Kept()

@@ -195,6 +195,7 @@ class PreviewInfo(PageRow):
     version = s.IntegerField(help_text="Of a draft, the site's version that is drawn; 0 for all else")
     instead = s.BooleanField(help_text="Whether there is no page at that address, and this is served instead")
     html = s.CharField(help_text="A whole HTML document")
+    in_place = s.BooleanField(help_text="Whether the page is drawn in its own HTML")
     targets = PreviewTarget(many=True, help_text="What its targets come to")
     revision = s.IntegerField(allow_null=True, help_text="Of what was published, its revision")
     standing = Standing(allow_null=True, help_text="Of a draft, where there is a live page to compare it with")

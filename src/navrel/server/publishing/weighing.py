@@ -24,7 +24,7 @@ from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import keeping_nothing
 from navrel.server.sitestate.locking import find_site
 
-from .live import draft_contents
+from .live import drawn_from
 from .services import Weighed, impact_between
 
 
@@ -44,16 +44,18 @@ def weigh_edit(asked: HttpRequest, site: str, to: str, body: dict[str, Any], ver
     with transaction.atomic(), keeping_nothing():
         # Nobody writes between what is read before and what is read after.
         locked = Site.objects.select_for_update().get(slug=site)
-        before, old_contents = draft(locked), dict(draft_contents(locked))
+        before = draft(locked)
+        old = drawn_from(locked, before)
         answer = found.func(_put(asked, address, body, version), *found.args, **found.kwargs)
         done = is_success(answer.status_code)
         if done:
             changed = find_site(site)
-            after, new_contents = draft(changed), dict(draft_contents(changed))
+            after = draft(changed)
+            new = drawn_from(changed, after)
         transaction.set_rollback(True)
     if not done:
         return Response(answer.data, answer.status_code, content_type=answer.content_type)
-    return Weighed(before, after, [], impact_between(before, after, (old_contents, new_contents)))
+    return Weighed(before, after, [], impact_between(before, after, (old, new)))
 
 
 def _put(asked: HttpRequest, address: str, body: dict[str, Any], version: int) -> HttpRequest:

@@ -112,6 +112,7 @@ SPECTACULAR_SETTINGS = {
     "TAGS": [
         {"name": "accounts", "description": "Who is signed in, and what people may do at a site"},
         {"name": "inventory", "description": "Sites, their pages, and taking pages in"},
+        {"name": "bindings", "description": "Where the slots of pages in their own HTML are"},
         {"name": "language", "description": "Queries and lenses: reading, writing and completing them"},
         {"name": "library", "description": "Pieces, and pictures of them"},
         {"name": "rules", "description": "Rules, pins, and how far a rule reaches"},

@@ -6,20 +6,24 @@ cannot be given.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
 
 from django.db import connection, transaction
 
-from navrel.core.files.reading import read_files
+from navrel.core.files.reading import read_bindings, read_files
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm
-from navrel.core.layout.model import Layout
+from navrel.core.layout.form import has_form
+from navrel.core.layout.model import Layout, Setting
 from navrel.core.pages.page import Page
+from navrel.core.pages.tree import PageTree
 from navrel.server.api.errors import Missing
 from navrel.server.inventory.facts import COLUMNS, page_of
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site as SiteRecord
 from navrel.server.inventory.models import Taxonomy as TaxonomyRecord
+from navrel.server.inventory.originals import Seating, originals_of
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.records import NOTHING_READ, ReadLayout, read_layout
 from navrel.server.sitestate.state import SiteState
@@ -60,11 +64,17 @@ def _read_committed(number: int, older: DraftState | None) -> DraftState:
 
 def _read(site: SiteRecord, older: DraftState | None) -> DraftState:
     """The state that a site's records hold; pages are taken from an older state where none has changed since."""
-    same_pages = older if older and older.inventory_version == site.inventory_version else None
     read = read_layout(site, older.read) if older else read_layout(site)
+    same_pages = older if older and _same_pages(older, site, read.layout) else None
     document = _site_document(site, read.layout, same_pages.document if same_pages else None)
     index = same_pages.index if same_pages else PageIndex(document.tree())
     return DraftState(document, index, site.version, site.inventory_version, read)
+
+
+def _same_pages(older: DraftState, site: SiteRecord, layout: Layout) -> bool:
+    """Whether the pages are as they were in an older state; which slots they have hangs on whether there is a form."""
+    same_form = has_form(layout.settings) == has_form(older.layout.settings)
+    return older.inventory_version == site.inventory_version and same_form
 
 
 def _site_document(site: SiteRecord, layout: Layout, same_pages: SiteDocument | None) -> SiteDocument:
@@ -76,9 +86,11 @@ def _site_document(site: SiteRecord, layout: Layout, same_pages: SiteDocument | 
         time_zone=site.time_zone,
         roles=tuple(site.roles),
         taxonomies=same_pages.taxonomies if same_pages else _taxonomies(site),
-        pages=same_pages.pages if same_pages else _pages(site),
+        pages=same_pages.pages if same_pages else _pages(site, layout.settings),
         layout=layout,
         files=read_files(site.files),
+        bindings=read_bindings(site.bindings),
+        scripts=site.scripts,
     )
 
 
@@ -97,6 +109,16 @@ def _taxonomies(site: SiteRecord) -> tuple[Taxonomy, ...]:
     )
 
 
-def _pages(site: SiteRecord) -> tuple[Page, ...]:
+def _pages(site: SiteRecord, settings: Iterable[Setting]) -> tuple[Page, ...]:
     records = PageRecord.objects.filter(site=site, gone=False).only(*COLUMNS)
-    return tuple(page_of(record, site.language) for record in records.iterator(chunk_size=2000))
+    pages = tuple(page_of(record, site.language) for record in records.iterator(chunk_size=2000))
+    if not has_form(settings):
+        return pages
+    seating = Seating(read_bindings(site.bindings), PageTree(pages))
+    originals = dict(originals_of(site))
+    return tuple(
+        replace(page, bound=tuple(seat.slot for seat in seating.seats(page, originals[page.path])))
+        if page.path in originals
+        else page
+        for page in pages
+    )

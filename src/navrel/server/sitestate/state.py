@@ -44,7 +44,7 @@ class SiteState:
     @cached_property
     def targets(self) -> tuple[Target, ...]:
         """The targets that the site has, the slots in the content of its pages among them."""
-        own = sorted({slot for page in self.document.pages for slot in page.slots}.union(*self._held_in_pieces()))
+        own = sorted({slot for page in self.document.pages for slot in page.own_slots}.union(*self._held_in_pieces()))
         return tuple(dict.fromkeys((*standard_targets(self.layout), *(Target("slot", slot) for slot in own))))
 
     def _held_in_pieces(self) -> list[frozenset[str]]:

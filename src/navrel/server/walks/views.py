@@ -19,6 +19,7 @@ from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.telling import page_row
 from navrel.server.api.views import LENS, PATH, GatedView, SiteView, made, parsed, read_lens
 from navrel.server.publishing.drawing import drawn_page
+from navrel.server.publishing.showing import shown
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
@@ -217,7 +218,8 @@ class SharedPageView(GatedView):
         state = draft(link.site)
         page = state.page(path)
         lens = read_lens(state, link.visitor, link.at)
-        return Response({**page_row(page), "html": drawn_page(link.site, state, page, lens).html})
+        drawn = drawn_page(link.site, state, page, lens)
+        return Response({**page_row(page), "html": shown(state.document, page, drawn.html)})
 
 
 class SharedRemarksView(GatedView):

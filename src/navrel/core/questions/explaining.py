@@ -1,0 +1,77 @@
+"""Conditions that explain what pages show today: the fewest and simplest under which each shows just that."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+
+from ..index.page_index import PageIndex
+from ..language.facts import Value
+from ..language.query import Clause, Query, Term
+from ..layout.condition import Condition
+from ..pages.pageset import PageSet
+from .suggest import Suggestion, suggest
+
+#: Pages that one condition names at the most: more would be a list that nobody reads.
+MOST_NAMED = 300
+#: Pages that may be named beside a condition, as a share of those that it is for.
+_NAMED_SHARE = 0.25
+_EVERYWHERE = Query((Clause((Term("all"),)),))
+
+
+def explain(index: PageIndex, groups: Sequence[Collection[str]], alone: Collection[str]) -> list[Condition | None]:
+    """A condition for each group of pages that show the same, the largest group first; None for what none explains.
+
+    ``alone``: the paths of pages that show something else, which none of the conditions is to reach. What pages show
+    nothing is of no account. The first group has all pages where it is most of them: the others are more specific.
+    """
+    sets = [_pages(index, group) for group in groups]
+    others = _pages(index, alone)
+    every = PageSet.union([*sets, others], index.size)
+    found: list[Condition | None] = []
+    for number, pages in enumerate(sets):
+        if number == 0 and 2 * len(pages) > len(every) and len(others) <= MOST_NAMED:
+            found.append(Condition(_EVERYWHERE, _naming(index, others)))
+        else:
+            found.append(_condition(index, pages, every - pages))
+    return found
+
+
+def _condition(index: PageIndex, pages: PageSet, against: PageSet) -> Condition | None:
+    """A condition that reaches all of some pages and none of others."""
+    paths = [index.tree.pages[number].path for number in pages.numbers().tolist()]
+    mended = [_mended(index, one, pages, against) for one in suggest(index, paths)]
+    best = min((one for one in mended if one is not None), key=lambda one: one[0], default=None)
+    return best[1] if best else None
+
+
+def _mended(
+    index: PageIndex, one: Suggestion, pages: PageSet, against: PageSet
+) -> tuple[tuple[int, int], Condition] | None:
+    """A suggestion with what it misses named, and what it adds taken out; and how much that is. None for too much."""
+    met = index.query(one.include)
+    if one.exclude:
+        met = met - index.query(one.exclude)
+    misses, adds = pages - met, met & against
+    named = len(misses) + len(adds) + _named_in(one)
+    if named > (MOST_NAMED if not one.lasting else max(1, int(_NAMED_SHARE * len(pages)))):
+        return None
+    include = Query((*one.include.clauses, *_naming(index, misses).clauses))
+    exclude = Query((*one.exclude.clauses, *_naming(index, adds).clauses))
+    # Pages that show nothing may be reached, but the fewer the better.
+    return (named, len(met - pages)), Condition(include, exclude)
+
+
+def _named_in(one: Suggestion) -> int:
+    terms = (*one.include.terms, *one.exclude.terms)
+    return sum(len(term.values) for term in terms if term.fact == "page")
+
+
+def _naming(index: PageIndex, pages: PageSet) -> Query:
+    if not pages:
+        return Query()
+    named = tuple(Value(index.tree.pages[number].path) for number in pages.numbers().tolist())
+    return Query((Clause((Term("page", named),)),))
+
+
+def _pages(index: PageIndex, paths: Collection[str]) -> PageSet:
+    return PageSet.of(sorted(index.tree.numbers[path] for path in paths if path in index.tree.numbers), index.size)

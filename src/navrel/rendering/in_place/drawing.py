@@ -1,0 +1,116 @@
+"""A page in its own HTML: what is decided stands in the places of its slots, and nothing else changes by one byte."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
+from html import escape
+
+from markupsafe import Markup
+
+from navrel.core.layout.binding import Place as FoundPlace
+from navrel.core.layout.binding import Seat
+
+from ..slots import SlotDrawing
+from .styles import with_beginnings
+
+_BARE = re.compile(
+    r'<div class="piece piece-[a-z]+" data-piece="[^"]*">\s*<div class="inner">\s*<div class="row">\s*'
+    r'<div class="cell [a-z]+ to-[a-z]+">\s*(?P<inner>.*?)\s*</div>\s*</div>\s*</div>\s*</div>\Z',
+    re.DOTALL,
+)
+_MARKUP = re.compile(r'<div class="markup"><div>(.*)</div></div>\Z', re.DOTALL)
+_TAG_NAME = re.compile(rb"<[a-zA-Z][^\s/>]*")
+_FOUND = (
+    b"<style>[data-nv-found]{outline:4px solid #d8412f !important;outline-offset:-4px;"
+    b"box-shadow:0 0 0 9999px #0006;position:relative;z-index:9999}</style>"
+)
+_OUTLINES = b"<style>[data-nv-stays]{outline:2px dashed #9AA1A8;outline-offset:-2px}</style>"
+
+
+@dataclass(frozen=True)
+class Original:
+    """The HTML of a page of its own, with the places of slots in it, and from where to where its title stands."""
+
+    data: bytes
+    encoding: str = "utf-8"
+    seats: tuple[Seat, ...] = ()
+    title: tuple[int, int] | None = None
+
+
+@dataclass(frozen=True)
+class _Splice:
+    """What stands from one byte to another from now on."""
+
+    start: int
+    end: int
+    data: bytes
+
+
+def draw_in_place(original: Original, drawing: SlotDrawing, title: str | None, styles: Callable[[str], str]) -> bytes:
+    """The page with what its slots show. ``title``: what its title element says; None for what it says itself.
+
+    ``styles`` gives the styles that drawn markup needs; they come with the first slot that needs any.
+    """
+    shown = {seat: markup for seat in original.seats if (markup := _shown(drawing, seat)) is not None}
+    needing = next((seat for seat, markup in shown.items() if "nv-place" in markup), None)
+    if needing is not None:
+        shown[needing] = styles("".join(shown.values())) + shown[needing]
+    encoded = [_Splice(seat.start, seat.end, _encoded(markup, original.encoding)) for seat, markup in shown.items()]
+    if title is not None and original.title is not None:
+        encoded.append(_Splice(*original.title, _encoded(escape(title, quote=False), original.encoding)))
+    if drawing.outlines is not None:
+        encoded += _outlines(original, shown.keys())
+    parts, last = [], 0
+    for splice in sorted(encoded, key=lambda one: (one.start, one.end)):
+        parts += [original.data[last : splice.start], splice.data]
+        last = splice.end
+    return b"".join((*parts, original.data[last:]))
+
+
+def _shown(drawing: SlotDrawing, seat: Seat) -> str | None:
+    """What stands in the place of a slot; None for what stood there."""
+    outcome = drawing.slots.get(seat.slot)
+    if outcome is None or (outcome.state in ("unset", "locked") and not outcome.pieces):
+        return None
+    shown, markups = drawing.pieces(seat.slot, outcome)
+    if not markups:
+        return ""
+    bare = [_bare(markup) for markup in markups]
+    if drawing.outlines is None and all(one is not None for one in bare):
+        return "".join(with_beginnings(one) for one in bare if one is not None)
+    return with_beginnings(str(drawing.frame(seat.slot, outcome, shown, markups, placed=True)))
+
+
+def _bare(markup: Markup) -> str | None:
+    """What a piece of a single markup draws, without the elements around it; None for any other piece.
+
+    Such a piece is HTML of the page's own kind, which the page's own styles know where it stands.
+    """
+    around = _BARE.match(markup)
+    inner = _MARKUP.match(around["inner"]) if around else None
+    return inner[1] if inner and 'class="markup"' not in inner[1] else None
+
+
+def _outlines(original: Original, changed: object) -> Iterator[_Splice]:
+    """What marks the places of slots in which stands what stood there."""
+    yield _Splice(len(original.data), len(original.data), _OUTLINES)
+    for seat in original.seats:
+        name = _TAG_NAME.match(original.data, seat.start)
+        if seat not in changed and seat.end > seat.start and name:  # type: ignore[operator]
+            yield _Splice(name.end(), name.end(), f' data-slot="{seat.slot}" data-nv-stays'.encode())
+
+
+def outlined(data: bytes, place: FoundPlace | None) -> bytes:
+    """A file with a place outlined, or marked by a line where it is empty."""
+    if place is None:
+        return data
+    name = _TAG_NAME.match(data, place.start) if place.end > place.start else None
+    at, mark = (name.end(), b" data-nv-found") if name else (place.start, b"<div data-nv-found></div>")
+    return data[:at] + mark + data[at:] + _FOUND
+
+
+def _encoded(markup: str, encoding: str) -> bytes:
+    """Markup as the bytes of a file: what cannot be written there is a character reference."""
+    return markup.encode(encoding, "xmlcharrefreplace")

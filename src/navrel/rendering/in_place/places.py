@@ -1,0 +1,117 @@
+"""Where selectors find their places in an HTML file (Selectors Level 4, as far as cssselect goes)."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from functools import lru_cache
+from itertools import islice
+from typing import Any
+
+from cssselect import SelectorError
+from lxml import etree, html
+from lxml.cssselect import CSSSelector
+
+from navrel.core.layout.binding import How, Place
+
+from .tokens import AT, VOID, Tag, marked, tags_of
+
+#: What a place is looked for by: how a slot lies to the element, and the selector.
+Asked = tuple[How, str]
+#: Elements that are the page itself: put something in their place, and nothing is left of it.
+_WHOLE = ("html", "head", "body")
+
+
+class BadSelector(ValueError):
+    """Why a selector is none."""
+
+
+@lru_cache(maxsize=512)
+def compiled(selector: str) -> CSSSelector:
+    """A selector that is ready to be asked. Raises BadSelector."""
+    try:
+        return CSSSelector(selector, translator="html")
+    except (SelectorError, etree.XPathError, ValueError, RecursionError) as error:
+        raise BadSelector(f"{selector} is no selector that can be read: {error}") from None
+
+
+class Marks:
+    """An HTML file with the byte at which each of its elements stands."""
+
+    def __init__(self, data: bytes, encoding: str) -> None:
+        self.data = data
+        parser = html.HTMLParser(encoding=encoding, huge_tree=False)
+        self.tree: Any = html.document_fromstring(marked(data), parser=parser)
+
+    def find(self, how: How, selector: str) -> Place | None:
+        """The place that a selector finds first; None where there is none. Raises BadSelector."""
+        try:
+            matches: Any = compiled(selector)(self.tree)
+        except etree.XPathError as error:
+            raise BadSelector(f"{selector} cannot be asked: {error}") from None
+        # What the parser added has no tag in the file, and so no place in it.
+        found = [element for element in matches if self.at(element) is not None]
+        places = (place for element in found if (place := self.place(element, how)) is not None)
+        return next((place._replace(matches=len(found)) for place in places), None)
+
+    def at(self, element: Any) -> int | None:
+        """The byte at which an element starts; None for one without a tag."""
+        stated = element.get(AT) or ""
+        at = int(stated) if stated.isascii() and stated.isdigit() and len(stated) < 10 else -1
+        tag = f"<{element.tag}".encode()
+        return at if at >= 0 and self.data[at : at + len(tag)].lower() == tag else None
+
+    def place(self, element: Any, how: How = "element") -> Place | None:
+        """Where something lies to an element; None where that cannot be: an element that is the page, or is void."""
+        start = self.at(element)
+        inside = how in ("start", "end")
+        if start is None or (element.tag in _WHOLE and not inside) or (element.tag in VOID and inside):
+            return None
+        tag, *_ = islice(tags_of(self.data, start), 1)
+        inner, outer = (tag.end, tag.end) if tag.name in VOID else self._ends(element, tag)
+        match how:
+            case "element":
+                return Place(start, outer)
+            case "before":
+                return Place(start, start)
+            case "after":
+                return Place(outer, outer)
+            case "start":
+                return Place(tag.end, tag.end)
+            case "end":
+                return Place(inner, inner)
+
+    def _ends(self, element: Any, tag: Tag) -> tuple[int, int]:
+        """Where what an element holds ends, and where itself does: the same where its end tag is left out."""
+        within = {self.at(one) for one in element.iterdescendants() if isinstance(one.tag, str)}
+        around = {one.tag for one in element.iterancestors()}
+        open_names = [tag.name]
+        for one in tags_of(self.data, tag.end):
+            if not one.is_end:
+                if one.start not in within:
+                    return one.start, one.start
+                if one.name not in VOID:
+                    open_names.append(one.name)
+            elif one.name in open_names:
+                while open_names.pop() != one.name:
+                    pass
+                if not open_names:
+                    return one.start, one.end
+            elif one.name in around:
+                return one.start, one.start
+        return len(self.data), len(self.data)
+
+
+def title_place(data: bytes) -> tuple[int, int] | None:
+    """From where to where the title of a file stands: what is between the tags of its first title element."""
+    tags = tags_of(data)
+    opening = next((tag for tag in tags if tag.name in ("title", "body", "svg")), None)
+    if opening is None or opening.name != "title" or opening.is_end:
+        return None
+    closing = next(tags, None)
+    return (opening.end, closing.start) if closing and closing.is_end and closing.name == "title" else None
+
+
+def find_places(data: bytes, encoding: str, asked: Iterable[Asked]) -> Mapping[Asked, Place | None]:
+    """Where some selectors find their places in a file. Raises BadSelector, and lxml's errors for what is no HTML."""
+    marks = Marks(data, encoding)
+    return {one: marks.find(*one) for one in asked}

@@ -1,0 +1,75 @@
+"""The tags of an HTML file with the bytes at which they stand (HTML Standard, 13.2.5).
+
+Files are read as bytes: in every encoding that is taken in so, tags and quotes are the bytes that they are in ASCII.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable, Iterator
+from typing import NamedTuple
+
+#: What a start tag carries that was marked: the byte at which it stands.
+AT = "data-navrel-at"
+#: Elements without an end tag (HTML Standard, 13.1.2).
+VOID = frozenset(
+    {"area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "param", "source", "track", "wbr"}
+)
+
+_ATTRIBUTES = rb"""(?:[\s/]++|[^\s/>=][^\s/>=]*+(?:\s*+=\s*+(?:"[^"]*+"|'[^']*+'|[^\s>"'][^\s>]*+)?+)?+|=)*+"""
+#: Elements in which there are no tags but their own end are one token with what they hold.
+_TOKEN = re.compile(
+    rb"<!--(?:[^-]++|-(?!->))*+(?:-->)?|<[!?][^>]*+>"
+    rb"|(?P<tag><(?P<text>script|style|textarea|title|xmp|iframe|noembed|noframes)(?=[\s/>])" + _ATTRIBUTES + rb">)"
+    rb"(?:[^<]++|<(?!/(?P=text)[\s/>]))*+"
+    rb"|</(?P<end>[a-z][^\s/>]*+)[^>]*+>"
+    rb"|<(?P<start>[a-z][^\s/>]*+)" + _ATTRIBUTES + rb">",
+    re.DOTALL | re.IGNORECASE,
+)
+
+
+class Tag(NamedTuple):
+    """A tag: its name in lower case, the byte at which it starts and the one behind it."""
+
+    name: str
+    start: int
+    end: int
+    is_end: bool
+
+
+def tags_of(html: bytes, at: int = 0) -> Iterator[Tag]:
+    """The tags of a file from a byte on, in their order; what stands in comments and scripts is none."""
+    for found in _TOKEN.finditer(html, at):
+        name = found["start"] or found["end"] or found["text"]
+        if name is not None:
+            end = found.end("tag") if found["text"] else found.end()
+            yield Tag(name.decode("latin-1").lower(), found.start(), end, found["end"] is not None)
+
+
+def marked(html: bytes) -> bytes:
+    """The file with the byte at which it stands in every start tag."""
+    return _TOKEN.sub(_with_mark, html)
+
+
+def _with_mark(found: re.Match[bytes]) -> bytes:
+    name = found["start"] or found["text"]
+    if name is None:
+        return found[0]
+    behind = 1 + len(name)
+    return b'%s %s="%d"%s' % (found[0][:behind], AT.encode(), found.start(), found[0][behind:])
+
+
+def replaced_tags(html: bytes, replace: Callable[[str, bytes, bytes], bytes]) -> bytes:
+    """The file with other start tags.
+
+    ``replace`` is given the name of each, the tag, and the text behind it where there is only text in such an element.
+    """
+
+    def one(found: re.Match[bytes]) -> bytes:
+        name = found["start"] or found["text"]
+        if name is None:
+            return found[0]
+        tag = found["tag"] or found[0]
+        return replace(name.decode("latin-1").lower(), tag, found[0][len(tag) :])
+
+    return _TOKEN.sub(one, html)

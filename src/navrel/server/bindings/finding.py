@@ -1,0 +1,210 @@
+"""Finds: what stands in the places of slots today, made into pieces and rules that come to just that."""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Collection, Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+from navrel.core.cascade.bulk import resolve_all
+from navrel.core.errors import DocumentError
+from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.layout.condition import Condition
+from navrel.core.layout.document import MAX_NAME, free_name, slugify
+from navrel.core.layout.model import Action, Piece, Rule, Target, slot_kind
+from navrel.core.questions.explaining import explain
+from navrel.rendering.items.content import check_content
+from navrel.server.api.errors import InTheWay
+from navrel.server.edits.services import editing
+from navrel.server.inventory.bringing_in import BATCH, batches
+from navrel.server.inventory.models import Original, Site
+from navrel.server.inventory.originals import Seating, bytes_of, originals_of
+from navrel.server.inventory.reader import Reader, read_beside
+from navrel.server.inventory.reading import Unreadable
+from navrel.server.library.services import put_pieces
+from navrel.server.rules.services import add_rules
+from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.state import SiteState
+
+#: Finds of one slot that are made into pieces; what stands on fewer pages than the others is left as it is.
+MOST_FINDS = 60
+#: Pages that are named.
+MOST_NAMED = 20
+
+
+@dataclass(frozen=True)
+class Find:
+    """What stands in the place of a slot on two pages or more, and the piece and the rule that come to it.
+
+    ``problem``: why it is no piece, or has no rule; its pages stay as they are.
+    """
+
+    slot: str
+    pages: tuple[str, ...]
+    piece: Piece
+    condition: Condition | None
+    problem: str = ""
+
+    @property
+    def is_explained(self) -> bool:
+        """Whether a piece and a rule come to it."""
+        return self.condition is not None and not self.problem
+
+
+@dataclass(frozen=True)
+class Found:
+    """What was found in one slot. ``alone``: pages that show something that no other does."""
+
+    slot: str
+    finds: tuple[Find, ...]
+    alone: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Proof:
+    """Whether rules come to what was found: on how many places they do, and where they do not."""
+
+    right: int
+    wrong: tuple[tuple[str, str], ...]
+
+
+def find(site: Site) -> list[Found]:
+    """What stands in the places of the slots of a site's draft today, slot by slot in page order."""
+    state = draft(site)
+    shown = _shown(site, state)
+    taken = set(state.layout.pieces)
+    return [_found(state, slot, pages, taken, site) for slot, pages in shown.items()]
+
+
+def _shown(site: Site, state: SiteState) -> dict[str, dict[str, list[str]]]:
+    """For each slot the pages by a digest of what stands there."""
+    seating = Seating(state.document.bindings, state.index.tree)
+
+    def read(reader: Reader, one: tuple[str, Original]) -> list[tuple[str, str, str]]:
+        path, original = one
+        page = state.index.tree.page(path)
+        seats = [seat for seat in seating.seats(page, original) if seat.end > seat.start] if page else []
+        if not page or not seats:
+            return []
+        try:
+            starts = [seat.start for seat in seats]
+            told = reader.shown(bytes_of(original.digest), original.encoding, page.href, site.base_url, starts)
+        except (OSError, Unreadable):
+            return []
+        return [(seat.slot, path, digest) for seat, (digest, _) in zip(seats, told, strict=True) if digest]
+
+    found: dict[str, dict[str, list[str]]] = {binding.slot: defaultdict(list) for binding in state.document.bindings}
+    for batch in batches(originals_of(site), BATCH):
+        for page in read_beside(batch, read):
+            for slot, path, digest in page:
+                found[slot][digest].append(path)
+    return found
+
+
+def _found(state: SiteState, slot: str, pages: Mapping[str, list[str]], taken: set[str], site: Site) -> Found:
+    groups = sorted((paths for paths in pages.values() if len(paths) > 1), key=lambda paths: (-len(paths), paths))
+    groups, few = groups[:MOST_FINDS], groups[MOST_FINDS:]
+    alone = sorted(path for paths in (*(one for one in pages.values() if len(one) == 1), *few) for path in paths)
+    conditions = explain(state.index, groups, alone)
+    markups = _markups(site, state, slot, [paths[0] for paths in groups])
+    finds = []
+    for number, (paths, condition, markup) in enumerate(zip(groups, conditions, markups, strict=True)):
+        piece = _piece(slot, number, condition, markup, taken)
+        taken.add(piece.slug)
+        problem = _problem(piece) or ("" if condition else "No condition tells its pages from the others")
+        finds.append(Find(slot, tuple(paths), piece, condition, problem))
+    return Found(slot, tuple(finds), tuple(alone))
+
+
+def _markups(site: Site, state: SiteState, slot: str, paths: Sequence[str]) -> list[str]:
+    """What stands in the place of a slot on some pages, as markup."""
+    seating = Seating(state.document.bindings, state.index.tree)
+    originals = {path: one for path, one in originals_of(site) if path in set(paths)}
+
+    def read(reader: Reader, path: str) -> str:
+        page, original = state.index.tree.page(path), originals[path]
+        assert page is not None
+        seat = next(one for one in seating.seats(page, original) if one.slot == slot)
+        told = reader.shown(bytes_of(original.digest), original.encoding, page.href, site.base_url, [seat.start])
+        return told[0][1]
+
+    return read_beside(paths, read)
+
+
+def _piece(slot: str, number: int, condition: Condition | None, markup: str, taken: Collection[str]) -> Piece:
+    """The piece of a find. Liquid has no meaning in markup that was found."""
+    name = slot.replace("-", " ").capitalize()
+    told = "" if number == 0 or condition is None else f", {condition.include}"
+    title = f"{name} as found{told}"
+    code = f"{{% raw %}}{markup}{{% endraw %}}" if "{{" in markup or "{%" in markup else markup
+    slug = free_name(slugify(f"{slot} as found"), taken, "-")
+    content = {"items": [{"type": "markup", "code": code}]}
+    return Piece(slug, slot_kind(slot), title[:MAX_NAME], "Found on the site as it was taken in.", content)
+
+
+def _problem(piece: Piece) -> str:
+    try:
+        check_content(piece.kind, piece.content)
+    except DocumentError as error:
+        return error.problems[0].message
+    return ""
+
+
+def rules_of(found: Iterable[Found], names: Collection[str]) -> list[tuple[Rule, Find]]:
+    """The rules that come to what was found, each with its find; the most specific ones first."""
+    taken = list(names)
+    rules = []
+    for one in found:
+        for find_ in reversed(one.finds):
+            if find_.is_explained and find_.condition is not None:
+                name = free_name(find_.piece.name, taken)
+                taken.append(name)
+                action = Action("fill", find_.slot, find_.piece.slug)
+                rules.append((Rule(name, find_.condition, (action,)), find_))
+    return rules
+
+
+def prove(state: SiteState, found: Sequence[Found], rules: Sequence[Rule], pieces: Mapping[str, Piece]) -> Proof:
+    """Resolve every page with rules as they would be, against what was found on it."""
+    layout = replace(state.layout, pieces={**state.layout.pieces, **pieces}, rules=(*state.layout.rules, *rules))
+    targets = tuple(Target("slot", one.slot) for one in found)
+    resolved = resolve_all(state.index, layout, _anyone(state), targets)
+    right = 0
+    wrong: list[tuple[str, str]] = []
+    for one in found:
+        outcomes = resolved[Target("slot", one.slot)]
+        wanted = {path: (find_.piece.slug,) for find_ in one.finds if find_.is_explained for path in find_.pages}
+        left = [*one.alone, *(path for find_ in one.finds if not find_.is_explained for path in find_.pages)]
+        for path in (*wanted, *left):
+            number = state.index.tree.numbers.get(path)
+            if number is not None and outcomes.on(number).pieces == wanted.get(path, ()):
+                right += 1
+            else:
+                wrong.append((one.slot, path))
+    return Proof(right, tuple(wrong))
+
+
+def _anyone(state: SiteState) -> Lens:
+    return Lens(Visitor(), state.document.now())
+
+
+def taken_up(found: Sequence[Found], names: Collection[str]) -> tuple[list[Rule], dict[str, Piece]]:
+    """The rules and pieces of what was found."""
+    pairs = rules_of(found, names)
+    return [rule for rule, _ in pairs], {one.piece.slug: one.piece for _, one in pairs}
+
+
+def take_finds(slug: str, slots: Collection[str], *, by: Any = None) -> dict[str, Any]:
+    """Make pieces and rules of what was found in some slots, as one edit. Raises InTheWay where nothing was found."""
+    with editing(slug, by) as site:
+        found = [one for one in find(site) if one.slot in slots]
+        state = draft(site)
+        rules, pieces = taken_up(found, [rule.name for rule in state.layout.rules])
+        if not rules:
+            told = "Nothing was found that stands on two pages or more"
+            raise InTheWay("nothing-found", told, "Change the bindings.")
+        put_pieces(site, {f"/pieces/{number}": piece for number, piece in enumerate(pieces.values())}, set())
+        add_rules(site, rules)
+        proof = prove(state, found, rules, pieces)
+    return {"pieces": len(pieces), "rules": len(rules), "right": proof.right, "wrong": len(proof.wrong)}

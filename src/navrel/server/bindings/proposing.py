@@ -1,0 +1,162 @@
+"""Proposals of bindings: which parts of the pages of a site may be those of its slots.
+
+Told by landmarks (HTML Standard, WAI-ARIA), by what parts are called, and by standing on many pages.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, field
+
+from navrel.core.layout.binding import Binding
+from navrel.core.layout.model import SLOTS
+from navrel.core.pages.tree import PageTree
+from navrel.server.inventory.blocks import Block
+from navrel.server.inventory.models import Original, Site
+from navrel.server.inventory.originals import bytes_of, look_for
+from navrel.server.inventory.reader import Reader, read_beside
+from navrel.server.inventory.reading import Unreadable
+
+from .services import Fit, fits, sample
+
+#: Proposals for one slot, and the share of the pages on which a part has to stand.
+MOST_FOR_SLOT = 3
+LEAST_SHARE = 0.15
+_FEWEST = 3
+_IN_ORDER = list(SLOTS)
+#: What parts are called, in turn: the first that is met tells the slot.
+_WORDS: Sequence[tuple[str, re.Pattern[str]]] = tuple(
+    (slot, re.compile(rf"(?:^|[^a-z])(?:{words})(?:$|[^a-z])", re.IGNORECASE))
+    for slot, words in (
+        ("before-content", r"bread-?crumbs?|crumbs|path(?:way)?|trail"),
+        ("footer", r"(?:\w*-)?(?:footer|foot|bottom|colophon|contentinfo|copyright|impressum)|\w*footer"),
+        ("header", r"(?:\w*-)?(?:header|head|banner|masthead|top(?:bar)?|branding)|\w*header"),
+        ("aside", r"(?:\w*-)?(?:sidebar|side|aside|complementary|toc|rail|margin|secondary|left|right)|\w*sidebar\w*"),
+        ("navigation", r"(?:\w*-)?(?:nav|navigation|menu|tabs|navbar)"),
+    )
+)
+_LANDMARKS = {
+    "header": "header", "banner": "header", "footer": "footer", "contentinfo": "footer", "nav": "navigation",
+    "navigation": "navigation", "aside": "aside", "complementary": "aside",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Proposal:
+    """A place that may be a slot's; ``distinct``: how many different contents stand there."""
+
+    binding: Binding
+    why: str
+    distinct: int
+    fit: Fit
+
+
+@dataclass
+class _Part:
+    """A part that one selector finds on several pages."""
+
+    selector: str
+    blocks: dict[str, Block] = field(default_factory=dict)
+
+    @property
+    def first(self) -> Block:
+        return next(iter(self.blocks.values()))
+
+    @property
+    def before(self) -> bool:
+        """Whether it stands before the content, on most pages."""
+        return sum(block.before for block in self.blocks.values()) * 2 > len(self.blocks)
+
+    @property
+    def distinct(self) -> int:
+        return len({block.digest for block in self.blocks.values()})
+
+    def within(self, other: _Part) -> bool:
+        """Whether it lies inside another part wherever both stand."""
+        both = self.blocks.keys() & other.blocks.keys()
+        return bool(both) and all(_inside(self.blocks[path], other.blocks[path]) for path in both)
+
+
+def _inside(block: Block, other: Block) -> bool:
+    return other.start <= block.start and block.end <= other.end and block.selector != other.selector
+
+
+def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
+    """Places that may be those of slots, the likeliest of each first, and on how many pages it was looked."""
+    originals = sample(site)
+    parts = _parts(_blocks(site, tree, originals))
+    count = len(originals)
+    ranked = []
+    for part in parts:
+        share = len(part.blocks) / count if count else 0
+        slot, telling, why = _slot_of(part)
+        if slot and (share >= LEAST_SHARE or len(part.blocks) >= _FEWEST):
+            ranked.append((telling * share, why, Binding(slot, part.selector), part))
+    ranked.sort(key=lambda one: -one[0])
+    found: list[tuple[Binding, str, _Part]] = []
+    for _, why, binding, part in ranked:
+        alike = any(part.within(other) or _same(part, other) for _, _, other in found)
+        if not alike and sum(one.slot == binding.slot for one, _, _ in found) < MOST_FOR_SLOT:
+            found.append((binding, why, part))
+    found.sort(key=lambda one: _IN_ORDER.index(one[0].slot))
+    bindings = [binding for binding, _, _ in found]
+    look_for(originals.items(), bindings)
+    told = [fits([binding], tree, originals)[0] for binding in bindings]
+    proposals = [
+        Proposal(binding, why, part.distinct, fit) for (binding, why, part), fit in zip(found, told, strict=True)
+    ]
+    return proposals, count
+
+
+def _same(part: _Part, other: _Part) -> bool:
+    """Whether a part is another one wherever it stands, found by other means."""
+    return all(path in other.blocks and one.start == other.blocks[path].start for path, one in part.blocks.items())
+
+
+def _blocks(site: Site, tree: PageTree, originals: Mapping[str, Original]) -> list[tuple[str, list[Block]]]:
+    def read(reader: Reader, one: tuple[str, Original]) -> tuple[str, list[Block]]:
+        path, original = one
+        page = tree.page(path)
+        address = page.href if page else path
+        try:
+            return path, reader.blocks(bytes_of(original.digest), original.encoding, address, site.base_url)
+        except (OSError, Unreadable):
+            return path, []
+
+    return read_beside(originals.items(), read)
+
+
+def _parts(pages: Iterable[tuple[str, list[Block]]]) -> list[_Part]:
+    found: dict[str, _Part] = {}
+    for path, blocks in pages:
+        for block in blocks:
+            found.setdefault(block.selector, _Part(block.selector)).blocks[path] = block
+    return list(found.values())
+
+
+def _slot_of(part: _Part) -> tuple[str, float, str]:
+    """The slot that a part may be the place of, how much tells so, and what does; empty where nothing does."""
+    block = part.first
+    landmark = _LANDMARKS.get(block.role) or _LANDMARKS.get(block.tag)
+    # A navigation may be anywhere: what it is called says more.
+    if landmark and landmark != "navigation":
+        return _placed(landmark, part), 1.0, f"It is a landmark: {block.role or block.tag}"
+    name = part.selector.rpartition(">")[2].strip()
+    for kind, words in _WORDS:
+        if found := words.search(re.sub(r"^\w+(?=\.)", "", name)):
+            return _placed(kind, part), 0.95 if landmark else 0.9, f"It is called {found[0].strip('.#-_ ')}"
+    if landmark:
+        return _placed(landmark, part), 0.9, f"It is a landmark: {block.role or block.tag}"
+    if len(part.blocks) >= 3 and part.distinct * 3 <= len(part.blocks):
+        return ("above-header" if part.before else "above-footer"), 0.4, "The same stands there on many pages"
+    return "", 0, ""
+
+
+def _placed(kind: str, part: _Part) -> str:
+    """The slot of a kind of part by where it stands: before the content, or behind."""
+    if kind == "aside":
+        return "aside-start" if part.before else "aside-end"
+    if kind == "navigation":
+        return "below-header" if part.before else "above-footer"
+    return kind

@@ -1,0 +1,173 @@
+"""Bindings: which slot is where in the HTML of pages, tried, proposed, and shown."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+from dataclasses import asdict
+from typing import Any
+
+from rest_framework.request import Request
+from rest_framework.response import Response
+
+from navrel.core.files.writing import write_binding
+from navrel.core.layout.binding import Binding
+from navrel.rendering.in_place.drawing import outlined
+from navrel.server.api.errors import Missing
+from navrel.server.api.operations import operation
+from navrel.server.api.views import IF_MATCH, SiteView, matched_version, parsed, tagged
+from navrel.server.inventory.models import Original, Page, Site
+from navrel.server.inventory.originals import bytes_of, look_for, originals_of, place_in
+from navrel.server.publishing.showing import shown
+from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.locking import find_site
+
+from . import shapes
+from .finding import MOST_NAMED, Find, find, prove, take_finds, taken_up
+from .proposing import propose
+from .services import bindings_version, checked, fits, put_bindings, sample
+
+
+class BindingsView(SiteView):
+    """The bindings of a site."""
+
+    @operation("getBindings", responses=shapes.BindingsInfo)
+    def get(self, request: Request, site: str) -> Response:
+        """Where the slots of pages are in their own HTML, and how that fits; the version is in the ETag."""
+        return _told(find_site(site))
+
+    @operation(
+        "putBindings",
+        parameters=[IF_MATCH],
+        request=shapes.BindingsRequest,
+        responses=shapes.BindingsInfo,
+        errors=[412, 422, 428],
+    )
+    def put(self, request: Request, site: str) -> Response:
+        """Say anew where the slots of pages are; an edit like any other."""
+        body = parsed(shapes.BindingsRequest, request.data)
+        return _told(put_bindings(site, body["bindings"], matched_version(request), by=request.user))
+
+
+def _told(site: Site) -> Response:
+    originals = dict(originals_of(site))
+    document = draft(site).document
+    info = _info(document.bindings, fits(document.bindings, document.tree(), originals), originals, len(originals))
+    version = bindings_version(site)
+    return tagged({**info, "version": version}, version)
+
+
+def _info(
+    bindings: Sequence[Binding], found: Sequence[Any], asked: Mapping[str, Original], originals: int
+) -> dict[str, Any]:
+    return {
+        "bindings": [_tree(one) for one in bindings],
+        "fits": [asdict(fit) for fit in found],
+        "originals": originals,
+        "asked": len(asked),
+        "version": 0,
+    }
+
+
+def _tree(binding: Binding) -> dict[str, Any]:
+    return {"how": "element", "where": "", **write_binding(binding)}
+
+
+class TriedBindingsView(SiteView):
+    """Bindings as they are being edited."""
+
+    @operation(
+        "tryBindings", role="viewer", request=shapes.BindingsRequest, responses=shapes.BindingsInfo, errors=[422]
+    )
+    def post(self, request: Request, site: str) -> Response:
+        """How bindings would fit, looked at on some pages of all sections; nothing is saved."""
+        record = find_site(site)
+        bindings = checked(parsed(shapes.BindingsRequest, request.data)["bindings"])
+        originals = sample(record)
+        look_for(originals.items(), bindings)
+        found = fits(bindings, draft(record).index.tree, originals)
+        with_file = Page.objects.filter(site=record, gone=False, original__isnull=False).count()
+        return Response(_info(bindings, found, originals, with_file))
+
+
+class ProposedBindingsView(SiteView):
+    """Bindings that the pages propose."""
+
+    @operation("proposeBindings", responses=shapes.ProposedBindings)
+    def get(self, request: Request, site: str) -> Response:
+        """Places that may be those of slots: by landmarks, by what they are called, by standing on many pages."""
+        record = find_site(site)
+        found, asked = propose(record, draft(record).index.tree)
+        proposed = [
+            {"binding": _tree(one.binding), "why": one.why, "distinct": one.distinct, "fit": asdict(one.fit)}
+            for one in found
+        ]
+        return Response({"proposed": proposed, "asked": asked})
+
+
+class PlacePictureView(SiteView):
+    """Pictures of places."""
+
+    @operation(
+        "drawPlace", role="viewer", request=shapes.PlacePictureRequest, responses=shapes.PlacePicture, errors=[422]
+    )
+    def post(self, request: Request, site: str) -> Response:
+        """A page in its own HTML, with the place that a binding finds outlined."""
+        body = parsed(shapes.PlacePictureRequest, request.data)
+        record = find_site(site)
+        (binding,) = checked([body["binding"]])
+        state = draft(record)
+        page = state.page(body["path"])
+        named = Page.objects.filter(site=record, path=page.path).select_related("original").first()
+        original = named.original if named else None
+        if original is None:
+            raise Missing("no-original", f"{page.path} has no HTML of its own", "Take the site in from its files.")
+        look_for([(page.path, original)], [binding])
+        try:
+            data = bytes_of(original.digest)
+        except OSError:
+            raise Missing("no-original", f"The file of {page.path} is not there any more") from None
+        html = outlined(data, place_in(original, binding)).decode(original.encoding, "replace")
+        return Response({"html": shown(state.document, page, html)})
+
+
+class FindsView(SiteView):
+    """What the pages show today."""
+
+    @operation("findShown", responses=shapes.FindsInfo)
+    def get(self, request: Request, site: str) -> Response:
+        """What stands in the places of slots today, and the rules that would come to just that."""
+        record = find_site(site)
+        state = draft(record)
+        found = find(record)
+        rules, pieces = taken_up(found, [rule.name for rule in state.layout.rules])
+        proof = prove(state, found, rules, pieces)
+        slots = [
+            {
+                "slot": one.slot,
+                "finds": [_find_info(each) for each in one.finds],
+                "alone": len(one.alone),
+                "alone_first": one.alone[:MOST_NAMED],
+            }
+            for one in found
+        ]
+        wrong = list(dict.fromkeys(path for _, path in proof.wrong))
+        told = {"right": proof.right, "wrong": len(proof.wrong), "wrong_first": wrong[:MOST_NAMED]}
+        return Response({"slots": slots, **told, "pieces": len(pieces), "rules": len(rules)})
+
+    @operation("takeFinds", request=shapes.TakeFindsRequest, responses=shapes.TakenFinds, errors=[409, 422])
+    def post(self, request: Request, site: str) -> Response:
+        """Make pieces and rules of what was found in some slots; one edit like any other."""
+        body = parsed(shapes.TakeFindsRequest, request.data)
+        return Response(take_finds(site, body["slots"], by=request.user))
+
+
+def _find_info(found: Find) -> dict[str, Any]:
+    condition = found.condition
+    return {
+        "name": found.piece.name,
+        "pages": len(found.pages),
+        "first": found.pages[:MOST_NAMED],
+        "include": str(condition.include) if condition else "",
+        "exclude": str(condition.exclude) if condition else "",
+        "problem": found.problem,
+    }

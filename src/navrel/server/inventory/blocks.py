@@ -1,0 +1,161 @@
+"""Parts of a page that may be those of slots: what stands around its content, and how it looks without what varies.
+
+Source: the HTML Standard and WAI-ARIA (landmarks).
+"""
+
+from __future__ import annotations
+
+import hashlib
+import re
+from collections import Counter
+from collections.abc import Iterator
+from copy import deepcopy
+from typing import Any, NamedTuple
+
+from lxml import etree, html
+
+from navrel.rendering.in_place.places import Marks
+from navrel.rendering.in_place.tokens import AT
+
+from .addresses import Around, root_links
+
+#: Most parts of one page that are told, and the deepest.
+MOST_BLOCKS = 120
+MAX_DEPTH = 9
+#: Names of classes that say where a reader is, and attributes that do, or that change from one page to the next.
+_HERE = re.compile(
+    r"(?:^|[-_ ])(?:active|current|selected|here|is-active|open|opened|expanded)(?:$|[-_ ])", re.IGNORECASE
+)
+_VARYING = ("aria-current", "aria-selected", "aria-expanded", "nonce", "integrity", AT)
+_SPACES = re.compile(r"\s+")
+_NAME = re.compile(r"[A-Za-z][\w-]*\Z")
+#: What no part of a page is made of.
+_NO_BLOCKS = {"script", "style", "link", "meta", "noscript", "template", "br", "hr", "svg", "path", "option", "img"}
+
+
+class Block(NamedTuple):
+    """A part of a page: a selector that matches it alone there, its tag and role, and from where to where it stands.
+
+    ``before``: it stands before the content; ``digest``: of what it holds without what varies; ``weight``: the
+    characters of its text and the number of its links and pictures.
+    """
+
+    selector: str
+    tag: str
+    role: str
+    start: int
+    end: int
+    before: bool
+    digest: str
+    weight: int
+
+
+def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
+    """The parts of a page around its content, the outer ones before those in them."""
+    body = marks.tree.find("body")
+    if body is None:
+        return []
+    inside = set(content.iter()) if content is not None and content is not body else set()
+    above = set(content.iterancestors()) if content is not None else set()
+    started = False
+    seen: set[str] = set()
+    found: list[Block] = []
+    # A tag on its own matches those that stand in the body itself too.
+    named = Counter(name for element in marks.tree.iter(etree.Element) for name in _names(element))
+    for tag in ("header", "footer", "nav", "aside"):
+        named[tag] += named[f"body > {tag}"]
+    for element, depth in _walk(body, inside, 0):
+        started = started or element is content
+        if element is content or element in above or depth > MAX_DEPTH:
+            continue
+        names = list(_names(element))
+        selector = next((name for name in names if named[name] == 1), "")
+        # What stands above the content and below it alike is bound by the first.
+        selector = selector or next((name for name in names if named[name] == 2 and name not in seen), "")
+        seen.update(names)
+        place = marks.place(element) if selector else None
+        if selector and place is not None:
+            digest, weight = normal_form(element, around)
+            role = (element.get("role") or "").lower()
+            block = Block(selector, element.tag, role, place.start, place.end, not started, digest, weight)
+            if weight:
+                found.append(block)
+        if len(found) >= MOST_BLOCKS:
+            break
+    return found
+
+
+def _walk(element: Any, inside: set[Any], depth: int) -> Iterator[tuple[Any, int]]:
+    """The elements below one but for those within the content, in document order, each with its depth."""
+    for child in element:
+        if not isinstance(child.tag, str) or child.tag in _NO_BLOCKS:
+            continue
+        yield child, depth
+        if child not in inside and depth < MAX_DEPTH:
+            yield from _walk(child, inside, depth + 1)
+
+
+def _names(element: Any) -> Iterator[str]:
+    """Simple selectors that match an element, the most telling ones first."""
+    name = element.get("id") or ""
+    if _NAME.match(name) and not any(letter.isdigit() for letter in name):
+        yield f"#{name}"
+    if element.tag in ("header", "footer", "nav", "aside"):
+        parent = element.getparent()
+        yield f"body > {element.tag}" if parent is not None and parent.tag == "body" else element.tag
+    if (role := (element.get("role") or "").strip()).isalpha():
+        yield f'[role="{role}"]'
+    classes = [one for one in (element.get("class") or "").split() if _NAME.match(one) and not _HERE.search(one)]
+    yield from (f"{element.tag}.{one}" for one in classes[:3])
+    if len(classes) > 1:
+        yield f"{element.tag}.{'.'.join(classes[:2])}"
+
+
+def normal_form(element: Any, around: Around) -> tuple[str, int]:
+    """A digest of what an element holds without what varies from page to page, and how much that is."""
+    copy = normalised(element, around)
+    text = _SPACES.sub(" ", copy.text_content()).strip()
+    written = _SPACES.sub(" ", etree.tostring(copy, encoding="unicode", method="html", with_tail=False))
+    weight = len(text) + len(copy.xpath(".//a[@href] | .//img | .//svg | .//input | .//button"))
+    return hashlib.sha256(written.encode()).hexdigest()[:24], weight
+
+
+def normalised(element: Any, around: Around) -> Any:
+    """A copy of an element with its addresses from the root on, without what says where the reader is."""
+    copy = deepcopy(element)
+    copy.tail = None
+    for one in list(copy.iter()):
+        if not isinstance(one.tag, str):
+            # Comments say when a page was built, and by what.
+            if one is not copy:
+                _without(one)
+            continue
+        for name in _VARYING:
+            one.attrib.pop(name, None)
+        if "class" in one.attrib:
+            kept = [name for name in one.get("class").split() if not _HERE.search(name)]
+            if kept:
+                one.set("class", " ".join(kept))
+            else:
+                one.attrib.pop("class")
+        if one.tag == "input" and (one.get("type") or "").lower() == "hidden":
+            one.attrib.pop("value", None)
+    root_links(copy, around)
+    return copy
+
+
+def _without(node: Any) -> None:
+    """Take a comment out, and leave the text behind it."""
+    parent, tail = node.getparent(), node.tail or ""
+    before = node.getprevious()
+    if before is not None:
+        before.tail = (before.tail or "") + tail
+    else:
+        parent.text = (parent.text or "") + tail
+    parent.remove(node)
+
+
+def markup_of(element: Any, around: Around) -> str:
+    """What an element is as a piece: its markup, with addresses that lead where they led from any page."""
+    written: str = html.tostring(normalised(element, around), encoding="unicode", with_tail=False)
+    return written.strip()

@@ -1,0 +1,92 @@
+"""The files of pages as they were taken in: where the slots of pages that are drawn in them have their places."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Iterator
+from functools import partial
+
+from navrel.core.cascade.conditions import page_clauses
+from navrel.core.layout.binding import Binding, Place, Seat, seats
+from navrel.core.pages.page import Page as CorePage
+from navrel.core.pages.tree import PageTree
+from navrel.rendering.in_place.places import Asked
+from navrel.server.api.errors import Refused
+
+from .assets import place_of
+from .bringing_in import BATCH, batches
+from .models import Original, Page, Site
+from .reader import Reader, read_beside
+from .reading import Unreadable
+
+
+def asked_of(bindings: Iterable[Binding]) -> tuple[Asked, ...]:
+    """What bindings look for in a page, each once."""
+    return tuple(dict.fromkeys(binding.place for binding in bindings))
+
+
+def bytes_of(digest: str) -> bytes:
+    """The file with a digest. Raises OSError where it is not there any more."""
+    return place_of(digest).read_bytes()
+
+
+def originals_of(site: Site) -> Iterator[tuple[str, Original]]:
+    """The path and the file of each page of a site that has one, in tree order."""
+    listed = Page.objects.filter(site=site, gone=False, original__isnull=False).select_related("original")
+    for page in listed.only("path", "original").order_by("position").iterator(chunk_size=BATCH):
+        assert page.original is not None
+        yield page.path, page.original
+
+
+def know_places(site: Site, bindings: Collection[Binding]) -> None:
+    """Look for the places of bindings in all files of a site where that was not done yet. Raises Refused."""
+    if bindings:
+        for batch in batches(originals_of(site), BATCH):
+            Original.objects.bulk_update(look_for(batch, bindings), ["places"], batch_size=BATCH)
+
+
+def look_for(originals: Iterable[tuple[str, Original]], bindings: Collection[Binding]) -> list[Original]:
+    """Look for the places of bindings in some files, each with its page's path; returns those that are told more now.
+
+    Raises Refused where a selector takes too long, or cannot be asked.
+    """
+    wanted = {_key(*one): one for one in asked_of(bindings)}
+
+    def look(reader: Reader, one: tuple[str, Original, list[str]]) -> Original:
+        path, original, missing = one
+        try:
+            asked = [wanted[key] for key in missing]
+            found = reader.places(bytes_of(original.digest), original.encoding, asked).places
+        except OSError:
+            found = dict.fromkeys(missing, None)
+        except Unreadable as reason:
+            raise Refused("bad-selector", f"On {path} a selector {reason}", "Choose a simpler selector.") from None
+        original.places = {**original.places, **found}
+        return original
+
+    lacking = ((path, one, [key for key in wanted if key not in one.places]) for path, one in originals)
+    return read_beside((one for one in lacking if one[2]), look)
+
+
+def _key(how: str, selector: str) -> str:
+    return f"{how} {selector}"
+
+
+class Seating:
+    """Which slots have a place where in the files of the pages of a site."""
+
+    def __init__(self, bindings: Collection[Binding], tree: PageTree) -> None:
+        self._bindings, self._tree = bindings, tree
+
+    def seats(self, page: CorePage, original: Original) -> tuple[Seat, ...]:
+        """The places of slots in the file of a page, in document order."""
+        return seats(self.acting(page), partial(place_in, original))
+
+    def acting(self, page: CorePage) -> list[Binding]:
+        """The bindings of pages that are built like this one."""
+        return [one for one in self._bindings if not one.where or page_clauses(self._tree, page, one.where)]
+
+
+def place_in(original: Original, binding: Binding) -> Place | None:
+    """Where a binding finds its place in a file, as it was looked for."""
+    found = original.places.get(_key(*binding.place))
+    return Place(*found) if found else None
