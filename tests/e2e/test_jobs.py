@@ -7,9 +7,9 @@ from playwright.sync_api import expect
 from .conftest import add_action, cell, choose, search, set_moment, settle
 
 
-def new_rule(page, name, include, *actions):
+def new_rule(page, name, include, *actions, site="marrowick"):
     """Write a rule in the editor: its condition as text, its actions by choosing. An action is (target, do, piece)."""
-    page.goto("/marrowick/rules")
+    page.goto(f"/{site}/rules")
     page.get_by_role("button", name="New rule").click()
     page.get_by_label("Name of the rule").fill(name)
     page.get_by_label("Include, as text").fill(include)

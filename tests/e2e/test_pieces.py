@@ -20,8 +20,8 @@ def made_of(kind, slug, name, text):
     return {"slug": slug, "kind": kind, "name": name, "content": {"items": [{"type": "text", "text": text}]}}
 
 
-def open_file(page, target):
-    page.goto("/marrowick/pieces")
+def open_file(page, target, site="marrowick"):
+    page.goto(f"/{site}/pieces")
     page.get_by_role("link", name="Take in …").click()
     page.get_by_label("Layout file").set_input_files(target)
     expect(page.get_by_role("list", name="Pieces in the file")).to_be_visible()
@@ -74,8 +74,8 @@ def change(page, part, text):
     save_rule(page)
 
 
-def why(page, path, target):
-    page.goto(f"/marrowick/pages?path={path}&target={target}")
+def why(page, path, target, site="marrowick"):
+    page.goto(f"/{site}/pages?path={path}&target={target}")
     return page.get_by_role("complementary", name=re.compile("^Why: "))
 
 

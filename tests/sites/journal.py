@@ -29,7 +29,7 @@ FINDS = {"header": ([10], 0), "below-header": ([10], 0), "footer": ([6, 4], 0)}
 
 def files() -> dict[str, bytes]:
     """The files of the site, by name."""
-    found = {
+    found: dict[str, str | bytes] = {
         "index.html": _page("", "Marrowick journal", "<p>Notes from the quay.</p>", {"@type": "Blog"}),
         "about.html": _page("about", "Who writes here", "<p>Imre and Tove, mostly.</p>", {"@type": "AboutPage"}),
         "posts/index.html": _page("posts/", "All posts", _listed(), {"@type": "CollectionPage"}),

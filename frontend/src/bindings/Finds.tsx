@@ -15,7 +15,9 @@ type Slot = Shapes["SlotFinds"];
 /** What stands in the places of slots today, made into pieces and rules that come to just that. */
 export function Finds({ changed }: { changed: boolean }) {
   const site = useSite();
+  const linkTo = useLinkTo();
   const [asked, setAsked] = useState(0);
+  const [made, setMade] = useState("");
   const wanted = asked === site.version && !changed;
   const found = useQuery({ ...findsQuery(site.slug, site.version), enabled: wanted });
   return (
@@ -25,6 +27,11 @@ export function Finds({ changed }: { changed: boolean }) {
         What stands in the place of a slot on two pages or more becomes a piece, and a rule comes to it on
         just these pages. Every page is resolved against what was found on it.
       </p>
+      {made && (
+        <p className="note-box good">
+          {made} <Link to={linkTo("pages")}>See the strips</Link>
+        </p>
+      )}
       {(!wanted || found.isPending) && (
         <Button
           variant="outlined"
@@ -40,18 +47,21 @@ export function Finds({ changed }: { changed: boolean }) {
           {found.error.message}
         </p>
       )}
-      {wanted && found.data && <Found found={found.data} />}
+      {wanted && found.data && <Found found={found.data} onMade={setMade} />}
     </section>
   );
 }
 
-function Found({ found }: { found: Shapes["FindsInfo"] }) {
+interface FoundProps {
+  found: Shapes["FindsInfo"];
+  onMade: (told: string) => void;
+}
+
+function Found({ found, onMade }: FoundProps) {
   const site = useSite();
   const act = useAct();
-  const linkTo = useLinkTo();
   const lacking = useLacking("editor");
   const [left, setLeft] = useState<string[]>([]);
-  const [taken, setTaken] = useState(false);
   const slots = found.slots.filter((one) => one.finds.some((each) => !each.problem));
   const chosen = slots.map((one) => one.slot).filter((slot) => !left.includes(slot));
   const made = slots
@@ -65,12 +75,13 @@ function Found({ found }: { found: Shapes["FindsInfo"] }) {
           body: { slots: chosen },
         }),
       );
-      setTaken(true);
-      return `Made ${count(done.pieces, "piece")} and ${count(done.rules, "rule")} of what was found. They are in the draft, not live yet.`;
+      const told = `Made ${count(done.pieces, "piece")} and ${count(done.rules, "rule")} of what was found.`;
+      onMade(told);
+      return `${told} They are in the draft, not live yet.`;
     });
   return (
     <>
-      <p className="note-box" role="status">
+      <p className={found.wrong ? "note-box" : "note-box good"} role="status">
         {found.wrong === 0 ? (
           <>
             <b>All {count(found.right, "place")} come out as they are</b>, resolved page by page.
@@ -95,13 +106,12 @@ function Found({ found }: { found: Shapes["FindsInfo"] }) {
       <div className="row">
         <Button
           variant="contained"
-          disabled={made === 0 || Boolean(lacking) || taken}
+          disabled={made === 0 || Boolean(lacking)}
           title={lacking || ""}
           onClick={take}
         >
           Make {count(made, "piece")} and {count(made, "rule")}
         </Button>
-        <Link to={linkTo("pages")}>See the strips</Link>
       </div>
     </>
   );

@@ -10,6 +10,7 @@ import { intakesQuery } from "../api/queries";
 import { useLinkTo, useRefresh, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { count, when } from "../parts/words";
+import { FirstSteps } from "./FirstSteps";
 import { type Progress, siteFiles, takeIn } from "./intake";
 import { Menus } from "./Menus";
 import { Settings } from "./Settings";
@@ -22,6 +23,7 @@ export function SiteView() {
   return (
     <>
       <div className="column">
+        {!site.live && <FirstSteps />}
         <TakeIn />
         <Earlier />
         <SetUp />

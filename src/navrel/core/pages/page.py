@@ -5,7 +5,7 @@ from __future__ import annotations
 import datetime
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from pathlib import PurePosixPath
 from typing import NamedTuple
@@ -53,6 +53,10 @@ class Page:
     def own_slots(self) -> tuple[str, ...]:
         """The slots that stand in its own content, or are bound to a place in its HTML."""
         return tuple(dict.fromkeys((*self.slots, *(self.bound or ()))))
+
+    def same_facts(self, other: Page | None) -> bool:
+        """Whether another page has the same facts, wherever slots are bound in the HTML of both."""
+        return other is not None and (self == other or replace(self, bound=other.bound) == other)
 
     @property
     def href(self) -> str:

@@ -74,7 +74,7 @@ def _pages(before: SiteDocument, after: SiteDocument) -> list[Change]:
     counts: dict[How, int] = {
         "added": len(new.keys() - old.keys()),
         "removed": len(old.keys() - new.keys()),
-        "changed": sum(old[path] != new[path] for path in old.keys() & new.keys()),
+        "changed": sum(not old[path].same_facts(new[path]) for path in old.keys() & new.keys()),
     }
     return [Change("pages", how, "pages", count=count) for how, count in counts.items() if count]
 

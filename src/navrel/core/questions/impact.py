@@ -109,7 +109,9 @@ def redrawing_of(before: SiteDocument, after: SiteDocument) -> Redrawing:
             for slug in pieces[0].keys() & pieces[1].keys()
             if drawn_from(pieces[0][slug]) != drawn_from(pieces[1][slug])
         ),
-        pages=frozenset(path for path in old.keys() | new.keys() if old.get(path) != new.get(path)),
+        pages=frozenset(
+            path for path in old.keys() | new.keys() if path not in old or not old[path].same_facts(new.get(path))
+        ),
         dresses=(before.layout.dresses, after.layout.dresses),
     )
 

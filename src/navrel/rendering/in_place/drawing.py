@@ -77,9 +77,11 @@ def _shown(drawing: SlotDrawing, seat: Seat) -> str | None:
     shown, markups = drawing.pieces(seat.slot, outcome)
     if not markups:
         return ""
-    bare = [_bare(markup) for markup in markups]
-    if drawing.outlines is None and all(one is not None for one in bare):
-        return "".join(with_beginnings(one) for one in bare if one is not None)
+    bare = [one for markup in markups if (one := _bare(markup)) is not None]
+    if len(bare) == len(markups):
+        if drawing.outlines is None:
+            return "".join(map(with_beginnings, bare))
+        markups = [Markup(one) for one in bare]  # noqa: S704
     return with_beginnings(str(drawing.frame(seat.slot, outcome, shown, markups, placed=True)))
 
 

@@ -21,7 +21,7 @@ _FETCHED = {
 }  # fmt: skip
 _LEADING = {"a": ("href",), "area": ("href",), "form": ("action",)}
 #: Attributes that would lead the picture itself elsewhere.
-_STOPPED = {"base": "href", "meta": "http-equiv", "iframe": "src", "frame": "src"}
+_STOPPED = {"script": "src", "base": "href", "meta": "http-equiv", "iframe": "src", "frame": "src"}
 _ATTRIBUTE = re.compile(rb"""(?<=[\s"'/])([a-z][a-z:-]*)(\s*=\s*)("[^"]*"|'[^']*'|[^\s>"']+)""", re.IGNORECASE)
 _URL = re.compile(r"""url\(\s*(["']?)([^"')]+)\1\s*\)""", re.IGNORECASE)
 _IMPORT = re.compile(r"""(@import\s+)(["'])([^"']+)\2""", re.IGNORECASE)

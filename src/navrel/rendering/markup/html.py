@@ -71,6 +71,9 @@ def _filtered_in_place(tag: str, name: str, value: str) -> str | None:
     """The same where the page's own styles give class names their meaning; those of the project's are kept apart."""
     if name == "class":
         return " ".join(f"{SITE_CLASS}{one}" if is_own_class(one) else one for one in value.split()) or None
+    if name == "role":
+        # A banner that was found is the banner; what is the content of the page stays with the page.
+        return None if value.strip().lower() == "main" else value
     return _filtered(tag, name, value)
 
 

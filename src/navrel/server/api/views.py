@@ -158,8 +158,11 @@ def digest_tag(*parts: object) -> str:
 
 
 def tagged(data: Any, version: object) -> Response:
-    """A response with its entity tag."""
-    return Response(data, headers={"ETag": etag(version)})
+    """A response whose entity tag is what a change names in If-Match.
+
+    It tells the version of what is edited, not of all that is told beside it; so a browser keeps nothing by it.
+    """
+    return Response(data, headers={"ETag": etag(version), "Cache-Control": "private, no-store"})
 
 
 def made(data: Any, location: str, version: int | None = None) -> Response:

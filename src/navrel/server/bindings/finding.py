@@ -135,12 +135,19 @@ def _markups(site: Site, state: SiteState, slot: str, paths: Sequence[str]) -> l
 def _piece(slot: str, number: int, condition: Condition | None, markup: str, taken: Collection[str]) -> Piece:
     """The piece of a find. Liquid has no meaning in markup that was found."""
     name = slot.replace("-", " ").capitalize()
-    told = "" if number == 0 or condition is None else f", {condition.include}"
-    title = f"{name} as found{told}"
+    title = f"{name} as found" if number == 0 or condition is None else f"{name} of {_short(condition)}"
     code = f"{{% raw %}}{markup}{{% endraw %}}" if "{{" in markup or "{%" in markup else markup
     slug = free_name(slugify(f"{slot} as found"), taken, "-")
     content = {"items": [{"type": "markup", "code": code}]}
     return Piece(slug, slot_kind(slot), title[:MAX_NAME], "Found on the site as it was taken in.", content)
+
+
+def _short(condition: Condition) -> str:
+    """A condition in a few words: what it asks for first."""
+    terms = condition.include.terms
+    values = [value.text for term in terms for value in term.values]
+    more = len(values) - 1
+    return f"{values[0]} and {more} more" if more and values else values[0] if values else "all pages"
 
 
 def _problem(piece: Piece) -> str:

@@ -90,9 +90,7 @@ class Head:
 
     def published(self) -> str | None:
         stated = self.property("datePublished")
-        marked = self.tree.xpath(
-            "string(//article//time[@pubdate]/@datetime | //time[@itemprop='datePublished']/@datetime)"
-        )
+        marked = self.tree.xpath("string(//article//time[@pubdate]/@datetime)")
         texts = self.meta("article:published_time"), stated if isinstance(stated, str) else "", marked
         for text in (*texts, self.meta("dcterms.date"), self.meta("date")):
             try:

@@ -313,7 +313,14 @@ def drawn_from(site: Site, state: SiteState) -> dict[str, Hashable]:
         contents, originals = state.contents, state.originals
     else:
         contents, originals = dict(draft_contents(site)), draft_originals(site, state.document)
-    return {path: (digest, originals.get(path)) for path, digest in contents.items()}
+    acted = {action.slot for rule in state.layout.rules for action in rule.actions}
+
+    def told(original: FrozenOriginal | None) -> Hashable:
+        # Where no rule acts on a slot, it makes no difference where it is.
+        seats = tuple(seat for seat in original.seats if seat.slot in acted) if original else ()
+        return original and (original.digest, original.encoding, seats)
+
+    return {path: (digest, told(originals.get(path))) for path, digest in contents.items()}
 
 
 def draft_aliases(site: Site) -> dict[str, str]:

@@ -1,0 +1,154 @@
+"""Sites that exist: taken in, bound, found, and decided about by rules, drawn in their own HTML as far as live."""
+
+import re
+from urllib.parse import urlsplit
+
+import pytest
+from playwright.sync_api import expect
+
+from tests.sites import PNG, journal
+
+from .conftest import HERE, cell, choose, settle
+from .test_jobs import change_include, new_rule, publish, save_piece
+from .test_pieces import made_of, open_file, put_on_pages, why, write_below, write_file
+
+
+@pytest.fixture
+def live(public):
+    """A window on a published site: `live("/about")` goes there."""
+
+    def visit(path, site="shore"):
+        port = urlsplit(public("/-/none").url).port
+        return public(f"http://{site}.localhost:{port}{path}")
+
+    return visit
+
+
+@pytest.fixture
+def shore(page, demo):
+    """A site of one folder a page, as found and live."""
+    demo.run(str(HERE / "site_in_place.py"), "folders")
+    return page
+
+
+def test_a_site_that_exists_comes_in_from_its_folder_and_goes_live_with_its_looks(page, live, tmp_path):
+    for name, data in journal.files().items():
+        (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / name).write_bytes(PNG if name.endswith(".png") else data)
+    page.goto("/_sites")
+    page.get_by_label("Name of the site").fill("Journal")
+    page.get_by_label("Short name").fill("journal")
+    choose(page.get_by_label("How its pages are drawn"), "Its pages are drawn in their own HTML: a site that exists")
+    page.get_by_role("button", name="Make the site").click()
+    steps = page.get_by_role("region", name="First steps")
+    expect(steps.get_by_role("listitem").filter(has_text="done")).to_have_count(1)
+    page.get_by_label("Folder of HTML files").set_input_files(tmp_path)
+    expect(page.get_by_role("region", name="Take pages in").get_by_role("status")).to_contain_text("10 added")
+    expect(steps).to_contain_text("10 pages")
+    steps.get_by_role("link", name="Proposed from the pages").click()
+    # Each proposal says why, and is shown on pages before it is taken.
+    proposed = page.get_by_role("region", name="Proposed")
+    expect(proposed).to_contain_text("It is a landmark: header · on all 10 · the same everywhere")
+    proposed.get_by_role("button", name="Show body > footer").click()
+    pictures = page.get_by_role("complementary", name="Pictures of the place").locator("iframe")
+    expect(pictures).to_have_count(3)
+    outlined = pictures.first.content_frame.locator("[data-nv-found]")
+    expect(outlined).to_contain_text("Who writes here")
+    page.get_by_role("button", name="Bind the first of each slot").click()
+    expect(page.get_by_role("status", name="What saving changes")).to_contain_text("changes nothing to be seen")
+    footer = page.get_by_role("region", name="Binding of Footer")
+    footer.get_by_label("Selector of Footer").fill("footer >")
+    expect(page.get_by_role("region", name="Bindings").get_by_role("alert").first).to_contain_text("no selector")
+    footer.get_by_label("Selector of Footer").fill("body > footer")
+    expect(footer).to_contain_text("on all 10")
+    page.get_by_role("button", name="Save bindings").click()
+    expect(page.get_by_text("Saved where slots are. It is in the draft, not live yet.")).to_be_visible()
+    page.get_by_role("button", name="Look what stands there").click()
+    found = page.get_by_role("region", name="What stands there today")
+    expect(found).to_contain_text("All 30 places come out as they are")
+    found.get_by_role("button", name="Make 4 pieces and 4 rules").click()
+    found.get_by_role("link", name="See the strips").click()
+    expect(cell(page, "All posts", "Header")).to_have_attribute("aria-label", re.compile("^Header: Header as found"))
+    expect(cell(page, "Terns are back", "Footer")).to_have_attribute(
+        "aria-label", re.compile("^Footer: Footer as found")
+    )
+    expect(cell(page, "Who writes here", "Footer")).to_have_attribute("aria-label", re.compile("^Footer: Footer of "))
+    # The footer of one section says one thing more.
+    page.goto("/journal/pieces/footer-as-found")
+    page.get_by_role("button", name=re.compile("^Markup")).first.click()
+    write_below(page, "<p id='boat'>Next boat at nine</p>")
+    expect(page.get_by_role("status", name="What saving changes")).to_contain_text("changes how 6 pages look")
+    save_piece(page, "Footer as found")
+    page.goto("/journal/preview?path=/posts/terns-are-back")
+    drawn = page.frame_locator("iframe").first
+    expect(drawn.locator("#boat")).to_be_visible()
+    assert drawn.locator("header.top").evaluate("one => getComputedStyle(one).backgroundColor") == "rgb(15, 92, 122)"
+    expect(drawn.locator("main img")).to_have_js_property("naturalWidth", 1)
+    publish(page)
+    window = live("/posts/terns-are-back", "journal")
+    expect(window.locator("#boat")).to_have_text("Next boat at nine")
+    assert window.locator("header.top").evaluate("one => getComputedStyle(one).backgroundColor") == "rgb(15, 92, 122)"
+    assert window.locator("main img").evaluate("one => one.naturalWidth") == 1
+    window.get_by_role("link", name="Who writes here").click()
+    expect(window.get_by_role("heading", name="Who writes here")).to_be_visible()
+    assert window.locator("#boat").count() == 0
+
+
+def footers(live, *paths):
+    return [live(path).locator("[role=contentinfo]").count() for path in paths]
+
+
+def test_w01_a_footer_from_a_file_and_none_on_some_pages_of_a_site_in_place(shore, live, tmp_path):
+    open_file(shore, write_file(tmp_path, "one.json", made_of("footer", "new", "New footer", "Every harbour")), "shore")
+    shore.get_by_role("button", name="Take in 1 piece", exact=True).click()
+    expect(shore.get_by_text("Took in 1 piece. It is in the draft, not live yet.")).to_be_visible()
+    shore.get_by_role("button", name=re.compile("^New footer")).click()
+    put_on_pages(shore, "within:/routes", "One footer")
+    new_rule(shore, "None here", "page:/legal/imprint", ("Footer", "leave empty", ""), site="shore")
+    publish(shore)
+    assert "Every harbour" in live("/routes/north-isle").locator("footer").inner_text()
+    assert footers(live, "/routes", "/legal/imprint", "/harbours/hestan", "/") == [0, 0, 1, 1]
+    # What stands there is of the page's own kind still: its styles, and nothing of it twice.
+    assert live("/legal/imprint").locator("[role=banner]").count() == 1
+
+
+def test_w10_a_slot_emptied_everywhere_and_in_some_places_of_a_site_in_place(shore, live):
+    new_rule(shore, "No footer", "all", ("Footer", "leave empty", ""), site="shore")
+    shore.get_by_label("Priority", exact=True).fill("50")
+    shore.get_by_role("button", name="Save rule").click()
+    expect(shore.get_by_role("region", name="Priority +50")).to_be_visible()
+    publish(shore)
+    assert footers(live, "/", "/routes", "/harbours/hestan") == [0, 0, 0]
+    shore.get_by_role("link", name="Rules").click()
+    change_include(shore, "No footer", "within:/harbours")
+    publish(shore)
+    assert footers(live, "/", "/routes", "/harbours/hestan") == [1, 1, 0]
+    shore.goto("/shore/pages")
+    expect(cell(shore, "Hestan", "Footer")).to_have_attribute("aria-label", "Footer: left empty")
+
+
+def test_w14_header_and_footer_off_one_page_of_a_site_in_place_as_a_guard_and_checks_tell(shore, live):
+    shore.goto("/shore/checks/guards")
+    shore.get_by_role("button", name="New guard").click()
+    shore.get_by_label("Name of the guard").fill("A header everywhere")
+    shore.get_by_label("On pages, as text").fill("all")
+    choose(shore.get_by_label("What the guard is about"), "Header")
+    choose(shore.get_by_label("What has to be so"), "shows something")
+    expect(shore.get_by_role("complementary", name="How it stands")).to_contain_text("Holds on 8 pages")
+    shore.get_by_role("button", name="Save guard").click()
+    expect(shore.get_by_text("Saved the guard A header everywhere")).to_be_visible()
+    for target in ("header", "footer"):
+        panel = why(shore, "/routes", target, "shore")
+        panel.get_by_role("button", name=re.compile("^Pin a ")).click()
+        shore.get_by_role("button", name=re.compile("^Leave it empty here")).click()
+        expect(panel).to_contain_text("left empty")
+    shore.get_by_role("link", name="Preview", exact=True).click()
+    drawn = shore.frame_locator("iframe").first
+    expect(drawn.get_by_role("heading", name="Routes")).to_be_visible()
+    assert drawn.locator("[role=banner], [role=contentinfo]").count() == 0
+    shore.get_by_role("link", name="Publish").click()
+    settle(shore)
+    expect(shore.get_by_role("main")).to_contain_text("A header everywhere")
+    publish(shore, overruling="The routes have a map in its place")
+    assert live("/routes").locator("[role=banner], [role=contentinfo]").count() == 0
+    assert live("/routes/north-isle").locator("[role=banner], [role=contentinfo]").count() == 2
