@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import re
+import tempfile
 from io import BytesIO
 from pathlib import Path
 from typing import Literal
+from urllib.parse import urlsplit
+from urllib.request import urlopen
 
 from navrel_rehearsal import CHROMIUM_FLAGS, COUNT_REQUESTS, chromium_path, rehearse
 from PIL import Image
@@ -29,8 +32,8 @@ def main() -> None:
         _views(window)
         _walk(window)
         _people(window)
-        _picture(_window(browser, stage.application, "dark"), "pages-dark")
         _published(browser, stage.published)
+        _in_place(window, stage.published)
         browser.close()
 
 
@@ -191,6 +194,36 @@ def _people(window: Page) -> None:
     people.get_by_role("button", name="Make an invitation").click()
     expect(people.get_by_label("Address of the invitation")).to_be_visible()
     _picture(window, "people")
+
+
+def _in_place(window: Page, published: str) -> None:
+    """The published demo as a site that exists: saved as files, taken in, its slots bound."""
+    listed = re.findall(r"<loc>(.*?)</loc>", urlopen(f"{published}/sitemap.xml").read().decode())  # noqa: S310
+    with tempfile.TemporaryDirectory() as folder:
+        for path in sorted({urlsplit(address).path for address in listed}):
+            place = Path(folder) / path.strip("/") / "index.html"
+            place.parent.mkdir(parents=True, exist_ok=True)
+            place.write_bytes(urlopen(f"{published}{path}").read())  # noqa: S310
+        window.goto("/_sites")
+        window.get_by_label("Name of the site").fill("The quay")
+        window.get_by_label("Short name").fill("quay")
+        window.get_by_label("How its pages are drawn").click()
+        window.get_by_role("option", name=re.compile("in their own HTML")).click()
+        window.get_by_role("button", name="Make the site").click()
+        window.get_by_label("Folder of HTML files").set_input_files(folder)
+        expect(window.get_by_role("region", name="Taken in before")).to_be_visible()
+    window.get_by_role("link", name="Proposed from the pages").click()
+    window.get_by_role("button", name="Bind the first of each slot").click()
+    window.get_by_role("button", name="Save bindings").click()
+    expect(window.get_by_role("button", name="Save bindings")).to_have_count(0)
+    window.get_by_role("button", name="Look what stands there").click()
+    expect(window.get_by_role("region", name="What stands there today")).to_contain_text("come out as they are")
+    window.get_by_role("button", name="Show", exact=True).nth(1).click()
+    pictures = window.get_by_role("complementary", name="Pictures of the place").locator("iframe")
+    expect(pictures).to_have_count(3)
+    for number in range(3):
+        expect(pictures.nth(number).content_frame.locator("[data-nv-found]")).to_be_attached()
+    _picture(window, "bindings")
 
 
 def _published(browser: Browser, address: str) -> None:

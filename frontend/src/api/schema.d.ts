@@ -4417,6 +4417,8 @@ export interface components {
             binding: components["schemas"]["BindingTree"];
             /** @description What tells that it is one */
             why: string;
+            /** @description Whether a landmark or a name tells so, not only that it stands on many pages */
+            sure: boolean;
             /** @description How many different contents stand there on the pages that were looked at */
             distinct: number;
             /** @description How it fits */

@@ -23,6 +23,7 @@ export function Proposals({ bindings, onShow, onAdd }: Props) {
   );
   const firsts = open.filter(
     (one, at) =>
+      one.sure &&
       open.findIndex((other) => other.binding.slot === one.binding.slot) === at &&
       !bindings.some((known) => known.slot === one.binding.slot),
   );

@@ -24,6 +24,7 @@ from .services import Fit, fits, sample
 MOST_FOR_SLOT = 3
 LEAST_SHARE = 0.15
 _FEWEST = 3
+_REPEATED = "The same stands there on many pages"
 _IN_ORDER = list(SLOTS)
 #: What parts are called, in turn: the first that is met tells the slot.
 _WORDS: Sequence[tuple[str, re.Pattern[str]]] = tuple(
@@ -44,10 +45,14 @@ _LANDMARKS = {
 
 @dataclass(frozen=True)
 class Proposal:
-    """A place that may be a slot's; ``distinct``: how many different contents stand there."""
+    """A place that may be a slot's; ``distinct``: how many different contents stand there.
+
+    ``sure``: a landmark or a name tells so, not only that it stands on many pages.
+    """
 
     binding: Binding
     why: str
+    sure: bool
     distinct: int
     fit: Fit
 
@@ -72,10 +77,13 @@ class _Part:
     def distinct(self) -> int:
         return len({block.digest for block in self.blocks.values()})
 
-    def within(self, other: _Part) -> bool:
-        """Whether it lies inside another part wherever both stand."""
-        both = self.blocks.keys() & other.blocks.keys()
-        return bool(both) and all(_inside(self.blocks[path], other.blocks[path]) for path in both)
+    def within(self, others: Sequence[_Part]) -> bool:
+        """Whether it lies inside others on half of its pages or more."""
+        inside = (
+            any(path in other.blocks and _inside(block, other.blocks[path]) for other in others)
+            for path, block in self.blocks.items()
+        )
+        return 2 * sum(inside) >= len(self.blocks)
 
 
 def _inside(block: Block, other: Block) -> bool:
@@ -96,7 +104,8 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
     ranked.sort(key=lambda one: -one[0])
     found: list[tuple[Binding, str, _Part]] = []
     for _, why, binding, part in ranked:
-        alike = any(part.within(other) or _same(part, other) for _, _, other in found)
+        known = [other for _, _, other in found]
+        alike = part.within(known) or any(_same(part, other) for other in known)
         if not alike and sum(one.slot == binding.slot for one, _, _ in found) < MOST_FOR_SLOT:
             found.append((binding, why, part))
     found.sort(key=lambda one: _IN_ORDER.index(one[0].slot))
@@ -104,7 +113,8 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
     look_for(originals.items(), bindings)
     told = [fits([binding], tree, originals)[0] for binding in bindings]
     proposals = [
-        Proposal(binding, why, part.distinct, fit) for (binding, why, part), fit in zip(found, told, strict=True)
+        Proposal(binding, why, why != _REPEATED, part.distinct, fit)
+        for (binding, why, part), fit in zip(found, told, strict=True)
     ]
     return proposals, count
 
@@ -149,7 +159,7 @@ def _slot_of(part: _Part) -> tuple[str, float, str]:
     if landmark:
         return _placed(landmark, part), 0.9, f"It is a landmark: {block.role or block.tag}"
     if len(part.blocks) >= 3 and part.distinct * 3 <= len(part.blocks):
-        return ("above-header" if part.before else "above-footer"), 0.4, "The same stands there on many pages"
+        return ("above-header" if part.before else "above-footer"), 0.4, _REPEATED
     return "", 0, ""
 
 

@@ -98,7 +98,13 @@ class ProposedBindingsView(SiteView):
         record = find_site(site)
         found, asked = propose(record, draft(record).index.tree)
         proposed = [
-            {"binding": _tree(one.binding), "why": one.why, "distinct": one.distinct, "fit": asdict(one.fit)}
+            {
+                "binding": _tree(one.binding),
+                "why": one.why,
+                "sure": one.sure,
+                "distinct": one.distinct,
+                "fit": asdict(one.fit),
+            }
             for one in found
         ]
         return Response({"proposed": proposed, "asked": asked})
