@@ -28,6 +28,7 @@ def test_rules_of_these_conditions_come_to_what_each_page_shows(site, data):
     rules = tuple(
         Rule(f"rule {number}", condition, (Action("fill", "header", f"find-{number}"),))
         for number, condition in reversed(list(enumerate(conditions)))
+        if condition is not None
     )
     index = PageIndex(site)
     resolved = resolve_all(index, Layout(PIECES, rules), Lens(Visitor(), NOW))[Target("slot", "header")]

@@ -4,6 +4,8 @@ import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from navrel.server.api.errors import Missing, Refused
+from navrel.server.edits.models import Edit
+from navrel.server.edits.services import undo
 from navrel.server.inventory.models import Content, Intake, Page, Site, StagedPage
 from navrel.server.inventory.services import (
     find_intake,
@@ -178,3 +180,36 @@ def test_names_of_any_length_and_two_of_one_name_come_in_or_are_named(fresh):
     report = finish_intake(intake)
     assert sorted(fresh.pages.values_list("title", flat=True)) == ["Home", "Long", "Second"]
     assert [note["reason"] for note in report["skipped"]] == ["has a name of more than 1,500 bytes"] * 2
+
+
+def test_what_was_said_of_a_page_follows_where_it_moved_and_can_be_undone(fresh, folder):
+    (folder / "twice.html").unlink()
+    (folder / "isles" / "hestan.html").write_text(html("Hestan", "<p>This stands here alone.</p>"))
+    take_in_folder("fresh", folder)
+    rule = Rule.objects.create(
+        site=fresh, name="pinned", position=1,
+        condition={"include": "page:/isles/hestan,/ | within:/isles/hestan", "exclude": "-page:/isles/hestan type:x"},
+    )  # fmt: skip
+    kept = Rule.objects.create(site=fresh, name="kept", position=2, condition={"include": 'page:"/isles/hestan/x"'})
+    menu = [{"slug": "main", "name": "Main", "entries": [{"text": "Isles", "entries": [{"page": "/isles/hestan"}]}]}]
+    guards = [{"name": "g", "condition": {"include": "page:/isles/hestan"}, "demand": {"is": "bare", "slot": "footer"}}]
+    Site.objects.filter(pk=fresh.pk).update(menus=menu, guards=guards)
+    fresh.pages.filter(path="/isles/hestan").update(corrections={"title": "Hestan by hand"})
+    (folder / "harbours").mkdir()
+    (folder / "isles" / "hestan.html").rename(folder / "harbours" / "hestan.html")
+    report = take_in_folder("fresh", folder)
+    assert (report["added"], report["gone"], report["moved_count"]) == (1, 1, 1)
+    assert report["moved"] == [{"file": "/isles/hestan", "reason": "is /harbours/hestan now"}]
+    rule.refresh_from_db()
+    assert rule.condition == {
+        "include": "page:/harbours/hestan,/ | within:/harbours/hestan", "exclude": "-page:/harbours/hestan type:x",
+    }  # fmt: skip
+    kept.refresh_from_db()
+    assert (kept.version, kept.condition) == (1, {"include": 'page:"/isles/hestan/x"'})
+    fresh.refresh_from_db()
+    assert fresh.menus[0]["entries"][0]["entries"] == [{"page": "/harbours/hestan"}]
+    assert fresh.guards[0]["condition"]["include"] == "page:/harbours/hestan"
+    assert fresh.pages.get(path="/harbours/hestan").corrections == {"title": "Hestan by hand"}
+    undo("fresh", None, Edit.objects.filter(site=fresh).latest("number").number)
+    rule.refresh_from_db()
+    assert rule.condition["include"] == "page:/isles/hestan,/ | within:/isles/hestan"

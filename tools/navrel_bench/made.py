@@ -80,5 +80,7 @@ def write_folder(pages: list[Page], folder: Path) -> None:
         file.write_text(
             f'<!doctype html><html lang="en"><head><title>{page.title}</title>{tags}'
             f'<meta property="og:type" content="{page.type or "website"}"><meta name="author" content="{page.author}">'
-            f"</head><body><main><h1>{page.title}</h1>{paragraph * 9}</main></body></html>"
+            f"</head><body><header><a href='/'>The made line</a></header>"
+            f"<main><h1>{page.title}</h1>{paragraph * 9}</main>"
+            f"<footer>Of section {page.path.split('/')[1]}</footer></body></html>"
         )

@@ -3064,6 +3064,13 @@ export interface components {
             /** @description Pages that are not in the files any more */
             gone: number;
             /**
+             * @description Pages of the same content at another path; what names them follows
+             * @default 0
+             */
+            moved_count: number;
+            /** @description The first two hundred of them, each with where it is now */
+            moved?: components["schemas"]["FileNote"][];
+            /**
              * @description Addresses that lead to others
              * @default 0
              */

@@ -230,19 +230,32 @@ function Report({ report }: { report: Shapes["IntakeReport"] }) {
           {report.dropped.map((one) => `${one.element} ${one.count.toLocaleString("en")}`).join(", ")}.
         </p>
       )}
+      <Notes
+        title="moved, and what names them follows"
+        what="page"
+        total={report.moved_count ?? 0}
+        notes={report.moved ?? []}
+      />
       <Notes title="skipped" total={report.skipped_count} notes={report.skipped} />
       <Notes title="read with a remark" total={report.remark_count} notes={report.remarks} />
     </div>
   );
 }
 
-function Notes({ title, total, notes }: { title: string; total: number; notes: Shapes["FileNote"][] }) {
+interface NotesProps {
+  title: string;
+  what?: string;
+  total: number;
+  notes: Shapes["FileNote"][];
+}
+
+function Notes({ title, what = "file", total, notes }: NotesProps) {
   if (!total) return null;
   return (
     <>
       <p style={{ marginTop: 8 }}>
         <b>
-          {count(total, "file")} {title}
+          {count(total, what)} {title}
         </b>
       </p>
       <ul className="list">

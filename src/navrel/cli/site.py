@@ -143,6 +143,6 @@ def intake(folder: Path, site: str, as_json: bool) -> None:
     if report["dropped"]:
         told = ", ".join(f"{one['element']} {one['count']:,}" for one in report["dropped"])
         say(f"  left out of the texts, as it could run or reach out: {told}")
-    for kind in ("skipped", "remarks"):
+    for kind in ("moved", "skipped", "remarks"):
         for note in report[kind]:
             say(f"  {note['file']}: {note['reason']}")

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Mapping
 from itertools import chain, islice
 from pathlib import Path
 from typing import Any
@@ -21,6 +21,7 @@ from navrel.core.layout.model import ARRANGED
 from navrel.core.text import fit
 from navrel.rendering.in_place.places import Asked
 from navrel.server.api.errors import Missing, Refused
+from navrel.server.edits.parts import differing, snapshot
 from navrel.server.edits.services import record
 from navrel.server.logbook.services import note
 from navrel.server.sitestate.locking import lock_site
@@ -40,6 +41,7 @@ from .bringing_in import (
 from .folders import File, folder_files, is_page
 from .layout_pages import take_taxonomies
 from .models import Content, Intake, Original, Site, StagedAsset, StagedPage
+from .moving import follow_moves, moved_pages
 from .originals import asked_of, know_places
 from .reader import Reader, read_beside
 from .reading import ReadPage, Unreadable
@@ -193,19 +195,27 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
             raise Refused("no-pages", "No page was found in these files", "Choose a folder that holds HTML files.")
         check_tree(site, intake)
         bring_in_terms(site, staged)
+        moves = moved_pages(site, staged)
         counts = bring_in_pages(site, staged)
         gone = site.pages.filter(gone=False).exclude(path__in=staged.values("path")).update(gone=True)
         know_places(site, read_bindings(site.bindings))
         aliases, assets = bring_in_aliases(site, intake), bring_in_assets(site, intake)
         intake.report = {
-            **counts, "gone": gone, "aliases": aliases, "assets": assets, "dropped": _dropped(staged), **_named(intake)
+            **counts, "gone": gone, "moved": _moves(moves), "moved_count": len(moves), "aliases": aliases,
+            "assets": assets, "dropped": _dropped(staged), **_named(intake),
         }  # fmt: skip
         intake.finished = timezone.now()
         intake.save()
         intake.staged.all().delete()
         intake.staged_assets.all().delete()
-        record(site, intake.by, (), f"Took in {describe(intake.report)}")
+        before = snapshot(site)
+        follow_moves(site, moves)
+        record(site, intake.by, differing(before, snapshot(site)), f"Took in {describe(intake.report)}")
     return dict(intake.report)
+
+
+def _moves(moves: Mapping[str, str]) -> list[dict[str, str]]:
+    return [{"file": old, "reason": f"is {new} now"} for old, new in list(moves.items())[:MOST_NAMED]]
 
 
 def stop_intake(intake: Intake) -> None:
@@ -267,6 +277,7 @@ def describe(report: dict[str, Any]) -> str:
     return (
         f"{report['pages']} pages: {report['added']} added, {report['updated']} updated, "
         f"{report['returned']} back again, {report['gone']} gone; {report['skipped_count']} files skipped"
+        + (f"; {report['moved_count']} moved, and what names them follows" if report["moved_count"] else "")
         + (f"; {report['assets']} other files" if report["assets"] else "")
         + (f"; {report['aliases']} addresses that lead on" if report["aliases"] else "")
         + (f"; {report['corrected']} keep facts that were corrected by hand" if report["corrected"] else "")

@@ -224,6 +224,8 @@ class IntakeReport(s.Serializer):
     updated = s.IntegerField(help_text="Pages that were there")
     returned = s.IntegerField(help_text="Pages that were gone, and are back")
     gone = s.IntegerField(help_text="Pages that are not in the files any more")
+    moved_count = s.IntegerField(default=0, help_text="Pages that are at another path; what names them follows")
+    moved = FileNote(many=True, required=False, help_text="The first two hundred of them, each with where it is now")
     aliases = s.IntegerField(default=0, help_text="Addresses that lead to others")
     assets = s.IntegerField(default=0, help_text="Files that are no pages")
     corrected = s.IntegerField(help_text="Pages that keep facts which were corrected by hand")
