@@ -6,6 +6,7 @@ from django.core.files.uploadedfile import SimpleUploadedFile
 from navrel.server.api.errors import Missing, Refused
 from navrel.server.edits.models import Edit
 from navrel.server.edits.services import undo
+from navrel.server.inventory.folders import folder_files
 from navrel.server.inventory.models import Content, Intake, Page, Site, StagedPage
 from navrel.server.inventory.services import (
     find_intake,
@@ -15,6 +16,8 @@ from navrel.server.inventory.services import (
     stop_intake,
     take_in_folder,
 )
+from navrel.server.publishing.services import publish
+from navrel.server.publishing.weighing import weigh_intake
 from navrel.server.rules.models import Rule
 
 
@@ -213,3 +216,22 @@ def test_what_was_said_of_a_page_follows_where_it_moved_and_can_be_undone(fresh,
     undo("fresh", None, Edit.objects.filter(site=fresh).latest("number").number)
     rule.refresh_from_db()
     assert rule.condition["include"] == "page:/isles/hestan,/ | within:/isles/hestan"
+
+
+def test_what_an_intake_would_come_to_is_told_and_leaves_nothing(fresh, folder):
+    take_in_folder("fresh", folder)
+    publish("fresh", None, "")
+    fresh.refresh_from_db()
+    (folder / "new.html").write_text(html("New"))
+    (folder / "isles" / "index.html").write_text(html("The isles", "<p>Other words.</p>"))
+    intake = start_intake("fresh", None)
+    stage_files(intake, folder_files(folder))
+    report, weighed = weigh_intake(intake)
+    assert (report["added"], report["updated"], report["gone"]) == (1, 5, 0)
+    assert weighed.impact.paths == {"/new", "/isles"}
+    assert list(fresh.pages.filter(gone=False).values_list("title", flat=True).order_by("path"))[2] == "Isles"
+    assert Site.objects.get(pk=fresh.pk).version == fresh.version
+    assert finish_intake(find_intake("fresh", intake.pk))["added"] == 1
+    look = take_in_folder("fresh", folder, look=weigh_intake)
+    assert (look["added"], look["changed"]) == (0, 0)
+    assert Intake.objects.filter(site=fresh, finished=None).count() == 0

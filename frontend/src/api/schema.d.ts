@@ -707,6 +707,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/intakes/{number}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description What finishing an intake would bring, and what that changes on pages; it is not finished. */
+        get: operations["lookAtIntake"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/invitations": {
         parameters: {
             query?: never;
@@ -3064,7 +3081,7 @@ export interface components {
             /** @description Pages that are not in the files any more */
             gone: number;
             /**
-             * @description Pages of the same content at another path; what names them follows
+             * @description Pages that are at another path; what names them follows
              * @default 0
              */
             moved_count: number;
@@ -5776,6 +5793,13 @@ export interface components {
             };
             /** @description The version that the edit was made from */
             version: number;
+        };
+        /** @description What an intake would bring. */
+        WeighedIntake: {
+            /** @description What it would bring */
+            report: components["schemas"]["IntakeReport"];
+            /** @description What that would change on pages */
+            impact: components["schemas"]["ImpactInfo"];
         };
         /** @description Why a rule does not show on a page. */
         WhyNotInfo: {
@@ -10608,6 +10632,80 @@ export interface operations {
             };
             /** @description The body is of a kind that is not read here */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    lookAtIntake: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeighedIntake"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -10,6 +10,7 @@ import { intakesQuery } from "../api/queries";
 import { useLinkTo, useRefresh, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { count, when } from "../parts/words";
+import { Impact } from "../publish/Impact";
 import { FirstSteps } from "./FirstSteps";
 import { type Progress, siteFiles, takeIn } from "./intake";
 import { Menus } from "./Menus";
@@ -106,6 +107,7 @@ function Fact({ name, children }: { name: string; children: React.ReactNode }) {
 type Stage =
   | { name: "idle" }
   | { name: "running"; progress: Progress }
+  | { name: "asked"; look: Shapes["WeighedIntake"]; decide: (wanted: boolean) => void }
   | { name: "done"; report: Shapes["IntakeReport"] }
   | { name: "failed"; message: string };
 
@@ -129,9 +131,11 @@ function TakeIn() {
         files,
         (progress) => setStage({ name: "running", progress }),
         stopper.current.signal,
+        // What comes to a site that has pages is looked at first.
+        site.pages ? (look) => new Promise((decide) => setStage({ name: "asked", look, decide })) : undefined,
       );
-      setStage({ name: "done", report });
-      await refresh();
+      setStage(report ? { name: "done", report } : { name: "idle" });
+      if (report) await refresh();
     } catch (error) {
       const stopped = error instanceof DOMException && error.name === "AbortError";
       const detail =
@@ -172,12 +176,16 @@ function TakeIn() {
             style={{ flex: 1 }}
           />
           <span role="status">
-            {stage.progress.sent} of {count(stage.progress.total, "file")}
+            {stage.progress.sent < stage.progress.total
+              ? `${stage.progress.sent} of ${count(stage.progress.total, "file")}`
+              : "Looking at what comes of it …"}
           </span>
           <Button variant="outlined" onClick={() => stopper.current?.abort()}>
             Stop
           </Button>
         </div>
+      ) : stage.name === "asked" ? (
+        <Look look={stage.look} onDecide={stage.decide} />
       ) : (
         <Button variant="contained" onClick={() => input.current?.click()}>
           Choose a folder
@@ -189,6 +197,29 @@ function TakeIn() {
         </p>
       )}
       {stage.name === "done" && <Report report={stage.report} />}
+    </section>
+  );
+}
+
+interface LookProps {
+  look: Shapes["WeighedIntake"];
+  onDecide: (wanted: boolean) => void;
+}
+
+/** What taking pages in would bring and change, before it is done. */
+function Look({ look, onDecide }: LookProps) {
+  return (
+    <section aria-label="What would come of it" className="item-row">
+      <Report report={look.report} />
+      <Impact impact={look.impact} published={false} />
+      <div className="row">
+        <Button variant="contained" onClick={() => onDecide(true)}>
+          Take it in
+        </Button>
+        <Button variant="text" color="inherit" onClick={() => onDecide(false)}>
+          Leave it
+        </Button>
+      </div>
     </section>
   );
 }

@@ -47,13 +47,17 @@ export function* batches(files: Named[]): Generator<Named[]> {
   if (batch.length) yield batch;
 }
 
-/** Take pages in from the browser. Stopped by the signal, it leaves the site as it was. */
+/**
+ * Take pages in from the browser. What would come of it is looked at first, where that is asked for. Stopped by the
+ * signal, or not wanted, it leaves the site as it was; what is not wanted has no report.
+ */
 export async function takeIn(
   site: string,
   files: Named[],
   onProgress: (progress: Progress) => void,
   signal: AbortSignal,
-): Promise<Shapes["IntakeReport"]> {
+  isWanted?: (look: Shapes["WeighedIntake"]) => Promise<boolean>,
+): Promise<Shapes["IntakeReport"] | null> {
   const params = { path: { site } };
   const intake = await answer(api.POST("/api/sites/{site}/intakes", { params }));
   const numbered = { path: { site, number: intake.id } };
@@ -74,6 +78,15 @@ export async function takeIn(
       onProgress({ sent, total: files.length });
     }
     signal.throwIfAborted();
+    if (isWanted) {
+      const look = await answer(
+        api.GET("/api/sites/{site}/intakes/{number}/look", { params: numbered, signal }),
+      );
+      if (!(await isWanted(look))) {
+        await api.DELETE("/api/sites/{site}/intakes/{number}", { params: numbered });
+        return null;
+      }
+    }
     return await answer(api.POST("/api/sites/{site}/intakes/{number}/finish", { params: numbered }));
   } catch (error) {
     await api.DELETE("/api/sites/{site}/intakes/{number}", { params: numbered }).catch(() => undefined);

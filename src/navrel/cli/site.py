@@ -27,6 +27,7 @@ def manage_options(parser: ArgumentParser) -> None:
 def intake_options(parser: ArgumentParser) -> None:
     parser.add_argument("folder", type=Path, metavar="FOLDER", help="the folder of a site, or a ZIP or tar of one")
     parser.add_argument("--site", default="marrowick", metavar="SLUG", help="the slug of the site")
+    parser.add_argument("--look", action="store_true", help="tell what would come of it, and take nothing in")
     takes_json(parser)
 
 
@@ -120,7 +121,7 @@ def clock() -> None:
         time.sleep(_OFTEN)
 
 
-def intake(folder: Path, site: str, as_json: bool) -> None:
+def intake(folder: Path, site: str, look: bool, as_json: bool) -> None:
     """Take in the folder of a site, or a ZIP or tar of one: update, add, and mark as gone."""
     with_django()
     from rich.console import Console
@@ -128,18 +129,23 @@ def intake(folder: Path, site: str, as_json: bool) -> None:
     from navrel.server.api.errors import Refused
     from navrel.server.inventory.archives import is_archive
     from navrel.server.inventory.services import describe, take_in_folder
+    from navrel.server.publishing.weighing import weigh_intake
+    from navrel.wording.counts import count_pages
 
     if not folder.is_dir() and not is_archive(folder):
         cannot_use([f"There is no folder and no ZIP or tar archive {folder}"])
     try:
         with Console(stderr=True).status("Reading …") as status:
-            report = take_in_folder(site, folder, lambda count: status.update(f"Reading … {count} files"))
+            look_first = weigh_intake if look else None
+            report = take_in_folder(site, folder, lambda count: status.update(f"Reading … {count} files"), look_first)
     except Refused as refused:
         cannot_use([f"{refused.title}. {refused.detail}"])
     if as_json:
         print_json(report)
         return
-    say(describe(report))
+    changed = report.pop("changed", None)
+    told = f". Looks different on {count_pages(changed)}. Nothing was taken in" if changed is not None else ""
+    say(f"{describe(report)}{told}")
     if report["dropped"]:
         told = ", ".join(f"{one['element']} {one['count']:,}" for one in report["dropped"])
         say(f"  left out of the texts, as it could run or reach out: {told}")

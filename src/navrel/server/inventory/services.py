@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Mapping
 from itertools import chain, islice
 from pathlib import Path
 from typing import Any
@@ -242,10 +242,15 @@ def _named(intake: Intake) -> dict[str, Any]:
     }
 
 
-def take_in_folder(slug: str, folder: Path, progress: Any = lambda count: None) -> dict[str, Any]:
+def take_in_folder(
+    slug: str,
+    folder: Path,
+    progress: Callable[[int], object] = lambda count: None,
+    look: Callable[[Intake], tuple[dict[str, Any], Any]] | None = None,
+) -> dict[str, Any]:
     """Take in every file of a folder, or of an archive; ``progress`` is told how many have been read.
 
-    Raises Refused.
+    With ``look`` it is only looked at what would come of it, and told on how many pages that is seen. Raises Refused.
     """
     intake = start_intake(slug, None)
     try:
@@ -254,7 +259,11 @@ def take_in_folder(slug: str, folder: Path, progress: Any = lambda count: None) 
         for first in files:
             count += stage_files(intake, chain((first,), islice(files, BATCH - 1)))
             progress(count)
-        return finish_intake(intake)
+        if look is None:
+            return finish_intake(intake)
+        report, weighed = look(intake)
+        stop_intake(intake)
+        return {**report, "changed": len(weighed.impact.paths)}
     except BaseException:
         stop_intake(intake)
         raise

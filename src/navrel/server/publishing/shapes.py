@@ -3,6 +3,7 @@
 from rest_framework import serializers as s
 
 from navrel.server.api.shapes import DressTree, LensedRequest, OutcomeInfo, PageRow, Somewhere
+from navrel.server.inventory.shapes import IntakeReport
 
 
 class ChangeInfo(s.Serializer):
@@ -199,3 +200,10 @@ class PreviewInfo(PageRow):
     targets = PreviewTarget(many=True, help_text="What its targets come to")
     revision = s.IntegerField(allow_null=True, help_text="Of what was published, its revision")
     standing = Standing(allow_null=True, help_text="Of a draft, where there is a live page to compare it with")
+
+
+class WeighedIntake(s.Serializer):
+    """What an intake would bring."""
+
+    report = IntakeReport(help_text="What it would bring")
+    impact = ImpactInfo(help_text="What that would change on pages")

@@ -8,6 +8,7 @@ urlpatterns = [
     path("sites/<slug:site>/preview", preview_views.PreviewView.as_view()),
     path("sites/<slug:site>/dressed", preview_views.DressedView.as_view()),
     path("sites/<slug:site>/impact", views.ImpactView.as_view()),
+    path("sites/<slug:site>/intakes/<int:number>/look", views.WeighedIntakeView.as_view()),
     path("sites/<slug:site>/weighed-edit", views.WeighedEditView.as_view()),
     path("sites/<slug:site>/back-to-live", views.BackToLiveView.as_view()),
     path("sites/<slug:site>/plans", views.PlansView.as_view()),

@@ -13,6 +13,7 @@ from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import SiteView, made, parsed
 from navrel.server.inventory.models import Site
+from navrel.server.inventory.services import find_intake
 from navrel.server.publishing.changes import back_to_live, bring_back
 from navrel.server.publishing.live import find_revision, newest_revision, opened
 from navrel.server.sitestate.locking import find_site
@@ -20,7 +21,7 @@ from navrel.server.sitestate.locking import find_site
 from . import planning, services, shapes
 from .models import Plan, Revision
 from .telling import weighed_info
-from .weighing import weigh_edit
+from .weighing import weigh_edit, weigh_intake
 
 
 class ImpactView(SiteView):
@@ -50,6 +51,16 @@ class WeighedEditView(SiteView):
         asked = parsed(shapes.WeighRequest, request.data)
         weighed = weigh_edit(request._request, site, asked["to"], asked["body"], asked["version"])
         return weighed if isinstance(weighed, Response) else Response(weighed_info(weighed))
+
+
+class WeighedIntakeView(SiteView):
+    """An intake that is thought about."""
+
+    @operation("lookAtIntake", responses=shapes.WeighedIntake, errors=[422])
+    def get(self, request: Request, site: str, number: int) -> Response:
+        """What finishing an intake would bring, and what that changes on pages; it is not finished."""
+        report, weighed = weigh_intake(find_intake(site, number))
+        return Response({"report": report, "impact": weighed_info(weighed)})
 
 
 class BackToLiveView(SiteView):

@@ -1,4 +1,4 @@
-"""What an edit would change on pages, asked before it is made.
+"""What an edit, or an intake, would change on pages, asked before it is made.
 
 The edit is made as it would be saved, looked at and taken back in one transaction, so that what is told is of what
 saving would do, whatever is edited. Nothing of it is kept, and the site is held only while it is made.
@@ -19,7 +19,8 @@ from rest_framework.status import is_success
 from navrel.server.accounts.rights import needed
 from navrel.server.api.errors import Missing
 from navrel.server.api.views import etag
-from navrel.server.inventory.models import Site
+from navrel.server.inventory.models import Intake, Site
+from navrel.server.inventory.services import finish_intake
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import keeping_nothing
 from navrel.server.sitestate.locking import find_site
@@ -56,6 +57,20 @@ def weigh_edit(asked: HttpRequest, site: str, to: str, body: dict[str, Any], ver
     if not done:
         return Response(answer.data, answer.status_code, content_type=answer.content_type)
     return Weighed(before, after, [], impact_between(before, after, (old, new)))
+
+
+def weigh_intake(intake: Intake) -> tuple[dict[str, Any], Weighed]:
+    """What an intake would bring, and what would differ on pages, were it finished now. Raises Refused."""
+    with transaction.atomic(), keeping_nothing():
+        locked = Site.objects.select_for_update().get(pk=intake.site_id)
+        before = draft(locked)
+        old = drawn_from(locked, before)
+        report = finish_intake(intake)
+        changed = find_site(locked.slug)
+        after = draft(changed)
+        new = drawn_from(changed, after)
+        transaction.set_rollback(True)
+    return report, Weighed(before, after, [], impact_between(before, after, (old, new)))
 
 
 def _put(asked: HttpRequest, address: str, body: dict[str, Any], version: int) -> HttpRequest:
