@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import mimetypes
 import os
-import tempfile
+import secrets
 import time
 from collections.abc import Iterator
 from pathlib import Path
@@ -42,14 +42,14 @@ def keep(data: bytes) -> str:
     """Keep the bytes of a file; returns their digest. What is kept already is not written again."""
     digest = hashlib.sha256(data).hexdigest()
     place = place_of(digest)
-    if place.exists():
+    try:
         os.utime(place)
-        return digest
-    place.parent.mkdir(parents=True, exist_ok=True)
-    # Written beside and moved into its place whole: whoever reads finds all of it, or nothing.
-    with tempfile.NamedTemporaryFile(dir=place.parent, delete=False) as file:
-        file.write(data)
-    Path(file.name).replace(place)
+    except FileNotFoundError:
+        # Written beside and moved into its place whole: whoever reads finds all of it, or nothing.
+        beside = place.with_suffix(f".{secrets.token_hex(8)}")
+        place.parent.mkdir(parents=True, exist_ok=True)
+        beside.write_bytes(data)
+        beside.replace(place)
     return digest
 
 

@@ -27,7 +27,6 @@ _HERE = re.compile(
     r"(?:^|[-_ ])(?:active|current|selected|here|is-active|open|opened|expanded)(?:$|[-_ ])", re.IGNORECASE
 )
 _VARYING = ("aria-current", "aria-selected", "aria-expanded", "nonce", "integrity", AT)
-_SPACES = re.compile(r"\s+")
 _NAME = re.compile(r"[A-Za-z][\w-]*\Z")
 #: What no part of a page is made of.
 _NO_BLOCKS = {"script", "style", "link", "meta", "noscript", "template", "br", "hr", "svg", "path", "option", "img"}
@@ -114,8 +113,8 @@ def _names(element: Any) -> Iterator[str]:
 def normal_form(element: Any, around: Around) -> tuple[str, int]:
     """A digest of what an element holds without what varies from page to page, and how much that is."""
     copy = normalised(element, around)
-    text = _SPACES.sub(" ", copy.text_content()).strip()
-    written = _SPACES.sub(" ", etree.tostring(copy, encoding="unicode", method="html", with_tail=False))
+    text = " ".join(copy.text_content().split())
+    written = " ".join(etree.tostring(copy, encoding="unicode", method="html", with_tail=False).split())
     weight = len(text) + len(copy.xpath(".//a[@href] | .//img | .//svg | .//input | .//button"))
     return hashlib.sha256(written.encode()).hexdigest()[:24], weight
 
