@@ -5617,8 +5617,10 @@ export interface components {
             outcome: components["schemas"]["OutcomeInfo"];
             /** @description The name of the deciding rule */
             by: string | null;
-            /** @description Whether the slot has a place on the page */
+            /** @description Whether the slot has a place on the page, or the template is used there */
             seated: boolean;
+            /** @description Whether the page is drawn in its own HTML */
+            in_place: boolean;
             /** @description Whether no other rule acts on this here, for any visitor at any time */
             alone: boolean;
             /** @description Templates in which the slot has a place */

@@ -63,8 +63,15 @@ export function PinBox({ found, pins }: Props) {
       )}
       {!found.seated && (
         <p className="note-box">
-          <b>No place for it on this page.</b> Its template has no {targetName(target).toLowerCase()}.{" "}
-          {found.templates.length > 0 && (
+          <b>No place for it on this page.</b>{" "}
+          {found.in_place ? (
+            <>
+              It is drawn in its own HTML. <Link to={linkTo("site/bindings")}>Say where slots are</Link>
+            </>
+          ) : (
+            `Its template has no ${targetName(target).toLowerCase()}. `
+          )}
+          {!found.in_place && found.templates.length > 0 && (
             <>
               One that has it:{" "}
               {found.templates.map((slug) => (

@@ -153,12 +153,18 @@ function OutcomeBox({ found }: { found: Shapes["TraceInfo"] }) {
       <Turned turn={found.last} lead="since" tail="before that" />
       <Turned turn={found.next} lead="until" tail="then" />
       {!found.seated && found.outcome.pieces.length > 0 && (
-        <div style={{ color: "var(--warn)" }}>
-          Not to be seen: the template of this page has no place for it.
-        </div>
+        <div style={{ color: "var(--warn)" }}>Not to be seen: {nowhere(found)}.</div>
       )}
     </div>
   );
+}
+
+/** Why what a target comes to has no place on the page. */
+function nowhere({ in_place, target }: Shapes["TraceInfo"]): string {
+  if (!in_place) return "the template of this page has no place for it";
+  return target === "template"
+    ? "this page is drawn in its own HTML, and uses no template"
+    : "this page is drawn in its own HTML, where this slot is bound to nothing";
 }
 
 /** When it changes by itself, and what there is on the other side of that moment. */

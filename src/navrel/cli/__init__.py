@@ -34,7 +34,7 @@ COMMANDS = {
     "schema": Command("writing", "schema_options", "schema", "the JSON Schema of the layout file"),
     "layout": Command("layouts", "layout_options", "layout", "a site's layout out to a file, or a file into a site"),
     "site": Command("layouts", "site_options", "site", "make a site, or list the sites"),
-    "intake": Command("site", "intake_options", "intake", "take in the folder of a site, or a ZIP or tar of one"),
+    "intake": Command("site", "intake_options", "intake", "take in a site: a folder, an archive, a WARC, an address"),
     "publish": Command("publishing", "publish_options", "publish", "publish the draft, now or at a moment"),
     "feeds": Command("site", "feeds_options", "feeds", "fetch the feeds of other services that pieces show"),
     "manage": Command("site", "manage_options", "manage", "a Django management command"),

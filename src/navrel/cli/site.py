@@ -25,7 +25,8 @@ def manage_options(parser: ArgumentParser) -> None:
 
 
 def intake_options(parser: ArgumentParser) -> None:
-    parser.add_argument("folder", type=Path, metavar="FOLDER", help="the folder of a site, or a ZIP or tar of one")
+    told = "the folder of a site, a ZIP or tar of one, a WARC file, or the address of the site itself"
+    parser.add_argument("source", metavar="FOLDER", help=told)
     parser.add_argument("--site", default="marrowick", metavar="SLUG", help="the slug of the site")
     parser.add_argument("--look", action="store_true", help="tell what would come of it, and take nothing in")
     takes_json(parser)
@@ -121,23 +122,27 @@ def clock() -> None:
         time.sleep(_OFTEN)
 
 
-def intake(folder: Path, site: str, look: bool, as_json: bool) -> None:
-    """Take in the folder of a site, or a ZIP or tar of one: update, add, and mark as gone."""
+def intake(source: str, site: str, look: bool, as_json: bool) -> None:
+    """Take in a site from its folder, an archive, a WARC file, or its address: update, add, and mark as gone."""
     with_django()
     from rich.console import Console
 
     from navrel.server.api.errors import Refused
     from navrel.server.inventory.archives import is_archive
     from navrel.server.inventory.services import describe, take_in_folder
+    from navrel.server.inventory.warc import is_warc
     from navrel.server.publishing.weighing import weigh_intake
     from navrel.wording.counts import count_pages
 
-    if not folder.is_dir() and not is_archive(folder):
-        cannot_use([f"There is no folder and no ZIP or tar archive {folder}"])
+    path = Path(source)
+    is_address = source.startswith(("http://", "https://"))
+    if not (is_address or path.is_dir() or is_archive(path) or is_warc(path)):
+        cannot_use([f"There is no folder, no ZIP or tar archive and no WARC file {source}"])
     try:
         with Console(stderr=True).status("Reading …") as status:
             look_first = weigh_intake if look else None
-            report = take_in_folder(site, folder, lambda count: status.update(f"Reading … {count} files"), look_first)
+            chosen = source if is_address else path
+            report = take_in_folder(site, chosen, lambda count: status.update(f"Reading … {count} files"), look_first)
     except Refused as refused:
         cannot_use([f"{refused.title}. {refused.detail}"])
     if as_json:

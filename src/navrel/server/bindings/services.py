@@ -22,6 +22,8 @@ from navrel.server.sitestate.locking import find_site, raise_inventory
 #: Pages on which bindings are tried before they are saved, and pages named in what is told of a fit.
 MOST_TRIED = 60
 MOST_NAMED = 5
+#: What they are called where somebody edits them.
+_NAME = "Where slots are"
 
 
 @dataclass
@@ -48,7 +50,8 @@ def put_bindings(slug: str, trees: Sequence[Mapping[str, Any]], version: int, *,
     # Looking through all files takes a while, in which others may save.
     know_places(find_site(slug), bindings)
     with editing(slug, by) as site:
-        Outdated.check("The bindings", bindings_version(site), version, site.bindings)
+        theirs = {"name": _NAME, "bindings": [{"how": "element", "where": "", **one} for one in site.bindings]}
+        Outdated.check("The bindings", bindings_version(site), version, theirs)
         know_places(site, bindings)
         site.bindings = [write_binding(one) for one in bindings]
         raise_inventory(site)

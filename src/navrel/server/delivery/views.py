@@ -72,12 +72,17 @@ def published_page(request: HttpRequest) -> HttpResponseBase:
         Lens(_visitor(request, state.document.language), state.document.now()),
         original=frozen.read if (frozen := state.originals.get(page.path)) else no_original,
     )
-    response = HttpResponse(drawn.data, status=status, content_type=f"text/html; charset={drawn.encoding}")
+    response = HttpResponse(drawn.data, status=status, content_type=f"text/html; charset={_label(drawn.encoding)}")
     if drawn.in_place:
         response["Content-Security-Policy"] = in_place_policy(scripts=state.document.scripts)
     response["Cache-Control"] = "no-cache"
     response["Vary"] = "User-Agent, Accept-Language, Referer"
     return response
+
+
+def _label(encoding: str) -> str:
+    """An encoding as the web calls it (Encoding Standard)."""
+    return encoding.replace("_", "-")
 
 
 def _moved(address: str, request: HttpRequest) -> HttpResponse:

@@ -16,18 +16,20 @@ from .reading import MAX_FILE, TOO_LARGE, Unreadable
 File = tuple[str, bytes | Unreadable]
 
 _BEGINNINGS = (b"<!doctype html", b"<html")
+#: Suffixes of programs that answer with pages.
+_PROGRAMS = (".php", ".asp", ".aspx", ".jsp", ".cfm", ".cgi", ".shtml")
 _OUTSIDE = Unreadable("a link that leads out of the folder; it is not followed")
 NO_FILE = Unreadable("no plain file, but a pipe, a socket or a device")
 _TOO_LARGE_ASSET = Unreadable(f"larger than {MAX_ASSET // (1024 * 1024)} MB")
 
 
 def is_page(name: str, data: bytes = b"") -> bool:
-    """Whether a file holds a page: by its name, or where that has no suffix by how it begins (MIME Sniffing, 7.1)."""
+    """Whether a file holds a page: by its name, or where that does not say by how it begins (MIME Sniffing, 7.1)."""
     if name.lower().endswith(PAGE_SUFFIXES):
         return True
-    return "." not in name.rpartition("/")[2] and data[:512].lstrip(b"\xef\xbb\xbf \t\r\n").lower().startswith(
-        _BEGINNINGS
-    )
+    last = name.rpartition("/")[2].lower()
+    begins = data[:512].lstrip(b"\xef\xbb\xbf \t\r\n").lower().startswith(_BEGINNINGS)
+    return begins and ("." not in last or last.endswith(_PROGRAMS))
 
 
 def folder_files(folder: Path) -> Iterator[File]:

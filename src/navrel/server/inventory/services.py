@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Collection, Iterable, Mapping
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
 from itertools import chain, islice
 from pathlib import Path
 from typing import Any
@@ -38,6 +38,7 @@ from .bringing_in import (
     part_paths,
     staged_pages,
 )
+from .crawling import Crawl
 from .folders import File, folder_files, is_page
 from .layout_pages import take_taxonomies
 from .models import Content, Intake, Original, Site, StagedAsset, StagedPage
@@ -45,6 +46,7 @@ from .moving import follow_moves, moved_pages
 from .originals import asked_of, know_places
 from .reader import Reader, read_beside
 from .reading import ReadPage, Unreadable
+from .warc import is_warc, warc_files
 
 #: Files staged at a time: what bounds the memory of an intake.
 BATCH = 200
@@ -244,18 +246,20 @@ def _named(intake: Intake) -> dict[str, Any]:
 
 def take_in_folder(
     slug: str,
-    folder: Path,
+    source: Path | str,
     progress: Callable[[int], object] = lambda count: None,
     look: Callable[[Intake], tuple[dict[str, Any], Any]] | None = None,
 ) -> dict[str, Any]:
-    """Take in every file of a folder, or of an archive; ``progress`` is told how many have been read.
+    """Take in every file of a folder, of an archive, or all that a site leads to, given by its address.
+
+    ``progress`` is told how many have been read.
 
     With ``look`` it is only looked at what would come of it, and told on how many pages that is seen. Raises Refused.
     """
     intake = start_intake(slug, None)
     try:
         count = 0
-        files = folder_files(folder) if folder.is_dir() else archive_files(folder)
+        files = _files(source, intake.site.base_url)
         for first in files:
             count += stage_files(intake, chain((first,), islice(files, BATCH - 1)))
             progress(count)
@@ -267,6 +271,15 @@ def take_in_folder(
     except BaseException:
         stop_intake(intake)
         raise
+
+
+def _files(source: Path | str, base_url: str) -> Iterator[File]:
+    """The files of a folder, of an archive, of what a crawler wrote down, or of a site. Raises Refused."""
+    if isinstance(source, str):
+        return Crawl(source).files()
+    if source.is_dir():
+        return folder_files(source)
+    return warc_files(source, base_url) if is_warc(source) else archive_files(source)
 
 
 def inventory_summary(site: Site) -> dict[str, Any]:

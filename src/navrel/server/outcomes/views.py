@@ -11,11 +11,12 @@ from rest_framework.request import Request
 from rest_framework.response import Response
 
 from navrel.core.calendar.schedule import write_moment
-from navrel.core.cascade.bulk import resolve_all, unseated_pages
+from navrel.core.cascade.bulk import in_place_pages, pages_filled, resolve_all, unseated_pages
 from navrel.core.cascade.plain import resolve_page
-from navrel.core.cascade.seating import seated_slots
+from navrel.core.cascade.seating import is_in_place, seated_slots
 from navrel.core.errors import QueryError
 from navrel.core.language.query import parse_search
+from navrel.core.layout.model import TEMPLATE, Target
 from navrel.core.questions.boundaries import boundaries
 from navrel.core.questions.places import PlaceOf, all_places
 from navrel.core.questions.reach import templates_with
@@ -88,7 +89,10 @@ class LayoutView(SiteView):
         if answer := unchanged(request, tag):
             return answer
         resolved = resolve_all(state.index, state.layout, lens, state.targets)
-        unseated = unseated_pages(state.index, state.layout, lens, resolved)
+        found = unseated_pages(state.index, state.layout, lens, resolved)
+        unseated = {Target("slot", name): pages for name, pages in found.items()}
+        # Pages in their own HTML use no template.
+        unseated[TEMPLATE] = in_place_pages(state.index, resolved) & pages_filled(resolved[TEMPLATE])
         targets = wanted or list(resolved)
         return Response(
             {
@@ -98,7 +102,7 @@ class LayoutView(SiteView):
                         "target": str(target),
                         "codes": resolved[target].codes,
                         "outcomes": [outcome_info(outcome) for outcome in resolved[target].outcomes],
-                        "unseated": unseated[target.name].numbers() if target.kind == "slot" else [],
+                        "unseated": unseated[target].numbers() if target in unseated else [],
                         "locks": [
                             {"page": number, **note._asdict()}
                             for number, note in state.lock_notes.get(target.name, {}).items()
@@ -264,11 +268,13 @@ class TraceView(SiteView):
         found = resolve_page(state.index.tree, state.layout, page, lens, (target,))
         outcomes = {one: trace.outcome for one, trace in found.items()}
         seated = seated_slots(state.layout, page, outcomes, lens, state.index.tree)
+        in_place = is_in_place(page, outcomes)
         return Response(
             {
                 **page_row(page),
                 **trace_info(found[target]),
-                "seated": target.kind != "slot" or target.name in seated,
+                "seated": not in_place if target == TEMPLATE else target.kind != "slot" or target.name in seated,
+                "in_place": in_place,
                 "alone": not any(acts_for_somebody(state, page, entry) for entry in found[target].entries[1:]),
                 "templates": templates_with(state.layout, target.name) if target.kind == "slot" else [],
                 "pin": pin_info(state, page, target),

@@ -13,6 +13,7 @@ from rest_framework.response import Response
 
 from navrel.core.files.reading import read_dresses, read_rule
 from navrel.core.language.visitor import Lens
+from navrel.core.layout.model import TEMPLATE
 from navrel.core.pages.page import Page
 from navrel.core.questions.shifts import Redraw, Shift
 from navrel.core.questions.trying import tried_on
@@ -96,7 +97,9 @@ class PreviewView(SiteView):
                         "target": str(target),
                         "outcome": outcome_info(found.outcome),
                         "by": found.outcome.by.name if found.outcome.by else None,
-                        "seated": target.kind != "slot" or target.name in drawn.seated,
+                        "seated": not drawn.in_place
+                        if target == TEMPLATE
+                        else target.kind != "slot" or target.name in drawn.seated,
                     }
                     for target, found in drawn.traces.items()
                 ],

@@ -7,6 +7,8 @@ of a draft's files holds a signature, which nobody finds who was not given it.
 from __future__ import annotations
 
 import hashlib
+import re
+from html import unescape
 
 from django.core.signing import Signer
 from django.http import HttpRequest, HttpResponse
@@ -22,13 +24,17 @@ from navrel.server.inventory.addresses import Around
 from navrel.server.inventory.assets import place_of
 from navrel.server.inventory.models import Asset
 
+#: What references of a page are resolved against, where it says so.
+_BASE = re.compile(r"""<base\b[^>]*?\shref\s*=\s*("[^"]*"|'[^']*'|[^\s>"']+)""", re.IGNORECASE)
 #: Largest style sheet whose addresses are looked through, in bytes.
 _MAX_CSS = 2 * 1024 * 1024
 
 
 def shown(document: SiteDocument, page: Page, html: str) -> str:
     """A drawn page as it is shown in the application."""
-    return in_preview(html, Around(page.href, document.base_url).own, beginning_of(document.slug))
+    base = _BASE.search(html)
+    around = Around(page.href, document.base_url, unescape(base[1].strip("\"'")) if base else "")
+    return in_preview(html, around.own, beginning_of(document.slug))
 
 
 def beginning_of(slug: str) -> str:

@@ -1,0 +1,134 @@
+"""Bindings by the API: tried, said, undone; where their slots show, and what is told of it."""
+
+import json
+
+import pytest
+from django.contrib.auth.models import User
+
+from navrel.core.files.reading import read_json
+from navrel.core.files.writing import write_json
+from navrel.server.inventory.models import Original, Site
+from navrel.server.inventory.services import make_empty_site, take_in_folder
+from navrel.server.library.services import make_piece
+from navrel.server.publishing.services import impact_since_live, publish
+from navrel.server.rules.services import make_rule
+from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.locking import find_site
+from tests.sites import folders
+
+FOOTER = {"slot": "footer", "selector": "[role=contentinfo]"}
+CRUMBS = {"slot": "before-content", "selector": "ol.breadcrumb", "how": "after", "where": "within:/harbours"}
+
+
+@pytest.fixture
+def shore(api, tmp_path):
+    """A site in place that una owns, without a binding."""
+    site = make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
+    for name, data in folders.files().items():
+        (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
+        (tmp_path / name).write_bytes(data)
+    take_in_folder("shore", tmp_path)
+    site.refresh_from_db()
+    return site
+
+
+def put(api, *bindings):
+    version = api.get("/api/sites/shore/bindings").json()["version"]
+    return api.put("/api/sites/shore/bindings", {"bindings": list(bindings)}, version)
+
+
+def test_bindings_tell_how_they_fit_before_and_after_they_are_saved(api, shore):
+    told = api.post("/api/sites/shore/bindings/tried", {"bindings": [FOOTER, CRUMBS]}).json()
+    assert (told["originals"], told["asked"]) == (8, 8)
+    assert [(one["pages"], one["found"], one["inside"]) for one in told["fits"]] == [(8, 8, 0), (3, 3, 0)]
+    assert Original.objects.exclude(places={}).count() == 0
+    assert api.get("/api/sites/shore/bindings").json()["bindings"] == []
+    saved = put(api, FOOTER, CRUMBS, {"slot": "title", "selector": "[role=contentinfo] a"}).json()
+    assert [one["found"] for one in saved["fits"]] == [8, 3, 8]
+    assert (saved["fits"][2]["inside"], saved["fits"][2]["several"]) == (8, 0)
+    pages = {page.path: page.bound for page in draft(find_site("shore")).document.pages}
+    assert pages["/"] == ("footer",) and pages["/harbours/hestan"] == ("before-content", "footer")
+
+
+@pytest.mark.parametrize(
+    ("binding", "pointer"),
+    [
+        ({"slot": "footer", "selector": "div >"}, "/bindings/0/selector"),
+        ({"slot": "No slot", "selector": "div"}, "/bindings/0/slot"),
+        ({"slot": "footer", "selector": "div", "where": "type:"}, "/bindings/0/where"),
+        ({"slot": "footer", "selector": "x" * 301}, "/bindings/0/selector"),
+    ],
+)
+def test_what_cannot_be_asked_is_refused_where_it_stands(api, shore, binding, pointer):
+    answer = put(api, binding)
+    assert answer.status_code == 422
+    assert pointer in [one["pointer"] for one in answer.json()["problems"]]
+    assert Site.objects.get(slug="shore").bindings == []
+
+
+def test_somebody_else_s_bindings_are_not_written_over(api, shore):
+    version = api.get("/api/sites/shore/bindings").json()["version"]
+    put(api, FOOTER)
+    answer = api.put("/api/sites/shore/bindings", {"bindings": []}, version)
+    assert answer.status_code == 412
+    assert Site.objects.get(slug="shore").bindings == [FOOTER]
+
+
+def test_bindings_change_nothing_to_be_seen_until_a_rule_acts_there_and_are_undone(api, shore):
+    publish("shore", None, "")
+    put(api, FOOTER)
+    assert impact_since_live(find_site("shore")).paths == set()
+    make_rule(
+        "shore", {"name": "Bare", "condition": {"include": "all"}, "actions": [{"do": "empty", "slot": "footer"}]}
+    )
+    assert len(impact_since_live(find_site("shore")).paths) == 8
+    publish("shore", None, "")
+    put(api, {**FOOTER, "where": "within:/harbours"})
+    assert len(impact_since_live(find_site("shore")).paths) == 5
+    info = api.get("/api/sites/shore").json()
+    assert info["undo"]["words"].startswith("Site: ")
+    api.post(f"/api/sites/shore/edits/{info['undo']['number']}/undo")
+    assert impact_since_live(find_site("shore")).paths == set()
+
+
+def test_a_slot_that_is_not_bound_has_no_place_and_a_template_is_not_used(api, shore):
+    put(api, FOOTER)
+    make_piece(
+        "shore",
+        {"kind": "widget", "name": "Strip", "content": {"items": [{"type": "text", "text": "A strip of ours"}]}},
+    )
+    make_piece("shore", {"kind": "template", "name": "Plain"})
+    actions = [{"do": "fill", "slot": "above-footer", "piece": "strip"}, {"do": "use", "template": "plain"}]
+    make_rule("shore", {"name": "Strip", "condition": {"include": "page:/routes"}, "actions": actions})
+    for target in ("above-footer", "template"):
+        told = api.get("/api/sites/shore/trace", path="/routes", target=target).json()
+        assert (told["seated"], told["in_place"], told["outcome"]["state"]) == (False, True, "filled"), target
+    columns = {one["target"]: one["unseated"] for one in api.get("/api/sites/shore/layout").json()["columns"]}
+    assert len(columns["above-footer"]) == len(columns["template"]) == 1
+    shown = api.get("/api/sites/shore/preview", path="/routes").json()
+    assert 'href="/legal/imprint/"' in shown["html"] and "/files" not in shown["html"]
+    assert shown["in_place"] and "A strip of ours" not in shown["html"]
+    # Arranged by a pin of its form, the same page has both.
+    form = [{"do": "set", "setting": "page-form", "value": "arranged"}]
+    make_rule("shore", {"name": "Arranged", "condition": {"include": "page:/routes"}, "actions": form})
+    assert api.get("/api/sites/shore/trace", path="/routes", target="above-footer").json()["seated"]
+    shown = api.get("/api/sites/shore/preview", path="/routes").json()
+    assert not shown["in_place"] and "A strip of ours" in shown["html"]
+
+
+def test_places_are_pictured_and_what_has_none_says_so(api, shore):
+    html = api.post("/api/sites/shore/bindings/picture", {"path": "/routes", "binding": FOOTER}).json()["html"]
+    assert '<div data-nv-found role="contentinfo">' in html and "/-/draft/shore/" in html
+    assert api.client.get(html.split('href="')[2].split('"')[0]).status_code in (200, 404)
+    answer = api.post("/api/sites/shore/bindings/picture", {"path": "/nowhere", "binding": FOOTER})
+    assert answer.status_code == 404
+    assert api.post("/api/sites/shore/finds", {"slots": ["footer"]}).status_code == 409
+
+
+def test_a_layout_file_says_where_slots_are_and_comes_back_as_it_was(api, shore):
+    put(api, FOOTER, CRUMBS)
+    text = write_json(draft(find_site("shore")).document)
+    tree = json.loads(text)
+    assert tree["bindings"] == [FOOTER, CRUMBS]
+    assert tree["pages"][0]["bound"] == ["footer"]
+    assert write_json(read_json(text)) == text
