@@ -16,12 +16,17 @@ PATHS = [page["path"] for page in json.loads((Path(HERE).parents[1] / "demo" / "
 STRETCHES = [PATHS[at : at + 11] for at in range(0, len(PATHS), 11)]
 
 
+@pytest.fixture(scope="module")
+def layouts():
+    """The layouts of which axe has seen a page, over all stretches that are looked at here."""
+    return set()
+
+
 @pytest.mark.parametrize("paths", STRETCHES, ids=lambda paths: paths[0])
-def test_pages_are_valid_and_axe_finds_nothing_serious(untouched, browser, axe, paths):
+def test_pages_are_valid_and_axe_finds_nothing_serious(untouched, browser, axe, layouts, paths):
     context = browser.new_context(base_url=untouched.published)
     window = context.new_page()
     found = []
-    layouts: set[str] = set()
     for path in paths:
         for width in (390, 1280):
             window.set_viewport_size({"width": width, "height": 800})

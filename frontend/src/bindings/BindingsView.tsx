@@ -18,6 +18,7 @@ import type { Binding } from "./fit";
 import { PlacePictures } from "./PlacePictures";
 import { Proposals } from "./Proposals";
 import "../pieces/pieces.css";
+import "../places/places.css";
 import "./bindings.css";
 
 interface Declared {

@@ -56,7 +56,7 @@ function Row({ one, onShow, onAdd }: { one: Proposal } & Omit<Props, "bindings">
   return (
     <div className="proposal">
       <b>{name}</b>
-      <span className="mono clip-cell" title={one.binding.selector}>
+      <span className="mono" title={one.binding.selector}>
         {one.binding.selector}
       </span>
       <span className="mute">
