@@ -111,7 +111,10 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
     found.sort(key=lambda one: _IN_ORDER.index(one[0].slot))
     bindings = [binding for binding, _, _ in found]
     look_for(originals.items(), bindings)
-    told = [fits([binding], tree, originals)[0] for binding in bindings]
+    # What a selector finds first may lie inside another place where the part that was seen does not.
+    together = fits(bindings, tree, originals)
+    found = [one for one, fit in zip(found, together, strict=True) if 2 * fit.inside < max(1, fit.found)]
+    told = [fits([binding], tree, originals)[0] for binding, _, _ in found]
     proposals = [
         Proposal(binding, why, why != _REPEATED, part.distinct, fit)
         for (binding, why, part), fit in zip(found, told, strict=True)
