@@ -17,7 +17,8 @@ from navrel.core.files.writing import write_binding  # noqa: E402
 from navrel.core.layout.binding import Binding  # noqa: E402
 from navrel.server.bindings.finding import take_finds  # noqa: E402
 from navrel.server.bindings.services import bindings_version, put_bindings  # noqa: E402
-from navrel.server.inventory.services import make_empty_site, take_in_folder  # noqa: E402
+from navrel.server.inventory.services import make_empty_site  # noqa: E402
+from navrel.server.inventory.sources import take_in_folder  # noqa: E402
 from navrel.server.publishing.services import publish  # noqa: E402
 from tests.sites import SITES  # noqa: E402
 

@@ -5,7 +5,8 @@ from django.test import Client, override_settings
 
 from navrel.server.inventory.assets import forget_unnamed, keep, place_of
 from navrel.server.inventory.models import Asset, Intake, Site
-from navrel.server.inventory.services import make_empty_site, take_in_folder
+from navrel.server.inventory.services import make_empty_site
+from navrel.server.inventory.sources import take_in_folder
 from navrel.server.outcomes.findings import findings
 from navrel.server.publishing.services import publish
 from navrel.server.settings import delivery

@@ -11,7 +11,8 @@ from navrel.server.api.errors import Refused
 from navrel.server.inventory import archives
 from navrel.server.inventory.archives import archive_files, is_archive
 from navrel.server.inventory.reading import Unreadable
-from navrel.server.inventory.services import make_empty_site, take_in_folder
+from navrel.server.inventory.services import make_empty_site
+from navrel.server.inventory.sources import take_in_folder
 
 PAGE = b"<title>Quay</title><body><main>Boats</main>"
 FILES = {

@@ -8,7 +8,8 @@ from django.contrib.auth.models import User
 from navrel.core.files.reading import read_json
 from navrel.core.files.writing import write_json
 from navrel.server.inventory.models import Original, Site
-from navrel.server.inventory.services import make_empty_site, take_in_folder
+from navrel.server.inventory.services import make_empty_site
+from navrel.server.inventory.sources import take_in_folder
 from navrel.server.library.services import make_piece
 from navrel.server.publishing.services import impact_since_live, publish
 from navrel.server.rules.services import make_rule

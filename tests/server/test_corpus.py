@@ -13,7 +13,8 @@ from navrel.server.bindings.finding import find, prove, take_finds, taken_up
 from navrel.server.bindings.proposing import propose
 from navrel.server.bindings.services import bindings_version, put_bindings
 from navrel.server.inventory.facts import page_of
-from navrel.server.inventory.services import make_empty_site, take_in_folder
+from navrel.server.inventory.services import make_empty_site
+from navrel.server.inventory.sources import take_in_folder
 from navrel.server.publishing.services import publish
 from navrel.server.settings import delivery
 from navrel.server.sitestate.draft import draft

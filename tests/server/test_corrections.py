@@ -4,7 +4,8 @@ import pytest
 
 from navrel.server.demo import FOLDER
 from navrel.server.inventory.models import Page
-from navrel.server.inventory.services import describe, take_in_folder
+from navrel.server.inventory.services import describe
+from navrel.server.inventory.sources import take_in_folder
 from navrel.server.publishing.live import draft_contents, published
 from navrel.server.publishing.services import publish
 

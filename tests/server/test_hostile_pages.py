@@ -13,7 +13,7 @@ from navrel.server.inventory import reader as readers
 from navrel.server.inventory.models import Site, Term
 from navrel.server.inventory.reader import Reader, a_reader
 from navrel.server.inventory.reading import Unreadable
-from navrel.server.inventory.services import take_in_folder
+from navrel.server.inventory.sources import take_in_folder
 from navrel.server.publishing.services import publish
 
 

@@ -8,14 +8,8 @@ from navrel.server.edits.models import Edit
 from navrel.server.edits.services import undo
 from navrel.server.inventory.folders import folder_files
 from navrel.server.inventory.models import Content, Intake, Page, Site, StagedPage
-from navrel.server.inventory.services import (
-    find_intake,
-    finish_intake,
-    stage_files,
-    start_intake,
-    stop_intake,
-    take_in_folder,
-)
+from navrel.server.inventory.services import find_intake, finish_intake, stage_files, start_intake, stop_intake
+from navrel.server.inventory.sources import take_in_folder
 from navrel.server.publishing.services import publish
 from navrel.server.publishing.weighing import weigh_intake
 from navrel.server.rules.models import Rule
@@ -153,20 +147,19 @@ def test_files_come_over_the_api_in_batches(api, site):
 
 def test_taking_in_a_thousand_files_reads_in_batches(fresh, tmp_path, monkeypatch):
     """No more than one batch of files is ever held at a time."""
-    from navrel.server.inventory import services
+    from navrel.server.inventory import sources
 
-    monkeypatch.setattr(services, "BATCH", 50)
+    monkeypatch.setattr(sources, "BATCH", 50)
     for number in range(220):
         (tmp_path / f"p{number}.html").write_text(html(f"Page {number}"))
     held = []
-    original = services.stage_files
 
     def staged(intake, files):
         files = list(files)
         held.append(len(files))
-        return original(intake, files)
+        return stage_files(intake, files)
 
-    monkeypatch.setattr(services, "stage_files", staged)
+    monkeypatch.setattr(sources, "stage_files", staged)
     assert take_in_folder("fresh", tmp_path)["pages"] == 220
     assert max(held) == 50
     assert Page.objects.filter(site=fresh).count() == 220

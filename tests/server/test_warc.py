@@ -8,7 +8,8 @@ from warcio.statusandheaders import StatusAndHeaders
 from warcio.warcwriter import WARCWriter
 
 from navrel.server.api.errors import Refused
-from navrel.server.inventory.services import make_empty_site, take_in_folder
+from navrel.server.inventory.services import make_empty_site
+from navrel.server.inventory.sources import take_in_folder
 from navrel.server.inventory.warc import is_warc, warc_files
 
 pytestmark = pytest.mark.django_db
@@ -73,7 +74,9 @@ def test_the_site_is_that_of_the_first_answer_where_nobody_says(tmp_path):
 
 
 @pytest.mark.parametrize(
-    "data", [b"", b"WARC/1.0\r\nbroken", gzip.compress(b"WARC/1.0\r\n\r\n")[:-6], b"\x1f\x8bnot gzip"]
+    "data",
+    [b"", b"WARC/1.0\r\nbroken", gzip.compress(b"WARC/1.0\r\n\r\n", mtime=0)[:-6], b"\x1f\x8bnot gzip"],
+    ids=("nothing", "no record", "broken off", "no gzip"),
 )
 def test_what_is_broken_is_refused_and_leaves_nothing(tmp_path, data):
     make_empty_site("skerry", "Skerry")

@@ -21,7 +21,7 @@ from navrel.server.bindings.finding import find  # noqa: E402
 from navrel.server.bindings.services import bindings_version, put_bindings  # noqa: E402
 from navrel.server.edits.services import editing  # noqa: E402
 from navrel.server.inventory.models import Site  # noqa: E402
-from navrel.server.inventory.services import take_in_folder  # noqa: E402
+from navrel.server.inventory.sources import take_in_folder  # noqa: E402
 from navrel.server.rules.services import add_rules, checked_rule  # noqa: E402
 from navrel_bench.made import made_pages, made_rules  # noqa: E402
 from navrel_bench.memory import peak_memory  # noqa: E402

@@ -6,6 +6,8 @@ from argparse import ArgumentParser
 from pathlib import Path
 from typing import Any
 
+from navrel.core.layout.model import ARRANGED, FORMS
+
 from .files import cannot_use, read_tree, say
 from .site import with_django
 
@@ -79,8 +81,8 @@ def site_options(parser: ArgumentParser) -> None:
     making.add_argument("--address", default="", metavar="URL", help="where it is published, as https://example.org")
     making.add_argument(
         "--form",
-        choices=("arranged", "in-place"),
-        default="arranged",
+        choices=FORMS,
+        default=ARRANGED,
         help="whether its pages are put together from their content, or drawn in their own HTML",
     )
     parts.add_parser("list", help="list the sites")

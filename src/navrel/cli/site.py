@@ -129,7 +129,8 @@ def intake(source: str, site: str, look: bool, as_json: bool) -> None:
 
     from navrel.server.api.errors import Refused
     from navrel.server.inventory.archives import is_archive
-    from navrel.server.inventory.services import describe, take_in_folder
+    from navrel.server.inventory.services import describe
+    from navrel.server.inventory.sources import take_in_folder
     from navrel.server.inventory.warc import is_warc
     from navrel.server.publishing.weighing import weigh_intake
     from navrel.wording.counts import count_pages

@@ -13,7 +13,8 @@ from navrel.core.files.reading import json_tree, read_document
 from navrel.server.accounts.services import have_demo_account
 from navrel.server.exchange.taking import Choices, take_in
 from navrel.server.inventory.models import Site
-from navrel.server.inventory.services import make_site, take_in_folder
+from navrel.server.inventory.services import make_site
+from navrel.server.inventory.sources import take_in_folder
 from navrel.server.library.models import Feed
 from navrel.server.publishing.services import publish
 

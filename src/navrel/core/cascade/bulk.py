@@ -16,7 +16,7 @@ from numpy.typing import NDArray
 from ..index.page_index import PageIndex
 from ..language.visitor import Lens
 from ..layout.condition import Condition
-from ..layout.model import FORM, IN_PLACE, TEMPLATE, Action, Layout, Piece, Rule, Target
+from ..layout.model import FORM, IN_PLACE, Action, Layout, Piece, Rule, Target
 from ..pages.pageset import Codes, PageSet, Words, combine
 from .conditions import Specificity, Unmet, weigh_audience
 from .plain import Outcome, Stack, decided_outcome, stacked, standard_targets, undecided_outcome
@@ -266,7 +266,7 @@ def seated_pages(
         for piece in layout.pieces.values()
         if piece.slug in layout.held_slots or any(slug in layout.held_slots for slug in piece.widgets)
     }
-    columns = [index.own_slots, *(resolved[target].codes for target in (TEMPLATE, FORM) if target in resolved)]
+    columns = [index.own_slots, *(resolved[target].codes for target in layout.deciding_places)]
     columns += [codes for target in slots if (codes := _held_codes(resolved[target], holding)) is not None]
     columns += [
         entry_pages(index, lens, entry.condition).mask().astype(np.int32)

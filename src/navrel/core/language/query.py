@@ -153,6 +153,10 @@ def quote(text: str) -> str:
     return '"' + text.replace("\\", "\\\\").replace('"', '\\"') + '"'
 
 
+#: The query that every page meets.
+EVERYWHERE = Query((Clause((Term("all"),)),))
+
+
 def parse_query(text: str, domain: Domain = "page") -> Query:
     """Read a query about pages, or about visitors. Raises QueryError with the column."""
     return _Parser(text, domain).query()

@@ -320,6 +320,11 @@ class Layout:
         return piece.own_slots.union(entry.panel for menu in menus for entry in menu.all_entries if entry.panel)
 
     @cached_property
+    def deciding_places(self) -> tuple[Target, ...]:
+        """The targets that decide which slots have a place on a page: its template, and its form where that is set."""
+        return (TEMPLATE, FORM) if FORM.name in self.setting_defaults else (TEMPLATE,)
+
+    @cached_property
     def setting_defaults(self) -> dict[str, SettingValue]:
         """The value of each setting on pages where no rule sets it."""
         return {setting.name: setting.default for setting in self.settings}

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Set
 
-from ..layout.model import FORM, TEMPLATE, Layout, Target
+from ..layout.model import Layout, Target
 
 
 def bearing_on_pieces(layout: Layout, pieces: Set[str]) -> frozenset[Target]:
     """The targets on which it hangs where some pieces are seen: no other makes a difference to that."""
-    found = {TEMPLATE, *(target for target in (FORM,) if target.name in layout.setting_defaults)}
+    found = set(layout.deciding_places)
     wanted, asked = set(pieces), set[str]()
     while wanted:
         asked |= wanted

@@ -5,17 +5,15 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 
 from ..index.page_index import PageIndex
-from ..language.facts import Value
-from ..language.query import Clause, Query, Term
+from ..language.query import EVERYWHERE, Query
 from ..layout.condition import Condition
 from ..pages.pageset import PageSet
-from .suggest import Suggestion, suggest
+from .suggest import Suggestion, naming, pages_in, suggest
 
 #: Pages that one condition names at the most: more would be a list that nobody reads.
 MOST_NAMED = 300
 #: Pages that may be named beside a condition, as a share of those that it is for.
 _NAMED_SHARE = 0.25
-_EVERYWHERE = Query((Clause((Term("all"),)),))
 
 
 def explain(index: PageIndex, groups: Sequence[Collection[str]], alone: Collection[str]) -> list[Condition | None]:
@@ -30,7 +28,7 @@ def explain(index: PageIndex, groups: Sequence[Collection[str]], alone: Collecti
     found: list[Condition | None] = []
     for number, pages in enumerate(sets):
         if number == 0 and 2 * len(pages) > len(every) and len(others) <= MOST_NAMED:
-            found.append(Condition(_EVERYWHERE, _naming(index, others)))
+            found.append(Condition(EVERYWHERE, _naming(index, others)))
         else:
             found.append(_condition(index, pages, every - pages))
     return found
@@ -38,8 +36,8 @@ def explain(index: PageIndex, groups: Sequence[Collection[str]], alone: Collecti
 
 def _condition(index: PageIndex, pages: PageSet, against: PageSet) -> Condition | None:
     """A condition that reaches all of some pages and none of others."""
-    paths = [index.tree.pages[number].path for number in pages.numbers().tolist()]
-    mended = [_mended(index, one, pages, against) for one in suggest(index, paths)]
+    suggested = suggest(index, [page.path for page in pages_in(index, pages)])
+    mended = [_mended(index, one, pages, against) for one in suggested]
     best = min((one for one in mended if one is not None), key=lambda one: one[0], default=None)
     return best[1] if best else None
 
@@ -67,10 +65,7 @@ def _named_in(one: Suggestion) -> int:
 
 
 def _naming(index: PageIndex, pages: PageSet) -> Query:
-    if not pages:
-        return Query()
-    named = tuple(Value(index.tree.pages[number].path) for number in pages.numbers().tolist())
-    return Query((Clause((Term("page", named),)),))
+    return Query((naming(pages_in(index, pages)),)) if pages else Query()
 
 
 def _pages(index: PageIndex, paths: Collection[str]) -> PageSet:

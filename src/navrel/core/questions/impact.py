@@ -351,10 +351,6 @@ class _Side:
         )
 
 
-def _slots(outcomes: dict[Target, Outcome]) -> dict[str, Outcome]:
-    return {target.name: outcome for target, outcome in outcomes.items() if target.kind == "slot"}
-
-
 def _differ(before: _Shown | None, after: _Shown | None) -> bool:
     """Whether a visitor can see the difference; a page that comes or goes differs where it shows something."""
     shown = [None if one is None else (_plain(one[0]), one[1]) for one in (before, after)]

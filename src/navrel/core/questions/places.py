@@ -10,7 +10,7 @@ import numpy as np
 from ..cascade.bulk import resolve_all, seated_pages
 from ..index.page_index import PageIndex
 from ..language.visitor import Lens
-from ..layout.model import FORM, SLOTS, TEMPLATE, Layout, Target
+from ..layout.model import SLOTS, Layout, Target
 from ..pages.page import LockNote
 
 
@@ -55,8 +55,7 @@ def all_places(index: PageIndex, layout: Layout, lens: Lens) -> list[PlaceOf]:
     }  # fmt: skip
     every = tuple(dict.fromkeys((*SLOTS, *sorted(named))))
     targets = tuple(Target("slot", slot) for slot in every)
-    form = (FORM,) if FORM.name in layout.setting_defaults else ()
-    resolved = resolve_all(index, layout, lens, (TEMPLATE, *form, *targets))
+    resolved = resolve_all(index, layout, lens, (*layout.deciding_places, *targets))
     seated = seated_pages(index, layout, lens, resolved)
     found = []
     for slot, target in zip(every, targets, strict=True):

@@ -8,7 +8,7 @@ from datetime import datetime
 
 from ..index.page_index import PageIndex
 from ..language.facts import Value
-from ..language.query import Clause, Query, Term
+from ..language.query import EVERYWHERE, Clause, Query, Term
 from ..layout.condition import Condition
 from ..layout.document import SiteDocument, free_name
 from ..layout.model import Demand, Guard, Target
@@ -20,7 +20,6 @@ _MOST_GROUPS = 24
 _MOST = 8
 #: Pages that a group has at least: what so few have in common may be by chance.
 _FEWEST = 3
-_EVERYWHERE = Query((Clause((Term("all"),)),))
 #: Items of which a page wants one at the most, and how that is said.
 _ONCE = {
     "notice": "One notice a page at most",
@@ -39,7 +38,7 @@ def proposed_guards(document: SiteDocument, index: PageIndex, since: datetime) -
     asked = [guard for guard in _candidates(index) if (guard.condition.include, guard.demand) not in taken]
     states = check_guards(replace(document, layout=replace(document.layout, guards=tuple(asked))), index, since)
     # That something is bare everywhere says nothing: the site does not use it.
-    unused = {state.guard.demand for state in states if state.guard.condition.include == _EVERYWHERE and _holds(state)}
+    unused = {state.guard.demand for state in states if state.guard.condition.include == EVERYWHERE and _holds(state)}
     found = [
         state
         for state in states
@@ -71,12 +70,12 @@ def _holds(state: GuardState) -> bool:
 def _candidates(index: PageIndex) -> Iterator[Guard]:
     """Guards that may hold, each under a name of its own: the words, and after a null character what tells it apart."""
     for target in _SLOTS[:3]:
-        yield Guard(f"Every page has a {target.name}", Condition(_EVERYWHERE), Demand("shows", target))
+        yield Guard(f"Every page has a {target.name}", Condition(EVERYWHERE), Demand("shows", target))
     for item, name in _ONCE.items():
-        yield Guard(name, Condition(_EVERYWHERE), Demand("at-most", item=item, most=1))
+        yield Guard(name, Condition(EVERYWHERE), Demand("at-most", item=item, most=1))
     for target in _SLOTS:
         slot = target.name.replace("-", " ")
-        yield Guard(f"No {slot} anywhere", Condition(_EVERYWHERE), Demand("bare", target))
+        yield Guard(f"No {slot} anywhere", Condition(EVERYWHERE), Demand("bare", target))
         for label, include in _groups(index):
             name = f"No {slot} {label}"[:70]
             yield Guard(f"{name}\0{include}", Condition(include), Demand("bare", target))

@@ -84,7 +84,7 @@ def suggest(index: PageIndex, paths: Iterable[str]) -> list[Suggestion]:
     best: dict[object, Suggestion] = {}
     for _, found in ranked:
         best.setdefault((found.adds, found.misses, bool(found.exclude)), found)
-    listed = Suggestion(Query((_naming(pages),)), Query(), (), (), lasting=False)
+    listed = Suggestion(Query((naming(pages),)), Query(), (), (), lasting=False)
     return [*list(best.values())[: MOST_SUGGESTIONS - 1], listed]
 
 
@@ -114,15 +114,15 @@ def _options(index: PageIndex, pages: list[Page], chosen: PageSet) -> list[_Opti
 
 def _suggestions(index: PageIndex, chosen: PageSet, option: _Option) -> Iterable[Suggestion]:
     """A clause as it is, and mended with a few pages named: those it adds taken out, those it misses put in."""
-    adds, misses = _pages(index, option.met - chosen), _pages(index, chosen - option.met)
+    adds, misses = pages_in(index, option.met - chosen), pages_in(index, chosen - option.met)
     include = Query((option.clause,))
     if not misses:
         yield Suggestion(include, Query(), adds, (), lasting=True)
     if not adds and not misses:
         return
     if len(adds) + len(misses) <= _most_named(len(chosen)):
-        whole = Query((option.clause, _naming(misses))) if misses else include
-        yield Suggestion(whole, Query((_naming(adds),)) if adds else Query(), (), (), lasting=True)
+        whole = Query((option.clause, naming(misses))) if misses else include
+        yield Suggestion(whole, Query((naming(adds),)) if adds else Query(), (), (), lasting=True)
     elif misses:
         yield Suggestion(include, Query(), adds, misses, lasting=True)
 
@@ -132,7 +132,8 @@ def _most_named(picked: int) -> int:
     return min(_MOST_NAMED, picked // _PICKED_FOR_EACH_NAMED)
 
 
-def _naming(pages: Iterable[Page]) -> Clause:
+def naming(pages: Iterable[Page]) -> Clause:
+    """A clause that names some pages."""
     return Clause((Term("page", tuple(Value(page.path) for page in pages)),))
 
 
@@ -175,5 +176,6 @@ def _terms_of(index: PageIndex, page: Page) -> set[Term]:
     return found
 
 
-def _pages(index: PageIndex, pages: PageSet) -> tuple[Page, ...]:
+def pages_in(index: PageIndex, pages: PageSet) -> tuple[Page, ...]:
+    """The pages of a set, in tree order."""
     return tuple(index.tree.pages[number] for number in pages.numbers().tolist())

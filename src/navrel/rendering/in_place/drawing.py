@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Container, Iterator
 from dataclasses import dataclass
 from html import escape
 
@@ -95,12 +95,12 @@ def _bare(markup: Markup) -> str | None:
     return inner[1] if inner and 'class="markup"' not in inner[1] else None
 
 
-def _outlines(original: Original, changed: object) -> Iterator[_Splice]:
+def _outlines(original: Original, changed: Container[Seat]) -> Iterator[_Splice]:
     """What marks the places of slots in which stands what stood there."""
     yield _Splice(len(original.data), len(original.data), _OUTLINES)
     for seat in original.seats:
         name = _TAG_NAME.match(original.data, seat.start)
-        if seat not in changed and seat.end > seat.start and name:  # type: ignore[operator]
+        if seat not in changed and seat.end > seat.start and name:
             yield _Splice(name.end(), name.end(), f' data-slot="{seat.slot}" data-nv-stays'.encode())
 
 

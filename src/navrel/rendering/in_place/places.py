@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
 from functools import lru_cache
 from itertools import islice
 from typing import Any
@@ -109,9 +108,3 @@ def title_place(data: bytes) -> tuple[int, int] | None:
         return None
     closing = next(tags, None)
     return (opening.end, closing.start) if closing and closing.is_end and closing.name == "title" else None
-
-
-def find_places(data: bytes, encoding: str, asked: Iterable[Asked]) -> Mapping[Asked, Place | None]:
-    """Where some selectors find their places in a file. Raises BadSelector, and lxml's errors for what is no HTML."""
-    marks = Marks(data, encoding)
-    return {one: marks.find(*one) for one in asked}

@@ -7,8 +7,9 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from html import escape, unescape
+from html import escape
 
+from .references import ATTRIBUTE, changed_css, changed_srcset, value_of
 from .tokens import replaced_tags
 
 #: The address below the site that a reference leads to; None for one elsewhere.
@@ -22,9 +23,6 @@ _FETCHED = {
 _LEADING = {"a": ("href",), "area": ("href",), "form": ("action",)}
 #: Attributes that would lead the picture itself elsewhere.
 _STOPPED = {"script": "src", "base": "href", "meta": "http-equiv", "iframe": "src", "frame": "src"}
-_ATTRIBUTE = re.compile(rb"""(?<=[\s"'/])([a-z][a-z:-]*)(\s*=\s*)("[^"]*"|'[^']*'|[^\s>"']+)""", re.IGNORECASE)
-_URL = re.compile(r"""url\(\s*(["']?)([^"')]+)\1\s*\)""", re.IGNORECASE)
-_IMPORT = re.compile(r"""(@import\s+)(["'])([^"']+)\2""", re.IGNORECASE)
 
 
 def in_preview(html: str, own: Own, beginning: str) -> str:
@@ -37,18 +35,15 @@ def in_preview(html: str, own: Own, beginning: str) -> str:
         address = own(reference)
         return reference if address is None or address.startswith("/-/") else f"{beginning}{address}"
 
-    def styles(css: str) -> str:
-        return _URL.sub(lambda found: f"url({found[1]}{fetched(found[2])}{found[1]})", css)
-
     def attribute(name: str, found: re.Match[bytes]) -> bytes:
         key = found[1].decode().lower()
         if _STOPPED.get(name) == key:
             return b"data-" + found[0]
-        value = unescape(found[3].decode().strip("\"'") if found[3][:1] in (b'"', b"'") else found[3].decode())
+        value = value_of(found)
         if key == "style":
-            told = styles(value)
+            told = changed_css(value, fetched)
         elif key == "srcset":
-            told = ", ".join(_candidate(one, fetched) for one in value.split(", "))
+            told = changed_srcset(value, fetched)
         elif key in _FETCHED.get(name, ()) or key in _FETCHED["*"]:
             told = fetched(value)
         elif key in _LEADING.get(name, ()) and not value.startswith("#"):
@@ -58,15 +53,10 @@ def in_preview(html: str, own: Own, beginning: str) -> str:
         return found[1] + b'="' + escape(told).encode() + b'"'
 
     def tag(name: str, written: bytes, text: bytes) -> bytes:
-        changed = _ATTRIBUTE.sub(lambda found: attribute(name, found), written)
-        return changed + (styles(text.decode()).encode() if name == "style" and text else text)
+        changed = ATTRIBUTE.sub(lambda found: attribute(name, found), written)
+        return changed + (changed_css(text.decode(), fetched).encode() if name == "style" and text else text)
 
     return replaced_tags(html.encode(), tag).decode()
-
-
-def _candidate(candidate: str, fetched: Callable[[str], str]) -> str:
-    reference, _, descriptor = candidate.strip().partition(" ")
-    return f"{fetched(reference)} {descriptor}".strip()
 
 
 def css_in_preview(css: str, beginning: str) -> str:
@@ -75,5 +65,4 @@ def css_in_preview(css: str, beginning: str) -> str:
     def fetched(reference: str) -> str:
         return f"{beginning}{reference}" if reference.startswith("/") and not reference.startswith("//") else reference
 
-    css = _URL.sub(lambda found: f"url({found[1]}{fetched(found[2].strip())}{found[1]})", css)
-    return _IMPORT.sub(lambda found: f"{found[1]}{found[2]}{fetched(found[3])}{found[2]}", css)
+    return changed_css(css, fetched)

@@ -25,6 +25,7 @@ from navrel.server.inventory.reading import Unreadable
 from navrel.server.library.services import put_pieces
 from navrel.server.rules.services import add_rules
 from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 
 #: Finds of one slot that are made into pieces; what stands on fewer pages than the others is left as it is.
@@ -92,7 +93,7 @@ def _shown(site: Site, state: SiteState) -> dict[str, dict[str, list[str]]]:
             told = reader.shown(bytes_of(original.digest), original.encoding, page.href, site.base_url, starts)
         except (OSError, Unreadable):
             return []
-        return [(seat.slot, path, digest) for seat, (digest, _) in zip(seats, told, strict=True) if digest]
+        return [(seat.slot, path, digest) for seat, digest in zip(seats, told, strict=True) if digest]
 
     found: dict[str, dict[str, list[str]]] = {binding.slot: defaultdict(list) for binding in state.document.bindings}
     for batch in batches(originals_of(site), BATCH):
@@ -120,14 +121,15 @@ def _found(state: SiteState, slot: str, pages: Mapping[str, list[str]], taken: s
 def _markups(site: Site, state: SiteState, slot: str, paths: Sequence[str]) -> list[str]:
     """What stands in the place of a slot on some pages, as markup."""
     seating = Seating(state.document.bindings, state.index.tree)
-    originals = {path: one for path, one in originals_of(site) if path in set(paths)}
+    originals = dict(originals_of(site, path__in=paths))
 
     def read(reader: Reader, path: str) -> str:
         page, original = state.index.tree.page(path), originals[path]
         assert page is not None
         seat = next(one for one in seating.seats(page, original) if one.slot == slot)
-        told = reader.shown(bytes_of(original.digest), original.encoding, page.href, site.base_url, [seat.start])
-        return told[0][1]
+        data = bytes_of(original.digest)
+        (told,) = reader.shown(data, original.encoding, page.href, site.base_url, [seat.start], markup=True)
+        return told
 
     return read_beside(paths, read)
 
@@ -158,31 +160,31 @@ def _problem(piece: Piece) -> str:
     return ""
 
 
-def rules_of(found: Iterable[Found], names: Collection[str]) -> list[tuple[Rule, Find]]:
-    """The rules that come to what was found, each with its find; the most specific ones first."""
+def taken_up(found: Iterable[Found], names: Collection[str]) -> tuple[list[Rule], dict[str, Piece]]:
+    """The rules and pieces of what was found, the most specific rules first; ``names``: those of other rules."""
     taken = list(names)
-    rules = []
+    rules, pieces = [], {}
     for one in found:
-        for find_ in reversed(one.finds):
-            if find_.is_explained and find_.condition is not None:
-                name = free_name(find_.piece.name, taken)
+        for each in reversed(one.finds):
+            if each.condition is not None and each.is_explained:
+                name = free_name(each.piece.name, taken)
                 taken.append(name)
-                action = Action("fill", find_.slot, find_.piece.slug)
-                rules.append((Rule(name, find_.condition, (action,)), find_))
-    return rules
+                rules.append(Rule(name, each.condition, (Action("fill", each.slot, each.piece.slug),)))
+                pieces[each.piece.slug] = each.piece
+    return rules, pieces
 
 
 def prove(state: SiteState, found: Sequence[Found], rules: Sequence[Rule], pieces: Mapping[str, Piece]) -> Proof:
     """Resolve every page with rules as they would be, against what was found on it."""
     layout = replace(state.layout, pieces={**state.layout.pieces, **pieces}, rules=(*state.layout.rules, *rules))
     targets = tuple(Target("slot", one.slot) for one in found)
-    resolved = resolve_all(state.index, layout, _anyone(state), targets)
+    resolved = resolve_all(state.index, layout, Lens(Visitor(), state.document.now()), targets)
     right = 0
     wrong: list[tuple[str, str]] = []
     for one in found:
         outcomes = resolved[Target("slot", one.slot)]
-        wanted = {path: (find_.piece.slug,) for find_ in one.finds if find_.is_explained for path in find_.pages}
-        left = [*one.alone, *(path for find_ in one.finds if not find_.is_explained for path in find_.pages)]
+        wanted = {path: (each.piece.slug,) for each in one.finds if each.is_explained for path in each.pages}
+        left = [*one.alone, *(path for each in one.finds if not each.is_explained for path in each.pages)]
         for path in (*wanted, *left):
             number = state.index.tree.numbers.get(path)
             if number is not None and outcomes.on(number).pieces == wanted.get(path, ()):
@@ -192,20 +194,14 @@ def prove(state: SiteState, found: Sequence[Found], rules: Sequence[Rule], piece
     return Proof(right, tuple(wrong))
 
 
-def _anyone(state: SiteState) -> Lens:
-    return Lens(Visitor(), state.document.now())
-
-
-def taken_up(found: Sequence[Found], names: Collection[str]) -> tuple[list[Rule], dict[str, Piece]]:
-    """The rules and pieces of what was found."""
-    pairs = rules_of(found, names)
-    return [rule for rule, _ in pairs], {one.piece.slug: one.piece for _, one in pairs}
-
-
 def take_finds(slug: str, slots: Collection[str], *, by: Any = None) -> dict[str, Any]:
     """Make pieces and rules of what was found in some slots, as one edit. Raises InTheWay where nothing was found."""
+    # Looking at all pages takes a while, in which others may save; then it is looked anew.
+    unlocked = find_site(slug)
+    ahead = find(unlocked)
     with editing(slug, by) as site:
-        found = [one for one in find(site) if one.slot in slots]
+        seen = ahead if site.version - 1 == unlocked.version else find(site)
+        found = [one for one in seen if one.slot in slots]
         state = draft(site)
         rules, pieces = taken_up(found, [rule.name for rule in state.layout.rules])
         if not rules:

@@ -50,13 +50,18 @@ def put_bindings(slug: str, trees: Sequence[Mapping[str, Any]], version: int, *,
     # Looking through all files takes a while, in which others may save.
     know_places(find_site(slug), bindings)
     with editing(slug, by) as site:
-        theirs = {"name": _NAME, "bindings": [{"how": "element", "where": "", **one} for one in site.bindings]}
+        theirs = {"name": _NAME, "bindings": [in_full(one) for one in site.bindings]}
         Outdated.check("The bindings", bindings_version(site), version, theirs)
         know_places(site, bindings)
         site.bindings = [write_binding(one) for one in bindings]
         raise_inventory(site)
         site.save(update_fields=["bindings"])
     return site
+
+
+def in_full(tree: Mapping[str, Any]) -> dict[str, Any]:
+    """A binding as the layout file has it, with what that leaves out."""
+    return {"how": "element", "where": "", **tree}
 
 
 def checked(trees: Sequence[Mapping[str, Any]]) -> tuple[Binding, ...]:

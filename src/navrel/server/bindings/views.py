@@ -24,7 +24,7 @@ from navrel.server.sitestate.locking import find_site
 from . import shapes
 from .finding import MOST_NAMED, Find, find, prove, take_finds, taken_up
 from .proposing import propose
-from .services import bindings_version, checked, fits, put_bindings, sample
+from .services import bindings_version, checked, fits, in_full, put_bindings, sample
 
 
 class BindingsView(SiteView):
@@ -60,16 +60,12 @@ def _info(
     bindings: Sequence[Binding], found: Sequence[Any], asked: Mapping[str, Original], originals: int
 ) -> dict[str, Any]:
     return {
-        "bindings": [_tree(one) for one in bindings],
+        "bindings": [in_full(write_binding(one)) for one in bindings],
         "fits": [asdict(fit) for fit in found],
         "originals": originals,
         "asked": len(asked),
         "version": 0,
     }
-
-
-def _tree(binding: Binding) -> dict[str, Any]:
-    return {"how": "element", "where": "", **write_binding(binding)}
 
 
 class TriedBindingsView(SiteView):
@@ -99,7 +95,7 @@ class ProposedBindingsView(SiteView):
         found, asked = propose(record, draft(record).index.tree)
         proposed = [
             {
-                "binding": _tree(one.binding),
+                "binding": in_full(write_binding(one.binding)),
                 "why": one.why,
                 "sure": one.sure,
                 "distinct": one.distinct,

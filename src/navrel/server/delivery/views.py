@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import replace
+from functools import partial
 from html import escape
 from urllib.parse import quote
 
@@ -16,7 +17,7 @@ from django.views.decorators.http import require_safe
 
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.pages.page import Page
-from navrel.rendering.page import draw_page, no_original
+from navrel.rendering.page import draw_page
 from navrel.server.inventory.models import Content
 from navrel.server.publishing.live import LiveState, Served, served_meanwhile, served_site, served_sites
 from navrel.wording.counts import count_pages
@@ -70,7 +71,7 @@ def published_page(request: HttpRequest) -> HttpResponseBase:
         page,
         content,
         Lens(_visitor(request, state.document.language), state.document.now()),
-        original=frozen.read if (frozen := state.originals.get(page.path)) else no_original,
+        original=partial(state.original, page),
     )
     response = HttpResponse(drawn.data, status=status, content_type=f"text/html; charset={_label(drawn.encoding)}")
     if drawn.in_place:

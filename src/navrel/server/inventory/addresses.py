@@ -6,7 +6,6 @@ Sources: RFC 3986 (references and their resolution), the HTML Standard (base ele
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator
 from pathlib import PurePosixPath
 from typing import Any
 from urllib.parse import quote, unquote, urljoin, urlsplit
@@ -15,6 +14,7 @@ from lxml import etree
 
 from navrel.core.pages.page import PAGE_SUFFIXES
 from navrel.core.text import fit
+from navrel.rendering.in_place.references import changed_srcset
 
 #: Attributes that hold an address, and those that hold several.
 _ONE = ("href", "src", "poster", "action", "formaction", "cite", "data", "background", "longdesc")
@@ -25,8 +25,6 @@ _HERE = "http://site.invalid"
 _REFRESH = re.compile(r"\s*(\d*\.?\d*)\s*[;,\s]\s*(?:url\s*=)?\s*['\"]?([^'\"]+)", re.IGNORECASE)
 #: Longest pause of a page that leads on, in seconds; with a longer one it is there to be read.
 _MOST_PAUSE = 5
-#: Between the candidates of a srcset: a comma after a descriptor, or before a space; others belong to an address.
-_CANDIDATES = re.compile(r"(?<=\d[wx])\s*,\s*|,\s+")
 
 
 def file_address(name: str) -> str:
@@ -93,14 +91,8 @@ def root_links(content: Any, around: Around) -> None:
             known[reference] = around.own(reference) or reference
         attribute.getparent().set(attribute.attrname, f"{known[reference]}{mark}{fragment}")
     for several in content.xpath(f".//@{_SEVERAL}"):
-        several.getparent().set(_SEVERAL, ", ".join(_rooted(str(several), around)))
-
-
-def _rooted(several: str, around: Around) -> Iterator[str]:
-    """The candidates of a srcset, each with its descriptor."""
-    for candidate in _CANDIDATES.split(several):
-        reference, _, descriptor = candidate.strip().partition(" ")
-        yield f"{around.own(reference) or reference} {descriptor}".strip()
+        rooted = changed_srcset(str(several), lambda reference: around.own(reference) or reference)
+        several.getparent().set(_SEVERAL, rooted)
 
 
 def address_of(own: str) -> str:

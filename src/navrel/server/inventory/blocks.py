@@ -63,9 +63,9 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
     named = Counter(name for element in marks.tree.iter(etree.Element) for name in _names(element))
     for tag in ("header", "footer", "nav", "aside"):
         named[tag] += named[f"body > {tag}"]
-    for element, depth in _walk(body, inside, 0):
+    for element in _walk(body, inside, 0):
         started = started or element is content
-        if element is content or element in above or depth > MAX_DEPTH:
+        if element is content or element in above:
             continue
         names = list(_names(element))
         selector = next((name for name in names if named[name] == 1), "")
@@ -74,7 +74,8 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
         seen.update(names)
         place = marks.place(element) if selector else None
         if selector and place is not None:
-            digest, weight = normal_form(element, around)
+            copy = normalised(element, around)
+            digest, weight = digest_of(copy), _weight(copy)
             role = (element.get("role") or "").lower()
             block = Block(selector, element.tag, role, place.start, place.end, not started, digest, weight)
             if weight:
@@ -84,12 +85,12 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
     return found
 
 
-def _walk(element: Any, inside: set[Any], depth: int) -> Iterator[tuple[Any, int]]:
-    """The elements below one but for those within the content, in document order, each with its depth."""
+def _walk(element: Any, inside: set[Any], depth: int) -> Iterator[Any]:
+    """The elements below one but for those within the content, in document order, down to the deepest."""
     for child in element:
         if not isinstance(child.tag, str) or child.tag in _NO_BLOCKS:
             continue
-        yield child, depth
+        yield child
         if child not in inside and depth < MAX_DEPTH:
             yield from _walk(child, inside, depth + 1)
 
@@ -110,13 +111,14 @@ def _names(element: Any) -> Iterator[str]:
         yield f"{element.tag}.{'.'.join(classes[:2])}"
 
 
-def normal_form(element: Any, around: Around) -> tuple[str, int]:
-    """A digest of what an element holds without what varies from page to page, and how much that is."""
-    copy = normalised(element, around)
+def digest_of(copy: Any) -> str:
+    """A digest of a normalised element."""
+    return hashlib.sha256(" ".join(markup_of(copy).split()).encode()).hexdigest()[:24]
+
+
+def _weight(copy: Any) -> int:
     text = " ".join(copy.text_content().split())
-    written = " ".join(etree.tostring(copy, encoding="unicode", method="html", with_tail=False).split())
-    weight = len(text) + len(copy.xpath(".//a[@href] | .//img | .//svg | .//input | .//button"))
-    return hashlib.sha256(written.encode()).hexdigest()[:24], weight
+    return len(text) + len(copy.xpath(".//a[@href] | .//img | .//svg | .//input | .//button"))
 
 
 def normalised(element: Any, around: Around) -> Any:
@@ -154,7 +156,7 @@ def _without(node: Any) -> None:
     parent.remove(node)
 
 
-def markup_of(element: Any, around: Around) -> str:
-    """What an element is as a piece: its markup, with addresses that lead where they led from any page."""
-    written: str = html.tostring(normalised(element, around), encoding="unicode", with_tail=False)
+def markup_of(copy: Any) -> str:
+    """What a normalised element is as a piece: its markup."""
+    written: str = html.tostring(copy, encoding="unicode", with_tail=False)
     return written.strip()

@@ -12,7 +12,7 @@ import socket
 import time
 import zlib
 from collections import deque
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from html import unescape
 from typing import Any
 from urllib.parse import quote, unquote, urljoin, urlsplit
@@ -21,8 +21,10 @@ from urllib.robotparser import RobotFileParser
 import urllib3
 
 from navrel.core.text import fit
+from navrel.rendering.in_place.references import ATTRIBUTE, changed_css, changed_srcset, value_of
 from navrel.rendering.in_place.tokens import replaced_tags
 from navrel.server.api.errors import Refused
+from navrel.server.outward import REDIRECTS, connections
 
 from .archives import MAX_TOTAL
 from .assets import MAX_ASSET
@@ -40,11 +42,8 @@ MAX_SECONDS = 6 * 3600
 _MAX_SITEMAP = 50 * 1024 * 1024
 _AGENT = "Navrel"
 _TIMEOUT = urllib3.Timeout(connect=5, read=20)
-_REDIRECTS = (301, 302, 303, 307, 308)
-_REFERENCES = re.compile(
-    rb"""(?<=[\s"'/])(href|src|srcset|poster|data)\s*=\s*("[^"]*"|'[^']*'|[^\s>"']+)""", re.IGNORECASE
-)
-_IN_CSS = re.compile(r"""url\(\s*["']?([^"')]+)["']?\s*\)|@import\s+["']([^"']+)["']""", re.IGNORECASE)
+#: Attributes that lead to something.
+_LEADING = ("href", "src", "srcset", "poster", "data")
 _LOCATIONS = re.compile(rb"<loc>\s*([^<\s]+)\s*</loc>", re.IGNORECASE)
 
 
@@ -85,7 +84,7 @@ class Crawl:
             data, leads_to = self._answer(address)
             failed = failed + 1 if isinstance(data, _Silent) else 0
             if failed > MOST_FAILURES or (failed and asked == 1):
-                raise Refused("no-answer", f"{self._host} does not answer", str(data))
+                raise self._unanswered(data)
             for reference in leads_to:
                 self._meet(urljoin(address, reference), depth + 1)
             total += 0 if isinstance(data, Unreadable) else len(data)
@@ -120,7 +119,7 @@ class Crawl:
             status, headers, data = self._ask(address, MAX_ASSET)
         except _Silent as silent:
             return silent, []
-        if status in _REDIRECTS:
+        if status in REDIRECTS:
             target = urljoin(address, headers.get("Location", "/"))
             return redirect_page(target), [target]
         if status != 200:
@@ -129,9 +128,8 @@ class Crawl:
             return too_large(name), []
         kind = headers.get("Content-Type", "").partition(";")[0].strip().lower()
         if kind == "text/css":
-            css = data.decode("utf-8", "replace")
-            return data, [one or other for one, other in _IN_CSS.findall(css)]
-        return data, list(_references(data)) if kind in ("text/html", "application/xhtml+xml") else []
+            return data, _gathered(changed_css, data.decode("utf-8", "replace"))
+        return data, _references(data) if kind in ("text/html", "application/xhtml+xml") else []
 
     def _ask(self, address: str, most: int) -> tuple[int, Any, bytes]:
         """Status, headers and body of an answer. Raises _Silent."""
@@ -150,12 +148,15 @@ class Crawl:
         except (urllib3.exceptions.HTTPError, OSError, ValueError) as error:
             raise _Silent(f"no whole answer: {type(error).__name__}") from None
 
+    def _unanswered(self, why: object) -> Refused:
+        return Refused("no-answer", f"{self._host} does not answer", str(why))
+
     def _read_robots(self) -> None:
         try:
             status, _, data = self._ask(f"{self.origin}/robots.txt", 512 * 1024)
-        except _Silent:
-            status, data = 404, b""
-        # What cannot be had forbids nothing where it is not there, and all where it is (RFC 9309, 2.3.1).
+        except _Silent as silent:
+            raise self._unanswered(silent) from None
+        # Where there is none, nothing is forbidden; where the server fails, all is (RFC 9309, 2.3.1).
         lines = data.decode("utf-8", "replace").splitlines() if status == 200 else []
         self._robots.parse(["User-agent: *", "Disallow: /"] if status >= 500 else lines)
         delay = self._robots.crawl_delay(_AGENT)
@@ -189,21 +190,33 @@ class _Silent(Unreadable):
     """No answer, or none to its end."""
 
 
-def _references(html: bytes) -> Iterator[str]:
+def _gathered(changed: Callable[[str, Callable[[str], str]], str], text: str) -> list[str]:
+    """What is led to in a text, of which the addresses could be changed."""
+    found: list[str] = []
+
+    def keep(reference: str) -> str:
+        found.append(reference)
+        return reference
+
+    changed(text, keep)
+    return found
+
+
+def _references(html: bytes) -> list[str]:
     """What the tags of a page lead to."""
     found: list[str] = []
 
     def tag(name: str, written: bytes, text: bytes) -> bytes:
-        for key, value in _REFERENCES.findall(written):
-            told = unescape(value.decode("utf-8", "replace").strip("\"'"))
-            if key.lower() == b"srcset":
-                found.extend(one.strip().partition(" ")[0] for one in told.split(","))
-            elif not told.startswith(("data:", "javascript:", "mailto:", "#")):
-                found.append(fit(told, 2000))
+        for attribute in ATTRIBUTE.finditer(written):
+            key, value = attribute[1].decode().lower(), value_of(attribute)
+            if key == "srcset":
+                found.extend(_gathered(changed_srcset, value))
+            elif key in _LEADING and not value.startswith(("data:", "javascript:", "mailto:", "#")):
+                found.append(fit(value, 2000))
         return written + text
 
     replaced_tags(html, tag)
-    yield from found
+    return found
 
 
 def _pool(scheme: str, host: str, port: int | None) -> Any:
@@ -213,6 +226,4 @@ def _pool(scheme: str, host: str, port: int | None) -> Any:
         ip = str(socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)[0][4][0])
     except (OSError, UnicodeError):
         raise Refused("no-host", f"There is no {host}") from None
-    if scheme == "https":
-        return urllib3.HTTPSConnectionPool(ip, port, server_hostname=host, assert_hostname=host, timeout=_TIMEOUT)
-    return urllib3.HTTPConnectionPool(ip, port, timeout=_TIMEOUT)
+    return connections(scheme, host, ip, port, _TIMEOUT)

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable, Iterator
+import logging
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from functools import partial
+from typing import Any, NamedTuple
 
 from navrel.core.cascade.conditions import page_clauses
 from navrel.core.layout.binding import Binding, Place, Seat, seats
 from navrel.core.pages.page import Page as CorePage
 from navrel.core.pages.tree import PageTree
+from navrel.rendering.in_place.drawing import Original as DrawnFrom
 from navrel.rendering.in_place.places import Asked
 from navrel.server.api.errors import Refused
 
@@ -17,6 +20,36 @@ from .bringing_in import BATCH, batches
 from .models import Original, Page, Site
 from .reader import Reader, read_beside
 from .reading import Unreadable
+
+log = logging.getLogger(__name__)
+
+
+class FrozenOriginal(NamedTuple):
+    """What a page may be drawn from in a state: the digest and encoding of its file, and what stands where in it."""
+
+    digest: str
+    encoding: str
+    seats: tuple[Seat, ...]
+    title: tuple[int, int] | None
+
+    @classmethod
+    def of_archive(cls, told: Sequence[Any]) -> FrozenOriginal:
+        """As it was written."""
+        digest, encoding, seats, title = told
+        return cls(digest, encoding, tuple(Seat(*seat) for seat in seats), tuple(title) if title else None)
+
+    @property
+    def written(self) -> tuple[object, ...]:
+        """As it stands in an archive."""
+        return self.digest, self.encoding, [tuple(seat) for seat in self.seats], self.title
+
+    def read(self) -> DrawnFrom | None:
+        """What the page is drawn from; None where the file is not there any more."""
+        try:
+            return DrawnFrom(bytes_of(self.digest), self.encoding, self.seats, self.title)
+        except OSError:
+            log.error("the file %s of a page is not there any more", self.digest)
+            return None
 
 
 def asked_of(bindings: Iterable[Binding]) -> tuple[Asked, ...]:
@@ -29,9 +62,9 @@ def bytes_of(digest: str) -> bytes:
     return place_of(digest).read_bytes()
 
 
-def originals_of(site: Site) -> Iterator[tuple[str, Original]]:
-    """The path and the file of each page of a site that has one, in tree order."""
-    listed = Page.objects.filter(site=site, gone=False, original__isnull=False).select_related("original")
+def originals_of(site: Site, **narrowed: Any) -> Iterator[tuple[str, Original]]:
+    """The path and the file of each page of a site that has one, in tree order; ``narrowed``: of some pages."""
+    listed = Page.objects.filter(site=site, gone=False, original__isnull=False, **narrowed).select_related("original")
     for page in listed.only("path", "original").order_by("position").iterator(chunk_size=BATCH):
         assert page.original is not None
         yield page.path, page.original
@@ -80,6 +113,11 @@ class Seating:
     def seats(self, page: CorePage, original: Original) -> tuple[Seat, ...]:
         """The places of slots in the file of a page, in document order."""
         return seats(self.acting(page), partial(place_in, original))
+
+    def frozen(self, page: CorePage, original: Original) -> FrozenOriginal:
+        """What the page may be drawn from."""
+        title = (original.title[0], original.title[1]) if original.title else None
+        return FrozenOriginal(original.digest, original.encoding, self.seats(page, original), title)
 
     def acting(self, page: CorePage) -> list[Binding]:
         """The bindings of pages that are built like this one."""

@@ -61,14 +61,14 @@ class Reader:
         return [Block(*one) for one in told["blocks"]]
 
     def shown(
-        self, data: bytes, encoding: str, address: str, base_url: str, starts: Iterable[int]
-    ) -> list[tuple[str, str]]:
-        """Of the elements that start at some bytes: a digest without what varies, and the markup.
+        self, data: bytes, encoding: str, address: str, base_url: str, starts: Iterable[int], *, markup: bool = False
+    ) -> list[str]:
+        """Of the elements that start at some bytes, without what varies: a digest, or the markup.
 
         Raises Unreadable as above.
         """
-        asked = {"what": "shown", "encoding": encoding, "address": address, "base_url": base_url}
-        return [(one[0], one[1]) for one in self._ask({**asked, "starts": list(starts)}, data)["shown"]]
+        asked = {"what": "shown", "encoding": encoding, "address": address, "base_url": base_url, "markup": markup}
+        return list(self._ask({**asked, "starts": list(starts)}, data)["shown"])
 
     def _ask(self, question: dict[str, Any], data: bytes) -> dict[str, Any]:
         """What the process answers. Raises Unreadable."""
@@ -179,7 +179,8 @@ def _found(question: dict[str, Any], data: bytes) -> dict[str, Any]:
             return {"blocks": [tuple(block) for block in found]}
         case _:
             around = question["address"], question["base_url"]
-            return {"shown": read_shown(data, question["encoding"], *around, question["starts"])}
+            shown = read_shown(data, question["encoding"], *around, question["starts"], markup=question["markup"])
+            return {"shown": shown}
 
 
 def _asked(question: dict[str, Any]) -> list[Asked]:

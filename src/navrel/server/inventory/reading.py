@@ -25,7 +25,7 @@ from navrel.rendering.in_place.places import Asked, BadSelector, Marks, title_pl
 from navrel.rendering.sanitising import sanitise
 
 from .addresses import Around, file_address, led_on, root_links
-from .blocks import Block, blocks_of, markup_of, normal_form
+from .blocks import Block, blocks_of, digest_of, markup_of, normalised
 from .head import LISTING_TYPES, Head
 
 #: Largest file that is read, in bytes.
@@ -179,14 +179,14 @@ def read_blocks(data: bytes, encoding: str, address: str, base_url: str) -> list
     return blocks_of(marks, content, around)
 
 
-def read_shown(data: bytes, encoding: str, address: str, base_url: str, starts: Iterable[int]) -> list[tuple[str, str]]:
-    """Of the elements that start at some bytes: a digest without what varies, and the markup; empty for none."""
+def read_shown(
+    data: bytes, encoding: str, address: str, base_url: str, starts: Iterable[int], *, markup: bool
+) -> list[str]:
+    """Of the elements that start at some bytes, without what varies: the markup, or a digest of it; empty for none."""
     marks, around = _marks(data, encoding, address, base_url)
     elements = {marks.at(element): element for element in marks.tree.iter(etree.Element)}
-    return [
-        (normal_form(element, around)[0], markup_of(element, around)) if element is not None else ("", "")
-        for element in map(elements.get, starts)
-    ]
+    told = markup_of if markup else digest_of
+    return [told(normalised(element, around)) if element is not None else "" for element in map(elements.get, starts)]
 
 
 def _marks(data: bytes, encoding: str, address: str, base_url: str) -> tuple[Marks, Around]:

@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Collection, Iterable, Iterator, Mapping
-from itertools import chain, islice
-from pathlib import Path
+from collections.abc import Collection, Iterable, Mapping
 from typing import Any
 
 from django.db import transaction
@@ -27,7 +25,6 @@ from navrel.server.logbook.services import note
 from navrel.server.sitestate.locking import lock_site
 
 from .addresses import file_address
-from .archives import archive_files
 from .assets import keep, type_of
 from .bringing_in import (
     bring_in_aliases,
@@ -38,15 +35,13 @@ from .bringing_in import (
     part_paths,
     staged_pages,
 )
-from .crawling import Crawl
-from .folders import File, folder_files, is_page
+from .folders import File, is_page
 from .layout_pages import take_taxonomies
 from .models import Content, Intake, Original, Site, StagedAsset, StagedPage
 from .moving import follow_moves, moved_pages
 from .originals import asked_of, know_places
 from .reader import Reader, read_beside
 from .reading import ReadPage, Unreadable
-from .warc import is_warc, warc_files
 
 #: Files staged at a time: what bounds the memory of an intake.
 BATCH = 200
@@ -242,44 +237,6 @@ def _named(intake: Intake) -> dict[str, Any]:
         "remark_count": remarks.count(),
         "remarks": [{"file": one.file, "reason": one.remark} for one in remarks[:MOST_NAMED]],
     }
-
-
-def take_in_folder(
-    slug: str,
-    source: Path | str,
-    progress: Callable[[int], object] = lambda count: None,
-    look: Callable[[Intake], tuple[dict[str, Any], Any]] | None = None,
-) -> dict[str, Any]:
-    """Take in every file of a folder, of an archive, or all that a site leads to, given by its address.
-
-    ``progress`` is told how many have been read.
-
-    With ``look`` it is only looked at what would come of it, and told on how many pages that is seen. Raises Refused.
-    """
-    intake = start_intake(slug, None)
-    try:
-        count = 0
-        files = _files(source, intake.site.base_url)
-        for first in files:
-            count += stage_files(intake, chain((first,), islice(files, BATCH - 1)))
-            progress(count)
-        if look is None:
-            return finish_intake(intake)
-        report, weighed = look(intake)
-        stop_intake(intake)
-        return {**report, "changed": len(weighed.impact.paths)}
-    except BaseException:
-        stop_intake(intake)
-        raise
-
-
-def _files(source: Path | str, base_url: str) -> Iterator[File]:
-    """The files of a folder, of an archive, of what a crawler wrote down, or of a site. Raises Refused."""
-    if isinstance(source, str):
-        return Crawl(source).files()
-    if source.is_dir():
-        return folder_files(source)
-    return warc_files(source, base_url) if is_warc(source) else archive_files(source)
 
 
 def inventory_summary(site: Site) -> dict[str, Any]:

@@ -14,6 +14,7 @@ from warcio.archiveiterator import ArchiveIterator
 from warcio.exceptions import ArchiveLoadFailed
 
 from navrel.server.api.errors import Refused
+from navrel.server.outward import REDIRECTS
 
 from .archives import MAX_MEMBERS, MAX_TOTAL
 from .assets import MAX_ASSET
@@ -22,7 +23,6 @@ from .reading import MAX_FILE, Unreadable
 
 _QUERY = Unreadable("an address with a query; a page has one without")
 _ELSEWHERE = Unreadable("of another site")
-_REDIRECTS = (301, 302, 303, 307, 308)
 
 
 def is_warc(path: Path) -> bool:
@@ -83,7 +83,7 @@ def redirect_page(target: str) -> bytes:
 def _data(record: Any, name: str, uri: str) -> bytes | Unreadable:
     """The body of an answer, or the reason why there is none."""
     status = int(record.http_headers.get_statuscode()) if record.http_headers else 200
-    if status in _REDIRECTS:
+    if status in REDIRECTS:
         return redirect_page(urljoin(uri, record.http_headers.get_header("Location") or "/"))
     if status != 200:
         return Unreadable(f"was answered with {status}")

@@ -21,6 +21,7 @@ import urllib3
 from django.conf import settings
 
 from navrel.rendering.items.feeds import FeedEntry
+from navrel.server.outward import REDIRECTS, connections
 
 MAX_BYTES = 1024 * 1024
 MAX_ENTRIES = 30
@@ -52,7 +53,7 @@ def fetch(url: str, asks: Mapping[str, str] | None = None) -> Fetched:
         parts = _address(url)
         answer = _ask(parts, headers)
         try:
-            if answer.status in (301, 302, 303, 307, 308):
+            if answer.status in REDIRECTS:
                 url = urljoin(url, answer.headers.get("Location", ""))
                 continue
             if answer.status == 304:
@@ -99,11 +100,7 @@ def _ask(parts: SplitResult, headers: Mapping[str, str]) -> urllib3.BaseHTTPResp
     ip = _looked_up(parts, host, port)
     path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
     named = {**headers, "Host": host if parts.port is None else f"{host}:{port}"}
-    pool: Any = (
-        urllib3.HTTPSConnectionPool(ip, port, server_hostname=host, assert_hostname=host, timeout=_TIMEOUT)
-        if parts.scheme == "https"
-        else urllib3.HTTPConnectionPool(ip, port, timeout=_TIMEOUT)
-    )
+    pool = connections(parts.scheme, host, ip, port, _TIMEOUT)
     try:
         return pool.urlopen(  # type: ignore[no-any-return]
             "GET", path, headers=named, redirect=False, retries=False, preload_content=False, assert_same_host=False

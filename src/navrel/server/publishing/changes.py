@@ -24,6 +24,7 @@ from navrel.server.rules.models import Rule
 from navrel.server.rules.services import rule_columns
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import Kept
+from navrel.server.sitestate.state import SiteState
 from navrel.wording.counts import count_pages
 from navrel.wording.edits import edit_words
 
@@ -33,7 +34,6 @@ from .live import (
     draft_aliases,
     draft_assets,
     draft_contents,
-    draft_files,
     find_revision,
     newest_revision,
     open_revision,
@@ -76,9 +76,8 @@ def _beside_since(site: Site, before: LiveState) -> _Beside:
 
     def counted() -> _Beside:
         files = {**draft_assets(site), **draft_aliases(site)}
-        return _Beside(
-            _changed_contents(before, draft_contents(site), draft_files(site)), _changed_files(before, files)
-        )
+        contents = _changed_contents(before, draft_contents(site), draft(site))
+        return _Beside(contents, _changed_files(before, files))
 
     if site.is_locked:
         return counted()
@@ -94,7 +93,7 @@ def changes_of(site: Site, before: LiveState, after: LiveState) -> list[Change]:
     """The parts in which two published states differ."""
     parts = differing(snapshot_of(site, before), snapshot_of(site, after))
     files = _changed_files(before, {**after.assets, **after.aliases})
-    beside = _Beside(_changed_contents(before, after.contents.items(), after.files), files)
+    beside = _Beside(_changed_contents(before, after.contents.items(), after), files)
     return [
         *_part_changes(parts, {**_named(before), **_named(after)}),
         *_page_changes(before.document, after.document, beside),
@@ -153,14 +152,18 @@ def _page_changes(before: SiteDocument, after: SiteDocument, beside: _Beside) ->
     return found
 
 
-def _changed_contents(before: LiveState, after: Iterable[tuple[str, str]], files: Mapping[str, str]) -> int:
+def _changed_contents(before: LiveState, contents: Iterable[tuple[str, str]], after: SiteState) -> int:
     """How many pages in both have another content, or another file that they may be drawn in."""
-    known = before.files
-    changed = (
-        before.contents.get(path, digest) != digest or (path in known and known[path] != files.get(path, known[path]))
-        for path, digest in after
+    return sum(
+        before.contents.get(path, digest) != digest or _is_another_file(before, after, path)
+        for path, digest in contents
+        if path in before.contents
     )
-    return sum(changed)
+
+
+def _is_another_file(before: SiteState, after: SiteState, path: str) -> bool:
+    old, new = before.originals.get(path), after.originals.get(path)
+    return old is not None and new is not None and old.digest != new.digest
 
 
 _contents: Kept[_Beside] = Kept()

@@ -8,12 +8,10 @@ from functools import partial
 from navrel.core.language.visitor import Lens
 from navrel.core.pages.page import Page
 from navrel.rendering.dress import Form
-from navrel.rendering.in_place.drawing import Original
 from navrel.rendering.page import DrawnPage, draw_page
 from navrel.server.inventory.models import Content, Site
 from navrel.server.inventory.models import Page as PageRecord
-from navrel.server.inventory.originals import Seating
-from navrel.server.publishing.live import LiveState, frozen_original
+from navrel.server.publishing.live import LiveState
 from navrel.server.sitestate.state import SiteState
 
 
@@ -26,8 +24,7 @@ def drawn_page(
     form: Form = "",
 ) -> DrawnPage:
     """A page of a state, with its own content and HTML of then. See `draw_page`."""
-    original = partial(original_of, site, state, page)
-    content = content_of(site, state, page)
+    content, original = content_of(site, state, page), partial(state.original, page)
     return draw_page(state.source, page, content, lens, original=original, outlines=outlines, form=form)
 
 
@@ -39,15 +36,3 @@ def content_of(site: Site, state: SiteState, page: Page) -> str:
         mine = PageRecord.objects.filter(site=site, path=page.path)
         digest = mine.values_list("content_id", flat=True).first() or ""
     return Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
-
-
-def original_of(site: Site, state: SiteState, page: Page) -> Original | None:
-    """The HTML of a page of its own in a state; None where it has none."""
-    if isinstance(state, LiveState):
-        frozen = state.originals.get(page.path)
-        return frozen.read() if frozen else None
-    record = PageRecord.objects.filter(site=site, path=page.path).select_related("original").first()
-    if record is None or record.original is None:
-        return None
-    seating = Seating(state.document.bindings, state.index.tree)
-    return frozen_original(seating, page, record.original).read()

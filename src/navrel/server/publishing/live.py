@@ -7,9 +7,8 @@ import logging
 import zlib
 from collections.abc import Hashable, Iterator
 from dataclasses import dataclass, field
-from functools import cached_property
 from threading import Thread, current_thread
-from typing import Any, NamedTuple
+from typing import Any
 from urllib.parse import urlsplit
 
 import orjson
@@ -21,16 +20,12 @@ from django.http.request import validate_host
 from navrel.core.files.reading import read_document
 from navrel.core.files.writing import write_document
 from navrel.core.index.page_index import PageIndex
-from navrel.core.layout.binding import Seat
 from navrel.core.layout.document import SiteDocument
-from navrel.core.layout.form import has_form
 from navrel.core.pages.page import Page
-from navrel.rendering.in_place.drawing import Original
 from navrel.server.api.errors import InTheWay, Missing
-from navrel.server.inventory.models import Original as OriginalRecord
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site
-from navrel.server.inventory.originals import Seating, bytes_of, originals_of
+from navrel.server.inventory.originals import FrozenOriginal
 from navrel.server.library.models import Piece
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.state import SiteState
@@ -46,35 +41,12 @@ class Unreadable(Exception):
     """A revision's archive does not hold what it was published with."""
 
 
-class FrozenOriginal(NamedTuple):
-    """The HTML of a page of its own as it was published."""
-
-    digest: str
-    encoding: str
-    seats: tuple[Seat, ...]
-    title: tuple[int, int] | None
-
-    @property
-    def written(self) -> tuple[object, ...]:
-        """As it stands in an archive."""
-        return self.digest, self.encoding, [tuple(seat) for seat in self.seats], self.title
-
-    def read(self) -> Original | None:
-        """What the page is drawn from; None where the file is not there any more."""
-        try:
-            return Original(bytes_of(self.digest), self.encoding, self.seats, self.title)
-        except OSError:
-            log.error("the file %s of a page is not there any more", self.digest)
-            return None
-
-
 @dataclass(frozen=True)
 class LiveState(SiteState):
     """A published state: also knows its revision, and the content of every page by digest.
 
     ``aliases``: addresses that lead to others; ``assets``: digest and media type of each file that is no page, by its
-    address. ``originals``: the digest and encoding of each page's own HTML, the places of slots in it, and that of its
-    title.
+    address.
     ``rule_ids`` are the ids that the rules had in the draft, in their order, and ``shelf`` the colour, position and
     origin of each piece by slug; both are empty in revisions that were published before they were kept.
     """
@@ -83,14 +55,8 @@ class LiveState(SiteState):
     contents: dict[str, str] = field(kw_only=True)
     aliases: dict[str, str] = field(kw_only=True, default_factory=dict)
     assets: dict[str, tuple[str, str]] = field(kw_only=True, default_factory=dict)
-    originals: dict[str, FrozenOriginal] = field(kw_only=True, default_factory=dict)
     rule_ids: tuple[int, ...] = field(kw_only=True, default=())
     shelf: dict[str, dict[str, Any]] = field(kw_only=True, default_factory=dict)
-
-    @cached_property
-    def files(self) -> dict[str, str]:
-        """The digest of the file that each page may be drawn in."""
-        return {path: original.digest for path, original in self.originals.items()}
 
 
 @dataclass(frozen=True)
@@ -204,7 +170,7 @@ def open_revision(revision: Revision) -> LiveState:
         contents=tree["contents"],
         aliases=tree.get("aliases", {}),
         assets={address: tuple(told) for address, told in tree.get("assets", {}).items()},
-        originals={path: _original(told) for path, told in tree.get("originals", {}).items()},
+        originals={path: FrozenOriginal.of_archive(told) for path, told in tree.get("originals", {}).items()},
         rule_ids=tuple(tree.get("rule_ids", ())),
         shelf=tree.get("shelf", {}),
     )
@@ -237,14 +203,15 @@ def find_revision(site: Site, number: int) -> Revision:
     return revision
 
 
-def packed(site: Site, document: SiteDocument) -> bytes:
-    """A state as a revision keeps it. Raises Unreadable for one that would not come out again as it went in."""
+def packed(site: Site, state: SiteState) -> bytes:
+    """A draft as a revision keeps it. Raises Unreadable for one that would not come out again as it went in."""
+    document = state.document
     archive = {
         "document": write_document(document),
         "contents": dict(draft_contents(site)),
         "aliases": draft_aliases(site),
         "assets": draft_assets(site),
-        "originals": {path: one.written for path, one in draft_originals(site, document).items()},
+        "originals": {path: one.written for path, one in state.originals.items()},
         "rule_ids": [rule.key for rule in document.layout.rules],
         "shelf": {
             piece.pop("slug"): piece
@@ -278,41 +245,9 @@ def draft_assets(site: Site) -> dict[str, tuple[str, str]]:
     return {address: (digest, media_type) for address, digest, media_type in listed}
 
 
-def draft_files(site: Site) -> dict[str, str]:
-    """The digest of the file of each page of the draft."""
-    return dict(PageRecord.objects.filter(site=site, original__isnull=False).values_list("path", "original_id"))
-
-
-def draft_originals(site: Site, document: SiteDocument) -> dict[str, FrozenOriginal]:
-    """The HTML of each page of the draft that may be drawn in it."""
-    if not has_form(document.layout.settings):
-        return {}
-    tree = document.tree()
-    seating = Seating(document.bindings, tree)
-    return {
-        path: frozen_original(seating, page, original)
-        for path, original in originals_of(site)
-        if (page := tree.page(path)) is not None
-    }
-
-
-def frozen_original(seating: Seating, page: Page, original: OriginalRecord) -> FrozenOriginal:
-    """The HTML of a page as it would be published."""
-    title = (original.title[0], original.title[1]) if original.title else None
-    return FrozenOriginal(original.digest, original.encoding, seating.seats(page, original), title)
-
-
-def _original(told: list[Any]) -> FrozenOriginal:
-    digest, encoding, seats, title = told
-    return FrozenOriginal(digest, encoding, tuple(Seat(*seat) for seat in seats), tuple(title) if title else None)
-
-
 def drawn_from(site: Site, state: SiteState) -> dict[str, Hashable]:
     """What the pages of a state are drawn from in themselves, by path: content, and HTML with its places."""
-    if isinstance(state, LiveState):
-        contents, originals = state.contents, state.originals
-    else:
-        contents, originals = dict(draft_contents(site)), draft_originals(site, state.document)
+    contents = state.contents if isinstance(state, LiveState) else dict(draft_contents(site))
     acted = {action.slot for rule in state.layout.rules for action in rule.actions}
 
     def told(original: FrozenOriginal | None) -> Hashable:
@@ -320,7 +255,7 @@ def drawn_from(site: Site, state: SiteState) -> dict[str, Hashable]:
         seats = tuple(seat for seat in original.seats if seat.slot in acted) if original else ()
         return original and (original.digest, original.encoding, seats)
 
-    return {path: (digest, told(originals.get(path))) for path, digest in contents.items()}
+    return {path: (digest, told(state.originals.get(path))) for path, digest in contents.items()}
 
 
 def draft_aliases(site: Site) -> dict[str, str]:

@@ -133,7 +133,7 @@ def pack_ahead(site_slug: str, expected_version: int | None) -> Packed | None:
     if expected_version not in (None, state.version):
         return None
     try:
-        return Packed(state.version, packed(site, state.document), broken_guards(state))
+        return Packed(state.version, packed(site, state), broken_guards(state))
     except Unreadable:
         return None
 
@@ -245,7 +245,7 @@ def _packed_now(locked: Site) -> Packed:
     """The draft of a locked site, packed. Raises Refused."""
     state = draft(locked)
     try:
-        return Packed(locked.version - 1, packed(locked, state.document), broken_guards(state))
+        return Packed(locked.version - 1, packed(locked, state), broken_guards(state))
     except Unreadable as reason:
         title = "The draft cannot be published: it could not be read back"
         raise Refused("unreadable", title, str(reason)) from None

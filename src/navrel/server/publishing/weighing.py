@@ -6,8 +6,9 @@ saving would do, whatever is edited. Nothing of it is kept, and the site is held
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from copy import copy
-from typing import Any
+from typing import Any, TypeVar
 
 import orjson
 from django.db import transaction
@@ -28,6 +29,8 @@ from navrel.server.sitestate.locking import find_site
 from .live import drawn_from
 from .services import Weighed, impact_between
 
+Answer = TypeVar("Answer")
+
 
 def weigh_edit(asked: HttpRequest, site: str, to: str, body: dict[str, Any], version: int) -> Weighed | Response:
     """What would differ on pages, were a body put to an address below a site; where that is refused, how.
@@ -42,35 +45,40 @@ def weigh_edit(asked: HttpRequest, site: str, to: str, body: dict[str, Any], ver
     view = getattr(found.func, "cls", None)
     if found.kwargs.get("site") != site or not hasattr(view, "put") or needed(view, "PUT") != "editor":
         raise Missing("no-edit", f"There is nothing to edit at {to}")
+
+    def put() -> Response:
+        return found.func(_put(asked, address, body, version), *found.args, **found.kwargs)  # type: ignore[no-any-return]
+
+    answer, weighed = _made_and_taken_back(site, put, lambda answer: is_success(answer.status_code))
+    if weighed is None:
+        return Response(answer.data, answer.status_code, content_type=answer.content_type)
+    return weighed
+
+
+def weigh_intake(intake: Intake) -> tuple[dict[str, Any], Weighed]:
+    """What an intake would bring, and what would differ on pages, were it finished now. Raises Refused."""
+    report, weighed = _made_and_taken_back(intake.site.slug, lambda: finish_intake(intake))
+    assert weighed is not None
+    return report, weighed
+
+
+def _made_and_taken_back(
+    site: str, make: Callable[[], Answer], is_made: Callable[[Answer], bool] = lambda answer: True
+) -> tuple[Answer, Weighed | None]:
+    """What something answers that changes a site, and what differs on pages by it; None where it changed nothing."""
     with transaction.atomic(), keeping_nothing():
         # Nobody writes between what is read before and what is read after.
         locked = Site.objects.select_for_update().get(slug=site)
         before = draft(locked)
         old = drawn_from(locked, before)
-        answer = found.func(_put(asked, address, body, version), *found.args, **found.kwargs)
-        done = is_success(answer.status_code)
-        if done:
+        answer = make()
+        made = is_made(answer)
+        if made:
             changed = find_site(site)
             after = draft(changed)
             new = drawn_from(changed, after)
         transaction.set_rollback(True)
-    if not done:
-        return Response(answer.data, answer.status_code, content_type=answer.content_type)
-    return Weighed(before, after, [], impact_between(before, after, (old, new)))
-
-
-def weigh_intake(intake: Intake) -> tuple[dict[str, Any], Weighed]:
-    """What an intake would bring, and what would differ on pages, were it finished now. Raises Refused."""
-    with transaction.atomic(), keeping_nothing():
-        locked = Site.objects.select_for_update().get(pk=intake.site_id)
-        before = draft(locked)
-        old = drawn_from(locked, before)
-        report = finish_intake(intake)
-        changed = find_site(locked.slug)
-        after = draft(changed)
-        new = drawn_from(changed, after)
-        transaction.set_rollback(True)
-    return report, Weighed(before, after, [], impact_between(before, after, (old, new)))
+    return answer, Weighed(before, after, [], impact_between(before, after, (old, new))) if made else None
 
 
 def _put(asked: HttpRequest, address: str, body: dict[str, Any], version: int) -> HttpRequest:

@@ -6,7 +6,7 @@ cannot be given.
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, replace
 
 from django.db import connection, transaction
@@ -23,7 +23,7 @@ from navrel.server.inventory.facts import COLUMNS, page_of
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site as SiteRecord
 from navrel.server.inventory.models import Taxonomy as TaxonomyRecord
-from navrel.server.inventory.originals import Seating, originals_of
+from navrel.server.inventory.originals import FrozenOriginal, Seating, originals_of
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.records import NOTHING_READ, ReadLayout, read_layout
 from navrel.server.sitestate.state import SiteState
@@ -65,10 +65,14 @@ def _read_committed(number: int, older: DraftState | None) -> DraftState:
 def _read(site: SiteRecord, older: DraftState | None) -> DraftState:
     """The state that a site's records hold; pages are taken from an older state where none has changed since."""
     read = read_layout(site, older.read) if older else read_layout(site)
-    same_pages = older if older and _same_pages(older, site, read.layout) else None
-    document = _site_document(site, read.layout, same_pages.document if same_pages else None)
-    index = same_pages.index if same_pages else PageIndex(document.tree())
-    return DraftState(document, index, site.version, site.inventory_version, read)
+    if older and _same_pages(older, site, read.layout):
+        document = _site_document(site, read.layout, older.document.taxonomies, older.document.pages)
+        index, originals = older.index, older.originals
+    else:
+        pages, originals = _pages(site, read.layout.settings)
+        document = _site_document(site, read.layout, _taxonomies(site), pages)
+        index = PageIndex(document.tree())
+    return DraftState(document, index, site.version, site.inventory_version, read, originals=originals)
 
 
 def _same_pages(older: DraftState, site: SiteRecord, layout: Layout) -> bool:
@@ -77,7 +81,9 @@ def _same_pages(older: DraftState, site: SiteRecord, layout: Layout) -> bool:
     return older.inventory_version == site.inventory_version and same_form
 
 
-def _site_document(site: SiteRecord, layout: Layout, same_pages: SiteDocument | None) -> SiteDocument:
+def _site_document(
+    site: SiteRecord, layout: Layout, taxonomies: tuple[Taxonomy, ...], pages: tuple[Page, ...]
+) -> SiteDocument:
     return SiteDocument(
         name=site.name,
         slug=site.slug,
@@ -85,8 +91,8 @@ def _site_document(site: SiteRecord, layout: Layout, same_pages: SiteDocument | 
         language=site.language,
         time_zone=site.time_zone,
         roles=tuple(site.roles),
-        taxonomies=same_pages.taxonomies if same_pages else _taxonomies(site),
-        pages=same_pages.pages if same_pages else _pages(site, layout.settings),
+        taxonomies=taxonomies,
+        pages=pages,
         layout=layout,
         files=read_files(site.files),
         bindings=read_bindings(site.bindings),
@@ -109,16 +115,18 @@ def _taxonomies(site: SiteRecord) -> tuple[Taxonomy, ...]:
     )
 
 
-def _pages(site: SiteRecord, settings: Iterable[Setting]) -> tuple[Page, ...]:
+def _pages(site: SiteRecord, settings: Iterable[Setting]) -> tuple[tuple[Page, ...], Mapping[str, FrozenOriginal]]:
+    """The pages, each with the slots that are bound in its HTML, and what they may be drawn from."""
     records = PageRecord.objects.filter(site=site, gone=False).only(*COLUMNS)
     pages = tuple(page_of(record, site.language) for record in records.iterator(chunk_size=2000))
     if not has_form(settings):
-        return pages
-    seating = Seating(read_bindings(site.bindings), PageTree(pages))
-    originals = dict(originals_of(site))
-    return tuple(
-        replace(page, bound=tuple(seat.slot for seat in seating.seats(page, originals[page.path])))
-        if page.path in originals
-        else page
-        for page in pages
-    )
+        return pages, {}
+    tree = PageTree(pages)
+    seating = Seating(read_bindings(site.bindings), tree)
+    found = {
+        path: seating.frozen(page, original)
+        for path, original in originals_of(site)
+        if (page := tree.page(path)) is not None
+    }
+    bound = {path: tuple(seat.slot for seat in one.seats) for path, one in found.items()}
+    return tuple(replace(page, bound=bound[page.path]) if page.path in bound else page for page in pages), found

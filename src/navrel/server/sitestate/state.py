@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from functools import cached_property
 
 from navrel.core.cascade.lookup import PageResolver
@@ -13,19 +13,25 @@ from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Layout, Target
 from navrel.core.pages.page import LockNote, Page
+from navrel.rendering.in_place.drawing import Original
 from navrel.rendering.page import Source
 from navrel.server.api.errors import Missing
+from navrel.server.inventory.originals import FrozenOriginal
 from navrel.server.library.feeds import entries_of
 
 
 @dataclass(frozen=True)
 class SiteState:
-    """One state of one site: everything that the core is asked about. ``version`` is the site's at that state."""
+    """One state of one site: everything that the core is asked about. ``version`` is the site's at that state.
+
+    ``originals``: what pages may be drawn from in their own HTML, by path; none where no page may.
+    """
 
     document: SiteDocument
     index: PageIndex
     version: int = 0
     inventory_version: int = 0
+    originals: Mapping[str, FrozenOriginal] = field(kw_only=True, default_factory=dict)
 
     @property
     def layout(self) -> Layout:
@@ -65,6 +71,11 @@ class SiteState:
         """Whether anything in it depends on the moment."""
         asked = (guard.condition for guard in self.layout.guards)
         return any(condition.schedule is not None for condition in (*conditions_of(self.layout), *asked))
+
+    def original(self, page: Page) -> Original | None:
+        """The HTML of a page of its own; None where it has none."""
+        frozen = self.originals.get(page.path)
+        return frozen.read() if frozen else None
 
     def page(self, path: str) -> Page:
         """The page at ``path``. Raises Missing."""

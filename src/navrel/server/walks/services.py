@@ -22,7 +22,7 @@ from navrel.core.pages.page import Page
 from navrel.rendering.page import draw_page
 from navrel.server.api.errors import InTheWay, Missing, ParameterProblem, Refused
 from navrel.server.inventory.models import Site
-from navrel.server.publishing.drawing import content_of, original_of
+from navrel.server.publishing.drawing import content_of
 from navrel.server.publishing.services import impact_since_live
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.state import SiteState
@@ -102,7 +102,7 @@ def _drawn_for_all(site: Site, state: SiteState, page: Page, since: datetime) ->
     if not 0 < len(looks) <= MOST_LOOKS:
         told.update(str(state.version).encode())
     content = content_of(site, state, page)
-    original = cache(partial(original_of, site, state, page))
+    original = cache(partial(state.original, page))
     for look in looks[:MOST_LOOKS]:
         told.update(seen_by(look.seen, since).encode())
         told.update(draw_page(state.source, page, content, look.lens, original=original).data)

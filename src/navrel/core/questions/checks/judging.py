@@ -10,7 +10,7 @@ import numpy as np
 
 from ...cascade.bulk import filled_pages
 from ...index.page_index import PageIndex
-from ...language.query import Clause, Query, Term
+from ...language.query import EVERYWHERE, Clause, Query, Term
 from ...language.visitor import Lens
 from ...layout.condition import Condition
 from ...layout.document import SiteDocument
@@ -112,7 +112,7 @@ def _mended(condition: Condition, finding: Finding) -> Condition | None:
     """The condition in which a finding is gone; None where there is more than one way to that."""
     match finding.check:
         case "no-include":
-            return replace(condition, include=Query((Clause((Term("all"),)),)))
+            return replace(condition, include=EVERYWHERE)
         case "contradiction" | "no-page-in-clause":
             kept = tuple(one for one in condition.include.clauses if one != finding.about["clause"])
             return replace(condition, include=Query(kept)) if kept else None
