@@ -43,6 +43,7 @@ const VIEWS = Object.entries({
   "checks/guards/:guard?": view(() => import("./guards/GuardsView"), "GuardsView"),
   publish: view(() => import("./publish/PublishView"), "PublishView"),
   "site/bindings": view(() => import("./bindings/BindingsView"), "BindingsView"),
+  "site/recipe": view(() => import("./recipe/RecipeView"), "RecipeView"),
   "site/dress": view(() => import("./dress/DressView"), "DressView"),
   "site/log": view(() => import("./site/LogView"), "LogView"),
   "site/people": view(() => import("./site/PeopleView"), "PeopleView"),

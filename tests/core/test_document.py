@@ -357,7 +357,10 @@ def test_writing_and_reading_gives_the_same_document(site, layout):
     assert write_json(again) == write_json(whole)
 
 
-@pytest.mark.parametrize(("name", "slug"), [("Slim header", "slim-header"), ("  Ø 7 ", "7"), ("—", "x")])
+@pytest.mark.parametrize(
+    ("name", "slug"),
+    [("Slim header", "slim-header"), ("  Ø 7 ", "o-7"), ("Паром", "parom"), ("渡し船", "dushichuan"), ("—", "x")],
+)
 def test_slugs_are_made_from_names(name, slug):
     assert slugify(name) == slug
 

@@ -10,7 +10,7 @@ import pytest
 from navrel.server.api.errors import Refused
 from navrel.server.inventory import archives
 from navrel.server.inventory.archives import archive_files, is_archive
-from navrel.server.inventory.reading import Unreadable
+from navrel.server.inventory.decoding import Unreadable
 from navrel.server.inventory.services import make_empty_site
 from navrel.server.inventory.sources import take_in_folder
 

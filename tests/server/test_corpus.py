@@ -13,9 +13,12 @@ from navrel.server.bindings.finding import find, prove, take_finds, taken_up
 from navrel.server.bindings.proposing import propose
 from navrel.server.bindings.services import bindings_version, put_bindings
 from navrel.server.inventory.facts import page_of
+from navrel.server.inventory.rereading import with_files
 from navrel.server.inventory.services import make_empty_site
 from navrel.server.inventory.sources import take_in_folder
 from navrel.server.publishing.services import publish
+from navrel.server.recipes.proposing import propose as propose_recipe
+from navrel.server.recipes.services import as_texts, put_recipe, recipe_version, taken_facts
 from navrel.server.settings import delivery
 from navrel.server.sitestate.draft import draft
 from tests.sites import SITES
@@ -63,6 +66,44 @@ def test_nearly_all_facts_are_right_without_a_hand(taken):
         if (told := _plain(getattr(pages[path], fact))) != value
     ]
     assert len(wrong) <= 0.05 * len(wanted), wrong
+
+
+def test_by_its_recipe_every_fact_is_right_and_without_it_all_is_as_it_was(taken):
+    site, built = taken
+    before = _facts(site)
+    put_recipe("made", built.RECIPE, recipe_version(site), by=None)
+    after = _facts(site)
+    for path, facts in (*built.FACTS.items(), *built.TOLD.items()):
+        named = {line["fact"].split("/")[0] for line in built.RECIPE} if path in built.TOLD else set()
+        assert [
+            (fact, after[path][fact]) for fact in facts if fact not in named and after[path][fact] != facts[fact]
+        ] == []
+    for path, facts in built.TOLD.items():
+        assert {fact: after[path][fact] for fact in facts} == facts, path
+    site.refresh_from_db()
+    put_recipe("made", [], recipe_version(site), by=None)
+    assert _facts(site) == before
+
+
+def _facts(site):
+    names = ("title", "kind", "type", "parent", "terms", "author", "language", "published", "fields")
+    pages = {page.path: page_of(page, "") for page in site.pages.filter(gone=False)}
+    return {path: {name: _plain(getattr(page, name)) for name in names} for path, page in pages.items()}
+
+
+def test_what_is_proposed_is_what_the_pages_have(taken):
+    site, built = taken
+    proposed, asked = propose_recipe(site)
+    assert asked == len(built.FACTS)
+    recipe = [{"fact": one.fact, "places": [one.place]} for one in proposed]
+    for one in recipe:
+        put_recipe("made", [one], recipe_version(site), by=None)
+        site.refresh_from_db()
+        told = {
+            page.path: as_texts(page.path, taken_facts(page)).get(str(one["fact"]), "") for page in with_files(site)
+        }
+        (seen,) = [each for each in proposed if (each.fact, each.place) == (one["fact"], one["places"][0])]
+        assert {path: told[path] for path in seen.told} | {"": ""} == {**seen.told, "": ""}, one
 
 
 def _plain(value):

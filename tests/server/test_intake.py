@@ -99,13 +99,17 @@ def test_a_folder_without_pages_changes_nothing(fresh, tmp_path):
     assert not Intake.objects.filter(site=fresh).exists()
 
 
-def test_a_loop_of_parents_is_refused_whole(fresh, tmp_path):
+def test_a_ring_of_parents_is_undone_and_told(fresh, tmp_path):
     crumbs = '<script type="application/ld+json">{{"@type":"BreadcrumbList","itemListElement":[{{"item":"https://m.example{}"}},{{"item":""}}]}}</script>'
     (tmp_path / "a.html").write_text(html("A", head=crumbs.format("/b")))
     (tmp_path / "b.html").write_text(html("B", head=crumbs.format("/a")))
-    with pytest.raises(Refused, match="loop"):
-        take_in_folder("fresh", tmp_path)
-    assert not fresh.pages.exists()
+    (tmp_path / "c.html").write_text(html("C", head=crumbs.format("/a")))
+    report = take_in_folder("fresh", tmp_path)
+    assert report["remarks"] == [
+        {"file": "a.html", "reason": "its parent /b stands below it in a ring, so it stands in its folder"},
+        {"file": "b.html", "reason": "its parent /a stands below it in a ring, so it stands in its folder"},
+    ]
+    assert dict(fresh.pages.values_list("path", "parent")) == {"/a": "", "/b": "", "/c": "/a"}
 
 
 def test_a_stopped_intake_leaves_the_site_as_it_was(fresh):

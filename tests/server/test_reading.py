@@ -3,7 +3,8 @@
 import pytest
 
 from navrel.rendering.sanitising import sanitise
-from navrel.server.inventory.reading import Unreadable, read_page
+from navrel.server.inventory.decoding import Unreadable
+from navrel.server.inventory.reading import read_page
 
 HERE = "https://marrowick.example"
 

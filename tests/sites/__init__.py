@@ -1,6 +1,7 @@
 """Five sites of Marrowick Ferries, each built as differently as real ones are, with what is expected of taking them in.
 
 Each module has `files()`, by name; `FACTS`: what is to be read of some or all pages; `BINDINGS`: which slots are where;
+`RECIPE`: where facts stand that it takes telling to find, and `TOLD`: what is to be read by it besides;
 `FINDS`: how many pages show each thing in a slot, the most first, and how many show something of their own.
 """
 

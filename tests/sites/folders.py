@@ -20,6 +20,16 @@ FACTS = {
     "/": {"title": "Marrowick Ferries", "kind": "home", "language": "en"},
     **{f"/{path}": {"title": title, "kind": "single", "language": "en"} for path, title in PAGES[1:]},
 }
+RECIPE = [
+    {"fact": "type", "places": [{"at": "file", "take": "^([a-z]+)/(?!index)", "values": {"routes": "route", "harbours": "harbour"}}]},
+    {"fact": "terms/season", "places": [{"at": "element", "of": "details summary", "take": "In (.+)"}]},
+    {"fact": "parent", "places": [{"at": "element", "of": "[role=main] p a:last-child"}]},
+]  # fmt: skip
+TOLD = {
+    "/harbours/hestan": {"type": "harbour", "terms": ["season/winter"], "parent": "/routes/north-isle"},
+    "/routes/outer-ring": {"type": "route", "terms": ["season/winter"], "parent": "/routes/north-isle"},
+    "/legal/imprint": {"type": "legal", "parent": "/routes/north-isle"},
+}
 FINDS = {"header": ([8], 0), "before-content": ([], 7), "footer": ([5, 3], 0)}
 
 

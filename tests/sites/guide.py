@@ -28,6 +28,22 @@ FACTS = {
         for name, title in PAGES[3:]
     },
 }
+#: The order in which its pages are to be read: each says which is the next.
+ORDER = [
+    "/",
+    "/glossary",
+    "/search",
+    *(path for path in FACTS if path.count("/") > 1 or path in ("/safety", "/mooring")),
+]
+RECIPE = [
+    {"fact": "fields/edition", "places": [{"at": "title", "take": r"Deck handbook (\S+)$"}]},
+    {"fact": "type", "places": [{"at": "file", "take": "^([a-z]+)/"}, {"at": "fixed", "of": "front"}]},
+    {"fact": "parent", "places": [{"at": "trail", "of": ".related"}]},
+]
+TOLD = {
+    "/safety/fire": {"fields": {"edition": "4.2"}, "type": "safety", "parent": "/"},
+    "/glossary": {"fields": {"edition": "4.2"}, "type": "front", "parent": None},
+}
 #: The sidebar of a section lists its pages; the start and the other pages have that of the whole.
 FINDS = {"header": ([11], 0), "below-header": ([], 11), "aside-end": ([4, 4, 3], 0), "footer": ([11], 0)}
 

@@ -24,6 +24,13 @@ FACTS = {
         for slug, title, author, day, topic in POSTS
     },
 }  # fmt: skip
+RECIPE = [
+    {"fact": "author", "places": [{"at": "element", "of": "article > p", "take": r"^By (.+)\.$"}]},
+    {"fact": "published", "places": [{"at": "data", "of": "datePublished"}]},
+    {"fact": "title", "places": [{"at": "title", "take": r"^(.+) \| [^|]+$"}]},
+    {"fact": "terms/topic", "places": [{"at": "data", "of": "keywords"}]},
+]
+TOLD = {"/posts/terns-are-back": {"author": "tove-marr", "published": "2026-04-02"}}
 FINDS = {"header": ([10], 0), "below-header": ([10], 0), "footer": ([6, 4], 0)}
 
 

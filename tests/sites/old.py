@@ -12,6 +12,16 @@ PAGES = (
 BINDINGS = (("header", "#top"), ("aside-start", "td.left"), ("footer", "p.foot"))
 FACTS = {f"/{name.removesuffix('.htm')}": {"title": title, "kind": "single"} for name, title in PAGES}
 FINDS = {"header": ([7], 0), "aside-start": ([4, 3], 0), "footer": ([7], 0)}
+#: What nothing but the text says: `Set down 12.3.1997 by Sigrun Vale`.
+RECIPE = [
+    {"fact": "published", "places": [{"at": "element", "of": "td.main-content > i", "take": r"^Set down (\S+) by", "form": "%d.%m.%Y"}]},
+    {"fact": "author", "places": [{"at": "element", "of": "td.main-content > i", "take": "by (.+)$"}]},
+    {"fact": "type", "places": [{"at": "file", "take": "^old/(news)"}, {"at": "fixed", "of": "page"}]},
+]  # fmt: skip
+TOLD = {
+    **{f"/old/news{year}": {"published": f"19{year}-03-12", "author": "sigrun-vale", "type": "news"} for year in (97, 98, 99)},
+    "/fahren": {"published": None, "author": "", "type": "page"},
+}  # fmt: skip
 
 
 def files() -> dict[str, bytes]:
@@ -30,6 +40,7 @@ def _page(name: str, title: str) -> str:
     shown = PAGES[4:] if "/" in name else PAGES[:4]
     links = "\n".join(f'<LI><A HREF="{up}{one}">{told.replace("&", "&amp;")}</A>' for one, told in shown)
     told = title.replace("&", "&amp;")
+    written = f"<I>Set down 12.3.19{name[-6:-4]} by Sigrun Vale</I>" if "/" in name else ""
     return f"""<HTML>
 <HEAD><TITLE>{told}</TITLE>
 <META HTTP-EQUIV="Content-Type" CONTENT="text/html; charset=iso-8859-1">
@@ -44,7 +55,7 @@ Ferries</FONT></TABLE>
 {links}
 </UL>
 <TD CLASS=main-content VALIGN=TOP>
-<H1>{told}</H1>
+<H1>{told}</H1>{written}
 <P>Alle Fähren fahren <B>täglich</B>; på søndag etter ruteplan.
 <P>Call us, or <A HREF="{up}crew.htm">meet the crew</A>.
 </TABLE>

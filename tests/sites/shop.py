@@ -21,6 +21,16 @@ FACTS = {
         ),
     )
 }
+RECIPE = [
+    {"fact": "type", "places": [{"at": "standards"}, {"at": "file", "take": r"/(basket)\."}]},
+    {"fact": "fields/price", "places": [{"at": "element", "of": "[itemprop=price]", "attribute": "content"}]},
+    {"fact": "terms/market", "places": [{"at": "path", "of": "1", "values": {"nb": "North", "de": "South", "en": "Isles"}}]},
+]  # fmt: skip
+TOLD = {
+    "/nb/basket": {"type": "basket", "fields": {}, "terms": ["market/north"]},
+    "/de/mug": {"type": "product", "fields": {"price": "24"}, "terms": ["market/south"]},
+    "/en": {"type": "", "fields": {}, "terms": ["market/isles"]},
+}
 FINDS = {"header": ([6, 6, 6], 0), "aside-end": ([5, 5, 5], 0), "footer": ([18], 0)}
 
 

@@ -1529,6 +1529,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sites/{site}/recipe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Where the facts of pages are looked for in their files; the version is in the ETag. */
+        get: operations["getRecipe"];
+        /** @description Say anew where facts stand; they are read from there on all pages. An edit like any other. */
+        put: operations["putRecipe"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/recipe/proposed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Places in which facts stand on the pages: looked at one by one, those that tell something. */
+        get: operations["proposeRecipe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/recipe/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description What a recipe comes to on twenty pages of all sections; nothing is saved. */
+        post: operations["tryRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/sites/{site}/remarks": {
         parameters: {
             query?: never;
@@ -2128,6 +2180,22 @@ export interface components {
             /** @description Why */
             reason: string;
         };
+        /**
+         * @description * `standards` - standards
+         *     * `heading` - heading
+         *     * `title` - title
+         *     * `meta` - meta
+         *     * `data` - data
+         *     * `link` - link
+         *     * `element` - element
+         *     * `trail` - trail
+         *     * `navigation` - navigation
+         *     * `path` - path
+         *     * `file` - file
+         *     * `fixed` - fixed
+         * @enum {string}
+         */
+        AtEnum: "standards" | "heading" | "title" | "meta" | "data" | "link" | "element" | "trail" | "navigation" | "path" | "file" | "fixed";
         /** @description Who sees a difference, and on which pages. */
         Audience: {
             /** @description How many pages */
@@ -2381,7 +2449,7 @@ export interface components {
              *     * `page` - page
              *     * `visitor` - visitor
              */
-            domain: components["schemas"]["Domain5acEnum"];
+            domain: components["schemas"]["QueryDomain"];
         };
         /** @description Where, for whom and when something holds, as it stands in the layout file. */
         ConditionTree: {
@@ -2463,12 +2531,6 @@ export interface components {
             /** @description Its password */
             password: string;
         };
-        /**
-         * @description * `page` - page
-         *     * `visitor` - visitor
-         * @enum {string}
-         */
-        Domain5acEnum: "page" | "visitor";
         /** @description A measure of a dress. */
         DressMeasure: {
             /** @description Its name */
@@ -2683,6 +2745,45 @@ export interface components {
             values: string[];
             /** @description For each page number a place in the values */
             codes: number[];
+        };
+        /** @description A place where a fact may stand, as in the layout file. */
+        FactPlaceTree: {
+            /**
+             * @description What kind of place it is
+             *
+             *     * `standards` - standards
+             *     * `heading` - heading
+             *     * `title` - title
+             *     * `meta` - meta
+             *     * `data` - data
+             *     * `link` - link
+             *     * `element` - element
+             *     * `trail` - trail
+             *     * `navigation` - navigation
+             *     * `path` - path
+             *     * `file` - file
+             *     * `fixed` - fixed
+             */
+            at: components["schemas"]["AtEnum"];
+            /** @description The name, the property, the relation, the selector, the number of the part, or the value */
+            of?: string;
+            /** @description Of the element, for its text */
+            attribute?: string;
+            /** @description A regular expression: its first group counts, or all that it matches */
+            take?: string;
+            /** @description What values mean */
+            values?: {
+                [key: string]: string;
+            };
+            /** @description How a date is written, as strptime has it: %d %B %Y */
+            form?: string;
+        };
+        /** @description Where a fact is looked for, as in the layout file. */
+        FactRecipeTree: {
+            /** @description Which fact: `author`, `terms/topic`, `fields/deck` */
+            fact: string;
+            /** @description In turn: the first that has something tells it */
+            places: components["schemas"]["FactPlaceTree"][];
         };
         /** @description A secret for an application that makes codes by time (TOTP, RFC 6238). */
         FactorBegun: {
@@ -2969,12 +3070,6 @@ export interface components {
             /** @description Its password */
             password: string;
         };
-        /**
-         * @description * `arranged` - arranged
-         *     * `in-place` - in-place
-         * @enum {string}
-         */
-        FormE56Enum: "arranged" | "in-place";
         /** @description A guard, and how it stands over all visitors and from now on. */
         GuardInfo: {
             /** @description The guard */
@@ -3818,7 +3913,7 @@ export interface components {
              *     * `page` - page
              *     * `visitor` - visitor
              */
-            domain: components["schemas"]["Domain5acEnum"];
+            domain: components["schemas"]["QueryDomain"];
             /**
              * @description Whether an empty include means all, as in a sidebar's entry
              * @default false
@@ -3933,6 +4028,12 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /**
+         * @description * `arranged` - arranged
+         *     * `in-place` - in-place
+         * @enum {string}
+         */
+        PageForm: "arranged" | "in-place";
         /** @description A page as lists name it. */
         PageRow: {
             /** @description Its path */
@@ -4455,6 +4556,28 @@ export interface components {
             /** @description On how many pages it was looked */
             asked: number;
         };
+        /** @description A place in which a fact stands on the pages of a site. */
+        ProposedPlace: {
+            /** @description Which fact */
+            fact: string;
+            /** @description Where */
+            place: components["schemas"]["FactPlaceTree"];
+            /** @description On how many of the pages that were looked at it has something */
+            pages: number;
+            /** @description On how many of those nothing tells the fact yet */
+            more: number;
+            /** @description How many different values it has */
+            distinct: number;
+            /** @description Some of them, the most frequent first */
+            examples: string[];
+        };
+        /** @description Places in which facts stand on the pages of a site. */
+        ProposedRecipe: {
+            /** @description The most telling of each fact first */
+            proposed: components["schemas"]["ProposedPlace"][];
+            /** @description On how many pages it was looked */
+            asked: number;
+        };
         /** @description Publishing what was looked at. */
         PublishRequest: {
             /** @description The keys of the changes that go along, as the impact names them; null for all */
@@ -4472,6 +4595,12 @@ export interface components {
              */
             overrule: string;
         };
+        /**
+         * @description * `page` - page
+         *     * `visitor` - visitor
+         * @enum {string}
+         */
+        QueryDomain: "page" | "visitor";
         /** @description A query that was read, or what is wrong with it. */
         QueryInfo: {
             /** @description Its normal form; empty where it cannot be read */
@@ -4622,6 +4751,26 @@ export interface components {
              * @description The id of the last news that was read
              */
             last: number;
+        };
+        /** @description How the facts of a site's pages are read. */
+        RecipeInfo: {
+            /** @description What the site says of its own */
+            recipe: components["schemas"]["FactRecipeTree"][];
+            /** @description How facts are read of which it says nothing */
+            standard: components["schemas"]["FactRecipeTree"][];
+            /** @description On how many pages each fact is told */
+            told: {
+                [key: string]: number;
+            };
+            /** @description How many pages have a file of their own */
+            originals: number;
+            /** @description What If-Match names to say it anew */
+            version: number;
+        };
+        /** @description A recipe that is to be. */
+        RecipeRequest: {
+            /** @description All of it */
+            recipe: components["schemas"]["FactRecipeTree"][];
         };
         /** @description A piece that is drawn differently where it stands, or a dress where it is worn. */
         RedrawInfo: {
@@ -4896,7 +5045,7 @@ export interface components {
              *     * `arranged` - arranged
              *     * `in-place` - in-place
              */
-            form: components["schemas"]["FormE56Enum"];
+            form: components["schemas"]["PageForm"];
             /** @description Whether scripts of pages in their own HTML run where they are published */
             scripts: boolean;
         };
@@ -5163,7 +5312,7 @@ export interface components {
              *     * `in-place` - in-place
              * @default arranged
              */
-            form: components["schemas"]["FormE56Enum"];
+            form: components["schemas"]["PageForm"];
         };
         /** @description A site as the list names it. */
         SiteRow: {
@@ -5663,6 +5812,31 @@ export interface components {
             id: number;
             /** @description Where it would stand; as now, when not given */
             position?: number | null;
+        };
+        /** @description What becomes of a fact on a page. */
+        TriedFact: {
+            /** @description Which */
+            fact: string;
+            /** @description What the page has as it was taken in */
+            now: string;
+            /** @description What it would have */
+            after: string;
+            /** @description Which place of the recipe tells it, from 0; -1 for none */
+            place: number;
+        };
+        /** @description A page read by a recipe. */
+        TriedPage: {
+            /** @description The page */
+            path: string;
+            /** @description Its facts */
+            facts: components["schemas"]["TriedFact"][];
+        };
+        /** @description What a recipe comes to on some pages. */
+        TriedRecipe: {
+            /** @description Pages of all sections, and those that are asked for */
+            pages: components["schemas"]["TriedPage"][];
+            /** @description How many pages have a file of their own */
+            originals: number;
         };
         /** @description A moment at which a target changes by itself. */
         TurnInfo: {
@@ -16106,6 +16280,358 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReachingInfoList"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    getRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeInfo"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    putRecipe: {
+        parameters: {
+            query?: never;
+            header: {
+                /** @description The ETag of what the change was made from */
+                "If-Match": string;
+            };
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipeInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The state of the site stands in the way */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Somebody else changed it meanwhile; the other version comes along */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request names no version */
+            428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    proposeRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProposedRecipe"];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    tryRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipeRequest"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TriedRecipe"];
                 };
             };
             /** @description The request is not written as it has to be */

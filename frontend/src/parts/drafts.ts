@@ -26,7 +26,8 @@ export type DraftKind =
   | "menus"
   | "dresses"
   | "site"
-  | "bindings";
+  | "bindings"
+  | "recipe";
 export interface DraftEntry {
   kind: DraftKind;
   id: string;

@@ -21,16 +21,23 @@ interface Props<T extends { name: string }> {
   /** Where what is edited stands below the site in the API, and what is sent there to save it. */
   to: string;
   body: object;
+  /** The pages of a site up to which it is asked by itself, where that takes more than resolving them. */
+  byItself?: number;
 }
 
 /** What saving an edit would change on pages, for anyone at any time from now on. */
-export function Weighed<T extends { name: string }>({ editing, to, body }: Props<T>) {
+export function Weighed<T extends { name: string }>({
+  editing,
+  to,
+  body,
+  byItself: most = BY_ITSELF,
+}: Props<T>) {
   const site = useSite();
   const lacking = useLacking("editor");
   const now = useSteady(body);
   const asked = useDebounced(now, RESTS);
   const [wantedFor, setWantedFor] = useState<object | null>(null);
-  const byItself = site.pages <= BY_ITSELF;
+  const byItself = site.pages <= most;
   const wanted = editing.changed && !editing.busy && !lacking && (byItself || wantedFor === asked);
   const found = useQuery({
     ...weighedQuery(site.slug, to, asked, editing.version),

@@ -47,6 +47,9 @@ export function SiteView() {
           <Link to={linkTo("site/bindings")}>Where slots are in pages</Link>
         </p>
         <p style={{ margin: "12px 0" }}>
+          <Link to={linkTo("site/recipe")}>How facts of pages are read</Link>
+        </p>
+        <p style={{ margin: "12px 0" }}>
           <Link to={linkTo("site/dress")}>What the site wears</Link>
         </p>
         <p style={{ margin: "12px 0" }}>

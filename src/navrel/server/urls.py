@@ -30,6 +30,7 @@ ROOMS = (
     "accounts",
     "inventory",
     "bindings",
+    "recipes",
     "language",
     "library",
     "rules",

@@ -284,6 +284,8 @@ def _site_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str
     found += _named_words("dress", "slug", before.get("dresses") or [], after.get("dresses") or [])
     found += _named_words("guard", "name", before.get("guards") or [], after.get("guards") or [])
     found += _binding_words(before.get("bindings") or [], after.get("bindings") or [])
+    if (before.get("recipe") or []) != (after.get("recipe") or []):
+        found.append(_recipe_words(before.get("recipe") or [], after.get("recipe") or []))
     return [*found, *_named_words("file", "name", before.get("files") or [], after.get("files") or [])]
 
 
@@ -292,6 +294,13 @@ def _binding_words(before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:
     old, new = ([f"{one['slot']} to {_quoted(one['selector'])}" for one in listed] for listed in (before, after))
     found = _came_and_went("binding", old, new, lambda name: f"of {name}")
     return found or (["bindings otherwise"] if list(before) != list(after) else [])
+
+
+def _recipe_words(before: Sequence[Tree], after: Sequence[Tree]) -> str:
+    """Of which facts the places changed from which they are read."""
+    old, new = ({one["fact"]: one for one in listed} for listed in (before, after))
+    facts = [fact for fact in dict.fromkeys((*old, *new)) if old.get(fact) != new.get(fact)]
+    return f"how {', '.join(facts)} {'is' if len(facts) == 1 else 'are'} read" if facts else "order of the recipe"
 
 
 def _named_words(what: str, key: str, before: Sequence[Tree], after: Sequence[Tree]) -> list[str]:

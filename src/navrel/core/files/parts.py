@@ -9,6 +9,7 @@ from ..layout.binding import Binding
 from ..layout.document import SiteDocument, SiteFile, Taxonomy
 from ..layout.dress import Dress
 from ..layout.model import Guard, Menu, Piece, Rule, Setting
+from ..layout.recipe import Recipe
 from ..pages.page import Page
 from .reading import DocumentReader
 
@@ -28,6 +29,7 @@ class ReadParts:
     rules: tuple[Rule, ...] = ()
     guards: tuple[Guard, ...] = ()
     bindings: tuple[Binding, ...] = ()
+    recipe: Recipe = ()
 
 
 def read_parts(tree: Any, around: SiteDocument) -> ReadParts:
@@ -60,4 +62,5 @@ class _PartsReader(DocumentReader):
             self.rules(tree, {**around.layout.pieces, **pieces}, known),
             self.guards(tree, {**around.layout.pieces, **pieces}, known),
             self.bindings(tree),
+            self.recipe(tree),
         )

@@ -9,13 +9,13 @@ import json
 import re
 from collections.abc import Iterable, Mapping, Set
 from dataclasses import replace
-from typing import Any, cast
+from typing import Any
 from zoneinfo import ZoneInfo
 
 from ..calendar.schedule import Schedule
 from ..errors import DocumentError, Problem, TreeError
 from ..language.facts import KINDS
-from ..layout.binding import HOWS, MAX_BINDINGS, MAX_SELECTOR, Binding, How
+from ..layout.binding import Binding
 from ..layout.document import VERSION, SiteDocument, SiteFile, Taxonomy, TaxonomyTerm, slugify
 from ..layout.dress import Dress
 from ..layout.model import (
@@ -26,11 +26,13 @@ from ..layout.model import (
     Rule,
     Setting,
 )
+from ..layout.recipe import Recipe
 from ..pages.page import LockNote, Page
 from ..text import escape
 from .guard_reader import GuardReader
 from .layout_reader import LayoutReader
 from .reader import name_of
+from .source_reader import SourceReader
 
 _PATH = re.compile(r"/[^?#\s]*\Z")
 
@@ -127,10 +129,18 @@ def read_files(tree: object) -> tuple[SiteFile, ...]:
 
 def read_bindings(tree: object) -> tuple[Binding, ...]:
     """Read the bindings of a site as they stand in the file. Raises DocumentError; pointers count from the site."""
-    reader = DocumentReader()
+    reader = SourceReader()
     bindings = reader.bindings({"bindings": tree})
     reader.done()
     return bindings
+
+
+def read_recipe(tree: object) -> Recipe:
+    """Read the recipe of a site as it stands in the file. Raises DocumentError; pointers count from the site."""
+    reader = SourceReader()
+    recipe = reader.recipe({"recipe": tree})
+    reader.done()
+    return recipe
 
 
 def read_rule(tree: object, pieces: Mapping[str, Piece], settings: Iterable[Setting] = ()) -> Rule:
@@ -166,7 +176,7 @@ def read_piece(tree: object, pieces: Mapping[str, Piece]) -> Piece:
     return piece
 
 
-class DocumentReader(GuardReader):
+class DocumentReader(SourceReader):
     """Reads a whole site, from the top down."""
 
     SITE_KEYS = (
@@ -188,6 +198,7 @@ class DocumentReader(GuardReader):
                 "dresses",
                 "files",
                 "bindings",
+                "recipe",
                 "pieces",
                 "rules",
                 "guards",
@@ -217,6 +228,7 @@ class DocumentReader(GuardReader):
             ),
             files=self.files(tree),
             bindings=self.bindings(tree),
+            recipe=self.recipe(tree),
         )
         if not self.problems:
             self.check_tree(document)
@@ -303,22 +315,6 @@ class DocumentReader(GuardReader):
             if page.parent and page.parent not in seen and page.parent not in around:
                 self.fail(f"{at}/parent", f"there is no page {page.parent}", "reference")
         return tuple(page for page, _ in found)
-
-    def bindings(self, tree: Mapping[str, Any]) -> tuple[Binding, ...]:
-        found = []
-        stated = self.items(tree, "bindings", "")
-        if len(stated) > MAX_BINDINGS:
-            self.fail("/bindings", f"these are {len(stated)} bindings; {MAX_BINDINGS} is the most", "too-many")
-        for item, at in stated[:MAX_BINDINGS]:
-            binding = self.table(item, at, ("slot", "selector", "how", "where"))
-            selector = self.text(binding, "selector", at, required=True).strip()
-            if len(selector) > MAX_SELECTOR:
-                self.fail(f"{at}/selector", f"a selector has at most {MAX_SELECTOR} characters", "too-long")
-            how = cast(How, self.choice(binding, "how", at, HOWS, "element"))
-            found.append(
-                Binding(self.slug(binding, "slot", at), selector, how, self.query(binding, "where", at, "page"))
-            )
-        return tuple(found)
 
     def page(self, item: object, at: str, language: str) -> Page:
         keys = (

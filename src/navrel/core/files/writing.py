@@ -12,6 +12,7 @@ from ..layout.condition import Condition
 from ..layout.document import VERSION, SiteDocument, SiteFile, Taxonomy
 from ..layout.dress import COLOURS, FONTS, MEASURES, Dress
 from ..layout.model import SLOTS, TEMPLATE, Action, Demand, Guard, Menu, MenuEntry, Piece, Rule, Setting, SidebarEntry
+from ..layout.recipe import FactPlace, FactRecipe
 from ..pages.page import LockNote, Page
 
 
@@ -54,6 +55,7 @@ def write_document(document: SiteDocument) -> dict[str, Any]:
                 "dresses": [write_dress(dress) for dress in document.layout.dresses.values()],
                 "files": [write_file(file) for file in document.files],
                 "bindings": [write_binding(binding) for binding in document.bindings],
+                "recipe": [write_fact(one) for one in document.recipe],
             }
         ),
         "pieces": [write_piece(piece) for piece in document.layout.pieces.values()],
@@ -177,6 +179,17 @@ def write_binding(binding: Binding) -> dict[str, Any]:
     """A binding as it stands in the file."""
     how = "" if binding.how == "element" else binding.how
     return _trim({"slot": binding.slot, "selector": binding.selector, "how": how, "where": str(binding.where)})
+
+
+def write_fact(line: FactRecipe) -> dict[str, Any]:
+    """Where a fact stands, as it stands in the file."""
+    return {"fact": line.fact, "places": [write_place(place) for place in line.places]}
+
+
+def write_place(place: FactPlace) -> dict[str, Any]:
+    """A place where a fact may stand, as it stands in the file."""
+    more = {"attribute": place.attribute, "take": place.take, "values": dict(place.values), "form": place.form}
+    return {"at": place.at, **_trim({"of": place.of, **more})}
 
 
 def _entry_tree(entry: SidebarEntry) -> dict[str, Any]:

@@ -11,10 +11,13 @@ from functools import cached_property
 from urllib.parse import quote
 from zoneinfo import ZoneInfo
 
+from anyascii import anyascii
+
 from ..pages.page import Page
 from ..pages.tree import PageTree
 from .binding import Binding
 from .model import Layout
+from .recipe import Recipe
 
 VERSION = 1
 #: Longest name of a piece or a rule, in characters.
@@ -77,6 +80,7 @@ class SiteDocument:
     layout: Layout = field(default_factory=Layout)
     files: tuple[SiteFile, ...] = ()
     bindings: tuple[Binding, ...] = ()
+    recipe: Recipe = ()
     scripts: bool = False
 
     @cached_property
@@ -111,9 +115,9 @@ class SiteDocument:
 def slugify(name: str, most: int = MAX_NAME) -> str:
     """A slug of at most so many characters for a name; `x` where no letter or digit is left.
 
-    Letters with marks become plain ones; whatever is no letter or digit of ASCII parts words.
+    Letters of any script become plain ones; whatever is no letter or digit of ASCII then parts words.
     """
-    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
+    plain = name.lower() if name.isascii() else anyascii(unicodedata.normalize("NFC", name)).lower()
     return "-".join(re.findall(r"[a-z0-9]+", plain))[:most].strip("-") or "x"
 
 

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Container, Iterable, Mapping
+from dataclasses import replace
 from functools import cached_property
 
 from ..errors import TreeError
 from .page import Page, page_path
 
+#: How often rings are looked for anew where some were undone; past that no stated parent is kept.
+_MOST_ROUNDS = 50
 #: Top pages that stand last in the tree, whatever their path: they are answers, not places.
 _LAST_KINDS = {"search": 1, "missing": 2}
 
@@ -104,6 +107,36 @@ def _parent_path(page: Page, by_path: Mapping[str, Page]) -> str | None:
         if (path or "/") in by_path and (path or "/") != page.path:
             return path or "/"
     return None
+
+
+def rings(parent_of: Mapping[str, str | None]) -> list[list[str]]:
+    """Every ring that parents form, each once, from any of its paths upwards."""
+    found: list[list[str]] = []
+    seen: dict[str, int] = {}
+    for number, start in enumerate(parent_of):
+        walk: list[str] = []
+        path: str | None = start
+        while path is not None and path not in seen:
+            seen[path] = number
+            walk.append(path)
+            path = parent_of.get(path)
+        if path is not None and seen[path] == number:
+            found.append(walk[walk.index(path) :])
+    return found
+
+
+def unringed(pages: Iterable[Page], kept: Container[str] = ()) -> set[str]:
+    """Pages whose stated parents have to be left out so that those form no ring, but for pages that keep theirs."""
+    by_path = {page.path: page for page in pages}
+    left_out: set[str] = set()
+    for _ in range(_MOST_ROUNDS):
+        parents = {path: _parent_path(page, by_path) for path, page in by_path.items()}
+        found = [path for ring in rings(parents) for path in ring if by_path[path].parent and path not in kept]
+        if not found:
+            return left_out
+        left_out.update(found)
+        by_path.update((path, replace(by_path[path], parent=None)) for path in found)
+    return {path for path, page in by_path.items() if (page.parent and path not in kept) or path in left_out}
 
 
 def _in_tree_order(

@@ -85,7 +85,18 @@ def _turned(before: Mapping[str, object], after: Mapping[str, object]) -> bool:
 
 
 def _site(before: SiteDocument, after: SiteDocument) -> list[Change]:
-    keys = ("name", "base_url", "language", "time_zone", "roles", "taxonomies", "files", "bindings", "scripts")
+    keys = (
+        "name",
+        "base_url",
+        "language",
+        "time_zone",
+        "roles",
+        "taxonomies",
+        "files",
+        "bindings",
+        "recipe",
+        "scripts",
+    )
     of_layout = ("default_template", "settings", "menus", "dresses")
     details = (
         *(key for key in keys if getattr(before, key) != getattr(after, key)),

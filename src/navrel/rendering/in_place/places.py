@@ -33,6 +33,15 @@ def compiled(selector: str) -> CSSSelector:
         raise BadSelector(f"{selector} is no selector that can be read: {error}") from None
 
 
+def selector_problem(selector: str) -> str:
+    """Why a selector cannot be asked; empty where it can."""
+    try:
+        compiled(selector)
+    except BadSelector as error:
+        return str(error)
+    return ""
+
+
 class Marks:
     """An HTML file with the byte at which each of its elements stands."""
 

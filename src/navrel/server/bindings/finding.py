@@ -18,10 +18,10 @@ from navrel.rendering.items.content import check_content
 from navrel.server.api.errors import InTheWay
 from navrel.server.edits.services import editing
 from navrel.server.inventory.bringing_in import BATCH, batches
+from navrel.server.inventory.decoding import Unreadable
 from navrel.server.inventory.models import Original, Site
 from navrel.server.inventory.originals import Seating, bytes_of, originals_of
 from navrel.server.inventory.reader import Reader, read_beside
-from navrel.server.inventory.reading import Unreadable
 from navrel.server.library.services import put_pieces
 from navrel.server.rules.services import add_rules
 from navrel.server.sitestate.draft import draft

@@ -13,10 +13,10 @@ from navrel.core.layout.binding import Binding
 from navrel.core.layout.model import SLOTS
 from navrel.core.pages.tree import PageTree
 from navrel.server.inventory.blocks import Block
+from navrel.server.inventory.decoding import Unreadable
 from navrel.server.inventory.models import Original, Site
 from navrel.server.inventory.originals import bytes_of, look_for
 from navrel.server.inventory.reader import Reader, read_beside
-from navrel.server.inventory.reading import Unreadable
 
 from .services import Fit, fits, sample
 

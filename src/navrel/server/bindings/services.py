@@ -11,12 +11,13 @@ from navrel.core.files.reading import read_bindings
 from navrel.core.files.writing import write_binding
 from navrel.core.layout.binding import Binding
 from navrel.core.pages.tree import PageTree
-from navrel.rendering.in_place.places import BadSelector, compiled
+from navrel.rendering.in_place.places import selector_problem
 from navrel.server.api.errors import Outdated
 from navrel.server.api.views import digest_version
 from navrel.server.edits.services import editing
 from navrel.server.inventory.models import Original, Site
 from navrel.server.inventory.originals import Seating, know_places, originals_of, place_in
+from navrel.server.inventory.sampling import spread
 from navrel.server.sitestate.locking import find_site, raise_inventory
 
 #: Pages on which bindings are tried before they are saved, and pages named in what is told of a fit.
@@ -70,7 +71,7 @@ def checked(trees: Sequence[Mapping[str, Any]]) -> tuple[Binding, ...]:
     problems = [
         Problem(f"/bindings/{number}/selector", told, "selector")
         for number, one in enumerate(bindings)
-        if (told := problem_of(one.selector))
+        if (told := selector_problem(one.selector))
     ]
     if problems:
         raise DocumentError(problems)
@@ -81,19 +82,10 @@ def _stated(tree: Mapping[str, Any]) -> dict[str, Any]:
     return {key: value for key, value in tree.items() if value != ""}
 
 
-def problem_of(selector: str) -> str:
-    """Why a selector cannot be asked; empty where it can."""
-    try:
-        compiled(selector)
-    except BadSelector as error:
-        return str(error)
-    return ""
-
-
 def fits(bindings: Sequence[Binding], tree: PageTree, originals: Mapping[str, Original]) -> list[Fit]:
     """How each binding fits the pages of some files, in which its places are known."""
     seating = Seating(bindings, tree)
-    found = [Fit(problem=problem_of(one.selector)) for one in bindings]
+    found = [Fit(problem=selector_problem(one.selector)) for one in bindings]
     numbers = {id(one): number for number, one in enumerate(bindings)}
     for path, original in originals.items():
         page = tree.page(path)
@@ -115,13 +107,6 @@ def fits(bindings: Sequence[Binding], tree: PageTree, originals: Mapping[str, Or
     for fit in found:
         fit.seen = spread(fit.seen, 3)
     return found
-
-
-def spread(items: Sequence[Any], most: int) -> list[Any]:
-    """At most so many of some items, from the whole length of them."""
-    if len(items) <= most:
-        return list(items)
-    return [items[number * (len(items) - 1) // (most - 1)] for number in range(most)]
 
 
 def sample(site: Site, most: int = MOST_TRIED) -> dict[str, Original]:

@@ -23,11 +23,12 @@ RULE_FIELDS = ("name", "note", "on", "priority", "condition", "actions")
 PIECE_FIELDS = ("kind", "name", "note", "content", "slots", "entries", "colour", "position", "origin")
 SITE_FIELDS = (
     "name", "base_url", "language", "time_zone", "roles", "default_template",
-    "settings", "menus", "dresses", "files", "by_hand", "guards", "bindings", "scripts",
+    "settings", "menus", "dresses", "files", "by_hand", "guards", "bindings", "recipe", "scripts",
 )  # fmt: skip
 
-#: Those on which the facts of pages hang: what pages that state no language have, and where slots have their places.
-INVENTORY_FIELDS = frozenset({"language", "bindings"})
+#: Those on which the facts of pages hang: what pages that state no language have, where slots have their places, and
+#: where facts stand.
+INVENTORY_FIELDS = frozenset({"language", "bindings", "recipe"})
 
 
 @dataclass(frozen=True)

@@ -14,7 +14,15 @@ from typing import Any, Literal
 
 from navrel.core.errors import DocumentError, Problem
 from navrel.core.files.parts import ReadParts, read_parts
-from navrel.core.files.writing import write_dress, write_file, write_guard, write_menu, write_setting
+from navrel.core.files.writing import (
+    write_binding,
+    write_dress,
+    write_fact,
+    write_file,
+    write_guard,
+    write_menu,
+    write_setting,
+)
 from navrel.core.layout.contents import renamed
 from navrel.core.layout.document import SiteDocument, SiteFile, free_name, slugify
 from navrel.core.layout.dressing import with_dress_setting
@@ -26,11 +34,14 @@ from navrel.server.edits.services import editing
 from navrel.server.edits.turning import check_references
 from navrel.server.inventory.layout_pages import take_pages
 from navrel.server.inventory.models import Site
+from navrel.server.inventory.originals import know_places
+from navrel.server.inventory.rereading import bring_in_facts, read_again, with_files
 from navrel.server.library.files import keep_data, kept_as
 from navrel.server.library.models import FileData
 from navrel.server.library.services import put_pieces
 from navrel.server.rules.services import add_rules
 from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.locking import raise_inventory
 
 How = Literal["add", "replace", "rename", "leave"]
 RuleHow = Literal["none", "off", "as-written"]
@@ -162,7 +173,15 @@ def _take_site(site: Site, parts: ReadParts) -> None:
     site.name, site.base_url, site.language = facts.name, facts.base_url, facts.language
     site.time_zone, site.roles = facts.time_zone, list(facts.roles)
     site.default_template, site.scripts = facts.layout.default_template or "", facts.scripts
+    if parts.bindings:
+        site.bindings = [write_binding(one) for one in parts.bindings]
+        know_places(site, parts.bindings)
+    if parts.recipe:
+        site.recipe = [write_fact(one) for one in parts.recipe]
+        bring_in_facts(site, read_again(site, with_files(site), site.recipe))
     site.save()
+    if parts.bindings or parts.recipe:
+        raise_inventory(site)
 
 
 def _take_declared(site: Site, document: SiteDocument, parts: ReadParts, choices: Choices) -> None:

@@ -13,8 +13,8 @@ from typing import IO
 from navrel.server.api.errors import Refused
 
 from .assets import MAX_ASSET
+from .decoding import MAX_FILE, Unreadable
 from .folders import NO_FILE, File, is_hidden, is_page, too_large
-from .reading import MAX_FILE, Unreadable
 
 #: Files of one archive, and the bytes that they come to in all.
 MAX_MEMBERS = 200_000

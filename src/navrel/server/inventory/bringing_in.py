@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import replace
 from itertools import chain, islice
 from typing import TypeVar
 
@@ -13,7 +15,7 @@ from django.db.models import QuerySet
 from navrel.core.errors import TreeError
 from navrel.core.pages.page import Page as CorePage
 from navrel.core.pages.page import page_path
-from navrel.core.pages.tree import PageTree
+from navrel.core.pages.tree import PageTree, unringed
 from navrel.server.api.errors import Refused
 
 from .addresses import file_address
@@ -88,13 +90,30 @@ def _other_paths(staged: StagedPage) -> Iterator[str]:
     yield f"{staged.address.rstrip('/')}/index"
 
 
-def check_tree(site: Site, intake: Intake) -> None:
-    """Raise Refused where the pages would stand in each other in a ring."""
+def mend_tree(site: Site, intake: Intake) -> None:
+    """Where pages state parents that would have them stand in each other in a ring, leave them out, and say so.
+
+    Raises Refused where they are said by hand.
+    """
     pairs = staged_pages(intake).values_list("path", "facts__parent").iterator(chunk_size=2000)
+    for path in rings_mended(site, pairs):
+        staged = staged_pages(intake).get(path=path)
+        remark = f"its parent {staged.facts['parent']} stands below it in a ring, so it stands in its folder"
+        staged.remark = "; ".join(filter(None, (staged.remark, remark)))
+        staged.facts = {**staged.facts, "parent": ""}
+        staged.save(update_fields=["facts", "remark"])
+
+
+def rings_mended(site: Site, pairs: Iterable[tuple[str, str]]) -> list[str]:
+    """The paths whose parents have to be left out so that none stand in a ring. Raises Refused as above."""
+    by_hand = {path for path, facts in corrections(site).items() if "parent" in facts}
+    pages = [CorePage(path, parent=parent) for path, parent in with_corrected_parents(site, pairs)]
+    left_out = unringed(pages, by_hand)
     try:
-        PageTree([CorePage(path, parent=parent) for path, parent in with_corrected_parents(site, pairs)])
+        PageTree([replace(page, parent=None) if page.path in left_out else page for page in pages])
     except TreeError as error:
-        raise Refused("loop", f"The pages' {error}", "Mend the breadcrumbs of one of these pages.") from None
+        raise Refused("loop", f"The pages' {error}", "Correct the parent of one of these pages.") from None
+    return sorted(left_out)
 
 
 def bring_in_terms(site: Site, staged: QuerySet[StagedPage]) -> None:
@@ -102,6 +121,11 @@ def bring_in_terms(site: Site, staged: QuerySet[StagedPage]) -> None:
     names: dict[str, str] = {}
     for facts in staged.exclude(facts__term_names={}).values_list("facts__term_names", flat=True).iterator():
         names.update(facts)
+    have_terms(site, names)
+
+
+def have_terms(site: Site, names: Mapping[str, str]) -> None:
+    """Have terms, by ``taxonomy/slug`` with their names; those that are there keep their names."""
     wanted = [(*path.split("/", 1), name) for path, name in sorted(names.items())]
     Taxonomy.objects.bulk_create(
         [Taxonomy(site=site, slug=slug, name=slug.capitalize()) for slug in dict.fromkeys(one[0] for one in wanted)],
@@ -118,7 +142,8 @@ def bring_in_terms(site: Site, staged: QuerySet[StagedPage]) -> None:
 def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
     """Add the pages that are new and bring the others up to date; returns how many of each."""
     known = dict(site.pages.values_list("path", "gone"))
-    paths = sorted(staged.values_list("path", flat=True), key=lambda path: path.split("/"))
+    nexts = dict(staged.exclude(facts__next="").values_list("path", "facts__next"))
+    paths = in_reading_order(sorted(staged.values_list("path", flat=True), key=lambda path: path.split("/")), nexts)
     positions = {path: number for number, path in enumerate(paths)}
     folders = folder_languages(paths)
     for batch in batches(staged.iterator(chunk_size=BATCH), BATCH):
@@ -131,6 +156,7 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
                 original_id=one.original_id,
                 gone=False,
                 address="" if one.address == one.path else one.address,
+                file=one.file,
                 **{**{name: one.facts[name] for name in FACTS}, "language": _language_of(one, folders)},
             )
             for one in batch
@@ -139,13 +165,30 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
             pages,
             update_conflicts=True,
             unique_fields=["site", "path"],
-            update_fields=["position", "content", "original", "gone", "address", *FACTS],
+            update_fields=["position", "content", "original", "gone", "address", "file", *FACTS],
         )
     added = sum(path not in known for path in paths)
     returned = sum(known.get(path, False) for path in paths)
     corrected = len(corrections(site).keys() & set(paths))
     return {"pages": len(paths), "added": added, "updated": len(paths) - added - returned, "returned": returned,
             "corrected": corrected}  # fmt: skip
+
+
+def in_reading_order(paths: Iterable[str], nexts: Mapping[str, str]) -> list[str]:
+    """Pages in their order, but that one that says which is the next has it right behind it (HTML Standard, rel=next).
+
+    What leads in a ring, or is the next of several, is where its order puts it.
+    """
+    found: dict[str, None] = {}
+    known = dict.fromkeys(paths)
+    followers = Counter(nexts.values())
+    led_to = {after for after in nexts.values() if followers[after] == 1 and after in known}
+    for start in (*(path for path in known if path not in led_to), *known):
+        path: str | None = start
+        while path is not None and path not in found:
+            found[path] = None
+            path = nexts.get(path) if nexts.get(path) in led_to else None
+    return list(found)
 
 
 def folder_languages(paths: Iterable[str]) -> dict[str, str]:

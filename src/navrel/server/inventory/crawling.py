@@ -28,8 +28,8 @@ from navrel.server.outward import REDIRECTS, connections
 
 from .archives import MAX_TOTAL
 from .assets import MAX_ASSET
+from .decoding import Unreadable
 from .folders import File, is_page, too_large
-from .reading import Unreadable
 from .warc import file_name, redirect_page
 
 #: Addresses that are asked, how far from the first, and how many may go wrong one after the other.

@@ -10,7 +10,7 @@ from pathlib import Path
 from navrel.core.pages.page import PAGE_SUFFIXES
 
 from .assets import MAX_ASSET
-from .reading import MAX_FILE, TOO_LARGE, Unreadable
+from .decoding import MAX_FILE, TOO_LARGE, Unreadable
 
 #: A file's name below its folder, and its bytes, or the reason why they could not be had.
 File = tuple[str, bytes | Unreadable]

@@ -5,7 +5,6 @@ Sources: RFC 6596 (canonical links), Open Graph, schema.org as JSON-LD.
 
 from __future__ import annotations
 
-import datetime
 import json
 import re
 from collections.abc import Iterator
@@ -30,6 +29,7 @@ MAX_ADDRESS = 1500
 LISTING_TYPES = {"CollectionPage", "Blog", "ItemList"}
 _ARTICLE_TYPES = {"Article", "BlogPosting", "NewsArticle"}
 _SPACES = re.compile(r"\s+")
+_XML = "http://www.w3.org/XML/1998/namespace"
 
 
 class Head:
@@ -81,29 +81,31 @@ class Head:
                 return _kebab(name)
         return ""
 
+    def kind(self) -> str:
+        """The kind of page that the stated types tell of."""
+        types = set(self.types())
+        return "search" if "SearchResultsPage" in types else "listing" if types & LISTING_TYPES else ""
+
     def author(self) -> str:
         stated = self.property("author")
         stated = stated[0] if isinstance(stated, list) and stated else stated
         name = stated.get("name") if isinstance(stated, dict) else stated
-        linked = self.tree.xpath("string(//a[contains(concat(' ', @rel, ' '), ' author ')])").strip()
-        return (name if isinstance(name, str) else "") or self.meta("author") or fit(linked, MAX_FACT)
+        return (name if isinstance(name, str) else "") or self.meta("author")
 
-    def published(self) -> str | None:
+    def language(self) -> str:
+        tree = self.tree
+        stated = (tree.get("lang"), tree.get("xml:lang"), tree.get(f"{{{_XML}}}lang"), tree.find("body").get("lang"))
+        return next((one for one in stated if one), "") or self.meta("dcterms.language") or self.meta("language")
+
+    def published(self) -> list[str]:
+        """What may be the day of publishing, the likeliest first."""
         stated = self.property("datePublished")
-        marked = self.tree.xpath("string(//article//time[@pubdate]/@datetime)")
-        texts = self.meta("article:published_time"), stated if isinstance(stated, str) else "", marked
-        for text in (*texts, self.meta("dcterms.date"), self.meta("date")):
-            try:
-                return datetime.date.fromisoformat(text[:10]).isoformat()
-            except ValueError:
-                continue
-        return None
+        texts = self.meta("article:published_time"), stated if isinstance(stated, str) else ""
+        return [*texts, self.meta("dcterms.date"), self.meta("date")]
 
-    def terms(self) -> dict[str, str]:
-        """The taxonomy terms it carries (`section/…` and `topic/…`), each with its name."""
-        named = [("section", name) for name in self.metas.get("article:section", [])]
-        named += [("topic", name) for name in self.metas.get("article:tag", [])]
-        return {f"{taxonomy}/{slugify(name)}": fit(name, MAX_FACT) for taxonomy, name in named[:MAX_TERMS]}
+    def terms(self, taxonomy: str) -> list[str]:
+        """The names of the terms that it carries of a section or of topics."""
+        return self.metas.get({"section": "article:section", "topic": "article:tag"}[taxonomy], [])
 
     def lists(self) -> str:
         """What a listing lists, as its `about` says."""
@@ -121,14 +123,13 @@ class Head:
                 return ""
 
     def parent(self, path: str) -> str:
-        """The page above, where the breadcrumbs name another than the path does."""
+        """The page above, as the breadcrumbs name it."""
         for thing in self.things:
             if thing.get("@type") != "BreadcrumbList" or not isinstance(thing.get("itemListElement"), list):
                 continue
             paths = [_item_path(item) for item in thing["itemListElement"]]
             if len(paths) > 1 and paths[-1] in (path, "") and paths[-2]:
-                above = paths[-2]
-                return "" if above == (path.rpartition("/")[0] or "/") else above
+                return paths[-2]
         return ""
 
     def fields(self) -> dict[str, str]:

@@ -28,6 +28,7 @@ class Site(models.Model):
     dresses = models.JSONField(default=list)
     guards = models.JSONField(default=list)
     bindings = models.JSONField(default=list)
+    recipe = models.JSONField(default=list)
     scripts = models.BooleanField(default=False)
     files = models.JSONField(default=list)
     version = models.PositiveBigIntegerField(default=1)
@@ -105,7 +106,7 @@ class Page(models.Model):
 
     ``corrections`` are facts that were said by hand, over those that were taken in; null for none. ``address``: where
     it is served, where that is not its path. ``bound``: what a layout file says of the slots in its own HTML, where
-    that file itself was not taken in.
+    that file itself was not taken in. ``file``: what it was read from, as its source calls it.
     """
 
     site = models.ForeignKey(Site, models.CASCADE, related_name="pages")
@@ -127,6 +128,7 @@ class Page(models.Model):
     content = models.ForeignKey(Content, models.PROTECT, null=True, blank=True, related_name="+")
     original = models.ForeignKey(Original, models.PROTECT, null=True, blank=True, related_name="+")
     bound = models.JSONField(null=True)
+    file = models.CharField(max_length=1000, blank=True)
     gone = models.BooleanField(default=False)
     corrections = models.JSONField(null=True, blank=True)
     corrections_version = models.PositiveIntegerField(default=1)

@@ -17,9 +17,9 @@ from navrel.server.api.errors import Refused
 
 from .assets import place_of
 from .bringing_in import BATCH, batches
+from .decoding import Unreadable
 from .models import Original, Page, Site
 from .reader import Reader, read_beside
-from .reading import Unreadable
 
 log = logging.getLogger(__name__)
 

@@ -17,15 +17,29 @@ from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from dataclasses import asdict
+from functools import lru_cache
 from threading import Lock
 from typing import IO, Any, TypeVar
 
 import orjson
 
+from navrel.core.files.reading import read_recipe
+from navrel.core.layout.recipe import Recipe
 from navrel.rendering.in_place.places import Asked
 
 from .blocks import Block
-from .reading import ReadPage, ReadPlaces, Unreadable, read_blocks, read_page, read_places, read_shown
+from .decoding import Unreadable
+from .reading import (
+    ReadFacts,
+    ReadPage,
+    ReadPlaces,
+    read_blocks,
+    read_candidates,
+    read_facts,
+    read_page,
+    read_places,
+    read_shown,
+)
 
 #: Seconds that one file may take. A page of 5 MB takes about one.
 MAX_SECONDS = 8
@@ -44,12 +58,27 @@ class Reader:
     def __init__(self) -> None:
         self._process: subprocess.Popen[bytes] | None = None
 
-    def read(self, name: str, data: bytes, base_url: str = "", asked: Iterable[Asked] = ()) -> ReadPage:
+    def read(
+        self, name: str, data: bytes, base_url: str = "", asked: Iterable[Asked] = (), recipe: str = "[]"
+    ) -> ReadPage:
         """The page in a file of the site at an address, with the places that are asked for.
 
-        Raises Unreadable with the reason, also where reading took too long or too much.
+        ``recipe``: as JSON. Raises Unreadable with the reason, also where reading took too long or too much.
         """
-        return ReadPage(**self._ask({"what": "page", "name": name, "base_url": base_url, "asked": tuple(asked)}, data))
+        question = {"what": "page", "name": name, "base_url": base_url, "asked": tuple(asked), "recipe": recipe}
+        return ReadPage(**self._ask(question, data))
+
+    def facts(self, name: str, data: bytes, base_url: str, recipe: str) -> ReadFacts:
+        """The facts of the page in a file, by a recipe as JSON. Raises Unreadable as above."""
+        return ReadFacts(**self._ask({"what": "facts", "name": name, "base_url": base_url, "recipe": recipe}, data))
+
+    def candidates(self, name: str, data: bytes, base_url: str) -> list[tuple[str, dict[str, Any], list[str]]]:
+        """Places of a file that may hold a fact: of which, where as in the layout file, and what stands there.
+
+        Raises Unreadable as above.
+        """
+        told = self._ask({"what": "candidates", "name": name, "base_url": base_url}, data)
+        return [(fact, place, values) for fact, place, values in told["candidates"]]
 
     def places(self, data: bytes, encoding: str, asked: Iterable[Asked]) -> ReadPlaces:
         """Where some selectors find their places in a file. Raises Unreadable as above."""
@@ -171,7 +200,12 @@ def _found(question: dict[str, Any], data: bytes) -> dict[str, Any]:
     """What is asked about a file. Raises Unreadable, and whatever a parser makes of it."""
     match question["what"]:
         case "page":
-            return asdict(read_page(question["name"], data, question["base_url"], _asked(question)))
+            recipe = _recipe(question["recipe"])
+            return asdict(read_page(question["name"], data, question["base_url"], _asked(question), recipe))
+        case "facts":
+            return read_facts(question["name"], data, question["base_url"], _recipe(question["recipe"]))._asdict()
+        case "candidates":
+            return {"candidates": read_candidates(question["name"], data, question["base_url"])}
         case "places":
             return read_places(data, question["encoding"], _asked(question))._asdict()
         case "blocks":
@@ -181,6 +215,11 @@ def _found(question: dict[str, Any], data: bytes) -> dict[str, Any]:
             around = question["address"], question["base_url"]
             shown = read_shown(data, question["encoding"], *around, question["starts"], markup=question["markup"])
             return {"shown": shown}
+
+
+@lru_cache(maxsize=8)
+def _recipe(text: str) -> Recipe:
+    return read_recipe(json.loads(text))
 
 
 def _asked(question: dict[str, Any]) -> list[Asked]:

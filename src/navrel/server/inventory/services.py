@@ -6,6 +6,7 @@ from collections import Counter
 from collections.abc import Collection, Iterable, Mapping
 from typing import Any
 
+import orjson
 from django.db import transaction
 from django.db.models import Count, Q, QuerySet
 from django.utils import timezone
@@ -31,17 +32,18 @@ from .bringing_in import (
     bring_in_assets,
     bring_in_pages,
     bring_in_terms,
-    check_tree,
+    mend_tree,
     part_paths,
     staged_pages,
 )
+from .decoding import Unreadable
 from .folders import File, is_page
 from .layout_pages import take_taxonomies
 from .models import Content, Intake, Original, Site, StagedAsset, StagedPage
 from .moving import follow_moves, moved_pages
 from .originals import asked_of, know_places
 from .reader import Reader, read_beside
-from .reading import ReadPage, Unreadable
+from .reading import ReadPage
 
 #: Files staged at a time: what bounds the memory of an intake.
 BATCH = 200
@@ -140,6 +142,7 @@ def stage_files(intake: Intake, files: Iterable[File]) -> int:
 def _read(intake: Intake, files: Iterable[File]) -> list[StagedAsset | tuple[StagedPage, ReadPage | None]]:
     """Read some files, in their order."""
     asked = asked_of(read_bindings(intake.site.bindings))
+    recipe = orjson.dumps(intake.site.recipe).decode()
 
     def read(reader: Reader, file: File) -> StagedAsset | tuple[StagedPage, ReadPage | None]:
         stated, data = file
@@ -147,7 +150,7 @@ def _read(intake: Intake, files: Iterable[File]) -> list[StagedAsset | tuple[Sta
         if len(name.encode()) > MAX_NAME:
             data = Unreadable(f"has a name of more than {MAX_NAME:,} bytes")
         if isinstance(data, Unreadable) or is_page(name, data):
-            return _stage(reader, intake, name, data, asked)
+            return _stage(reader, intake, name, data, asked, recipe)
         return _asset(intake, name, data)
 
     return read_beside(files, read)
@@ -160,13 +163,13 @@ def _asset(intake: Intake, name: str, data: bytes) -> StagedAsset:
 
 
 def _stage(
-    reader: Reader, intake: Intake, name: str, data: bytes | Unreadable, asked: Collection[Asked]
+    reader: Reader, intake: Intake, name: str, data: bytes | Unreadable, asked: Collection[Asked], recipe: str
 ) -> tuple[StagedPage, ReadPage | None]:
     staged = StagedPage(intake=intake, file=name)
     try:
         if isinstance(data, Unreadable):
             raise data
-        page = reader.read(name, data, intake.site.base_url, asked)
+        page = reader.read(name, data, intake.site.base_url, asked, recipe)
     except Unreadable as reason:
         staged.skipped = fit(str(reason), 500)
         return staged, None
@@ -174,7 +177,7 @@ def _stage(
     if page.leads_to:
         staged.leads_to = fit(page.leads_to, 2000)
         return staged, None
-    staged.facts = {**page.facts, "term_names": page.term_names, "dropped": page.dropped}
+    staged.facts = {**page.facts, "term_names": page.term_names, "dropped": page.dropped, "next": page.next}
     staged.content_id, staged.remark = page.digest, page.remark
     staged.original_id = keep(data) if page.encoding else None
     return staged, page
@@ -190,7 +193,7 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
             raise Refused("too-many-pages", f"A site holds at most {MAX_PAGES:,} pages; these are {staged.count():,}")
         if not staged.exists():
             raise Refused("no-pages", "No page was found in these files", "Choose a folder that holds HTML files.")
-        check_tree(site, intake)
+        mend_tree(site, intake)
         bring_in_terms(site, staged)
         moves = moved_pages(site, staged)
         counts = bring_in_pages(site, staged)

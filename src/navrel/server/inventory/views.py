@@ -39,11 +39,11 @@ from navrel.server.sitestate.locking import find_site
 
 from . import services, shapes
 from .correcting import correct_page
+from .decoding import MAX_FILE, TOO_LARGE, Unreadable
 from .facts import page_of
 from .folders import File, is_page
 from .models import Intake, Site
 from .models import Page as PageRecord
-from .reading import MAX_FILE, TOO_LARGE, Unreadable
 from .setting_up import archive, facts_of, facts_version, set_up
 
 #: Pages in one answer of the page list; a larger site is asked for in several.

@@ -18,8 +18,8 @@ from navrel.server.outward import REDIRECTS
 
 from .archives import MAX_MEMBERS, MAX_TOTAL
 from .assets import MAX_ASSET
+from .decoding import MAX_FILE, Unreadable
 from .folders import File, is_page, too_large
-from .reading import MAX_FILE, Unreadable
 
 _QUERY = Unreadable("an address with a query; a page has one without")
 _ELSEWHERE = Unreadable("of another site")

@@ -9,7 +9,15 @@ from typing import Any, Literal, NamedTuple
 from django.db import connection
 from django.db.models import QuerySet
 
-from navrel.core.files.writing import write_binding, write_dress, write_file, write_guard, write_menu, write_setting
+from navrel.core.files.writing import (
+    write_binding,
+    write_dress,
+    write_fact,
+    write_file,
+    write_guard,
+    write_menu,
+    write_setting,
+)
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Layout
 from navrel.core.questions.changes import changed_parts
@@ -279,6 +287,7 @@ def snapshot_of(site: Site, state: LiveState) -> Snapshot:
         "by_hand": site.by_hand,
         "guards": [write_guard(guard) for guard in state.layout.guards],
         "bindings": [write_binding(binding) for binding in document.bindings],
+        "recipe": [write_fact(one) for one in document.recipe],
         "scripts": document.scripts,
     }
     # What pages come to is told of page by page, whoever said it; their facts are not taken back.

@@ -3,7 +3,7 @@
 import os
 from datetime import timedelta
 
-from navrel.core.layout.model import PIECE_KINDS
+from navrel.core.layout.model import FORMS, PIECE_KINDS
 
 from .base import *  # noqa: F403
 from .base import DATA_APPS, ROOT
@@ -108,11 +108,14 @@ SPECTACULAR_SETTINGS = {
         "PersonRole": ["viewer", "editor", "publisher", "owner"],
         "UseKind": ["rule", "sidebar", "piece", "site"],
         "Decisive": ["priority", "specificity", "order"],
+        "QueryDomain": ["page", "visitor"],
+        "PageForm": list(FORMS),
     },
     "TAGS": [
         {"name": "accounts", "description": "Who is signed in, and what people may do at a site"},
         {"name": "inventory", "description": "Sites, their pages, and taking pages in"},
         {"name": "bindings", "description": "Where the slots of pages in their own HTML are"},
+        {"name": "recipes", "description": "How the facts of pages are read out of their files"},
         {"name": "language", "description": "Queries and lenses: reading, writing and completing them"},
         {"name": "library", "description": "Pieces, and pictures of them"},
         {"name": "rules", "description": "Rules, pins, and how far a rule reaches"},

@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 from django.db import connection, transaction
 
-from navrel.core.files.reading import read_bindings, read_files
+from navrel.core.files.reading import read_bindings, read_files, read_recipe
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm
 from navrel.core.layout.form import has_form
@@ -96,6 +96,7 @@ def _site_document(
         layout=layout,
         files=read_files(site.files),
         bindings=read_bindings(site.bindings),
+        recipe=read_recipe(site.recipe),
         scripts=site.scripts,
     )
 

@@ -1,0 +1,310 @@
+"""The facts of a page, looked for where a recipe says that they stand.
+
+Sources: HTML Standard (links and their relations), schema.org breadcrumbs, WAI-ARIA (current items), ISO 8601 and
+RFC 5322 (dates).
+"""
+
+from __future__ import annotations
+
+import datetime
+import re
+from collections.abc import Iterable
+from email.utils import parsedate_to_datetime
+from functools import cached_property
+from pathlib import PurePosixPath
+from typing import Any
+
+from navrel.core.language.facts import KINDS
+from navrel.core.layout.document import slugify
+from navrel.core.layout.recipe import FactPlace, Recipe, full
+from navrel.core.pages.page import page_path
+from navrel.core.text import fit
+from navrel.rendering.in_place.places import compiled
+
+from .addresses import Around, address_of, file_address
+from .content import likely_content, marked_content, text_of, title_of, words_of
+from .head import MAX_FACT, MAX_TERMS, Head
+
+#: Longest value that is looked at, and most values of one place.
+MAX_VALUE = 2000
+MOST_VALUES = MAX_TERMS
+_MISSING_FILES = {"404", "not-found", "notfound"}
+#: Trails as sites of any build have them.
+_TRAILS = (
+    "[aria-label*=readcrumb], [typeof$=BreadcrumbList], [itemtype$=BreadcrumbList], .breadcrumbs, .breadcrumb, "
+    "#breadcrumbs, #breadcrumb, .breadcrumb-trail, .crumbs"
+)
+_NAVIGATIONS = "nav, [role=navigation]"
+_CURRENT = "[aria-current=page], [aria-current=true]"
+
+
+class Told:
+    """What the file of a page says, place by place. ``name`` is its path below the folder; ``base_url``: the site's."""
+
+    def __init__(self, name: str, tree: Any, base_url: str) -> None:
+        self.name, self.tree = name, tree
+        base = next((element.get("href") or "" for element in tree.iter("base")), "")
+        self.around = Around(file_address(name), base_url, base)
+
+    @cached_property
+    def head(self) -> Head:
+        return Head(self.tree)
+
+    @cached_property
+    def address(self) -> str:
+        """Where it is served: as its canonical link says, else as its file is called."""
+        return self.head.canonical(self.around) or file_address(self.name)
+
+    @cached_property
+    def path(self) -> str:
+        return page_path(self.address)
+
+    @property
+    def folder(self) -> str:
+        """The page above, as its path tells it."""
+        return self.path.rpartition("/")[0] or "/"
+
+    @cached_property
+    def _marked(self) -> Any:
+        return marked_content(self.tree)
+
+    @cached_property
+    def next(self) -> str:
+        """The path of the page that it says is the next one; empty for none."""
+        found = (one for one in self.tree.iter("link", "a") if "next" in (one.get("rel") or "").split())
+        path = next((path for one in found if (path := self._led_to(one))), "")
+        return "" if path == self.path else path
+
+    @property
+    def is_guess(self) -> bool:
+        """Whether nothing says which part is the content."""
+        return self._marked is None
+
+    @cached_property
+    def content(self) -> Any:
+        return likely_content(self.tree) if self.is_guess else self._marked
+
+    @cached_property
+    def heading(self) -> Any:
+        """The content's first heading; None where it has none."""
+        return next(iter(self.content.iter("h1")), None)
+
+    def texts(self, fact: str, place: FactPlace) -> Iterable[str]:
+        """What stands in a place, before anything is taken from it; of a parent, a reference to it."""
+        match place.at:
+            case "standards":
+                return _stated(self, fact)
+            case "heading":
+                return [title_of(self.heading)] if self.heading is not None else []
+            case "title":
+                return [words_of(self.tree.find(".//title"))]
+            case "meta":
+                return _listed(fact, self.head.metas.get(place.of.lower(), []))
+            case "data":
+                return _listed(fact, _properties(self.head.things, place.of.split(".")))
+            case "link":
+                return self._links(fact, place.of)
+            case "element":
+                return self._elements(fact, place)
+            case "trail":
+                return map(self._in_trail, _selected(self.tree, place.of or _TRAILS))
+            case "navigation":
+                return map(self._in_navigation, _selected(self.tree, place.of or _NAVIGATIONS))
+            case "path":
+                parts, number = self.path.strip("/").split("/"), int(place.of)
+                at = number - 1 if number > 0 else len(parts) + number
+                return parts[at : at + 1] if at >= 0 else []
+            case "file":
+                return [self.name]
+            case "fixed":
+                return [place.of]
+
+    def _links(self, fact: str, relation: str) -> Iterable[str]:
+        found = (one for one in self.tree.iter("link", "a", "area") if relation in (one.get("rel") or "").split())
+        if fact == "parent":
+            return (one.get("href") or "" for one in found)
+        # A link element has no text: what it leads to tells.
+        return (text_of(one) or one.get("title") or PurePosixPath(one.get("href") or "").stem for one in found)
+
+    def _elements(self, fact: str, place: FactPlace) -> Iterable[str]:
+        found = _selected(self.tree, place.of)
+        attribute = place.attribute or ("href" if fact == "parent" else "")
+        return (one.get(attribute) or "" if attribute else words_of(one) for one in found)
+
+    def _led_to(self, element: Any) -> str:
+        """The path of the page of this site that a link leads to."""
+        own = self.around.own(element.get("href") or "") if element.get("href") else None
+        return page_path(fit(address_of(own), 1000)) if own else ""
+
+    def _in_trail(self, trail: Any) -> str:
+        """What a trail leads to last before this page."""
+        before = [link for link in trail.iter("a") if self._led_to(link) not in ("", self.path)]
+        return before[-1].get("href") if before else ""
+
+    def _in_navigation(self, navigation: Any) -> str:
+        """What leads to the page in whose list this one stands, in a navigation of nested lists."""
+        links = list(navigation.iter("a"))
+        marked = _selected(navigation, _CURRENT)
+        here = next((one for one in links if one in marked), None)
+        if here is None:
+            here = next((one for one in links if self._led_to(one) == self.path), None)
+        item = next(here.iterancestors("li"), None) if here is not None else None
+        above = next(item.iterancestors("li"), None) if item is not None else None
+        link = next(above.iter("a"), None) if above is not None and navigation in above.iterancestors() else None
+        return link.get("href") or "" if link is not None else ""
+
+
+def _selected(tree: Any, selector: str) -> list[Any]:
+    found: Any = compiled(selector)(tree)
+    return list(found)
+
+
+def _listed(fact: str, texts: list[str]) -> list[str]:
+    """What texts list: keywords stand in one text, with commas (HTML Standard, schema.org)."""
+    return [part for text in texts for part in text.split(",")] if fact.startswith("terms/") else texts
+
+
+def facts_by(recipe: Recipe, told: Told) -> tuple[dict[str, Any], dict[str, str]]:
+    """The facts of a page as plain JSON values, but for its words and slots; and the names of the terms it carries.
+
+    A parent that its path tells by itself is none.
+    """
+    facts: dict[str, Any] = {"fields": told.head.fields(), "lists": told.head.lists()}
+    terms: dict[str, str] = {}
+    for line in full(recipe):
+        family, _, name = line.fact.partition("/")
+        found, _ = looked_for(told, line.fact, line.places)
+        if family == "terms":
+            terms.update({f"{name}/{slugify(text)}": text for text in found[:MAX_TERMS]})
+        elif family != "fields":
+            facts[family] = found[0] if found else None if family == "published" else ""
+        elif found:
+            facts["fields"][name] = found[0]
+        else:
+            facts["fields"].pop(name, None)
+    if facts["parent"] == told.folder:
+        facts["parent"] = ""
+    facts["title"] = facts["title"] or told.path
+    facts["kind"] = facts["kind"] or "single"
+    facts["terms"] = list(terms)
+    return facts, terms
+
+
+def looked_for(told: Told, fact: str, places: Iterable[FactPlace]) -> tuple[list[str], int]:
+    """What the first place tells that has something, and which that is, from 0; -1 for none."""
+    for number, place in enumerate(places):
+        found = values_in(told, fact, place)
+        if found:
+            return found, number
+    return [], -1
+
+
+def values_in(told: Told, fact: str, place: FactPlace) -> list[str]:
+    """What one place tells of a fact, as the fact is written; nothing where what stands there is none."""
+    found: dict[str, None] = {}
+    for text in told.texts(fact, place):
+        taken = _taken(fit(" ".join(text.split()), MAX_VALUE), place)
+        value = _as_fact(told, fact, place, taken) if taken else ""
+        if value:
+            found[value] = None
+            if len(found) == MOST_VALUES or not fact.startswith("terms/"):
+                break
+    return list(found)
+
+
+def _taken(text: str, place: FactPlace) -> str:
+    if place.take:
+        match = re.search(place.take, text)
+        text = (match[1] or "" if match.re.groups else match[0]) if match else ""
+    return place.values.get(text, text).strip()
+
+
+def _as_fact(told: Told, fact: str, place: FactPlace, text: str) -> str:
+    match fact.partition("/")[0]:
+        case "title":
+            return fit(text, 500)
+        case "kind":
+            return text if text in KINDS else ""
+        case "type":
+            return slugify(text)
+        case "author":
+            return slugify(fit(text, MAX_FACT))
+        case "parent":
+            return _parent(told, text)
+        case "language":
+            return language_tag(text)
+        case "published":
+            return _date(text, place.form)
+        case "terms":
+            return fit(text, MAX_FACT)
+        case _:
+            return fit(text, 500)
+
+
+def _parent(told: Told, text: str) -> str:
+    """The path of the page of this site that a reference leads to; nothing for the page itself."""
+    own = told.around.own(text)
+    above = page_path(fit(address_of(own), 1000)) if own else ""
+    return "" if above == told.path else above
+
+
+def language_tag(text: str) -> str:
+    """A language tag as BCP 47 writes it; empty for what is none."""
+    tag = text.strip().replace("_", "-")
+    return tag if len(tag) <= 35 and re.fullmatch(r"[A-Za-z]{1,8}(?:-[A-Za-z0-9]{1,8})*", tag) else ""
+
+
+def _date(text: str, form: str) -> str:
+    """A date as ISO 8601 writes it; empty for what is none."""
+    try:
+        if form:
+            return datetime.datetime.strptime(text, form).date().isoformat()
+        return datetime.date.fromisoformat(text[:10]).isoformat()
+    except (ValueError, re.error):
+        pass
+    try:
+        return "" if form else parsedate_to_datetime(text).date().isoformat()
+    except (ValueError, TypeError, OverflowError, IndexError):
+        return ""
+
+
+def _stated(told: Told, fact: str) -> Iterable[str]:
+    """What a page says of a fact by standards that are for it."""
+    head = told.head
+    match fact:
+        case "title":
+            return [head.meta("og:title")]
+        case "kind":
+            return [_kind(told)]
+        case "type":
+            return [head.type()]
+        case "parent":
+            return [head.parent(told.path)]
+        case "author":
+            return [head.author()]
+        case "language":
+            return [head.language()]
+        case "published":
+            return head.published()
+        case "terms/section" | "terms/topic":
+            return head.terms(fact.partition("/")[2])
+        case _:
+            return []
+
+
+def _kind(told: Told) -> str:
+    if told.path == "/":
+        return "home"
+    if PurePosixPath(told.name).stem.lower() in _MISSING_FILES:
+        return "missing"
+    return told.head.kind()
+
+
+def _properties(things: Iterable[Any], names: list[str]) -> list[str]:
+    """The values of a property of things, named from the outside in."""
+    found = [thing[names[0]] for thing in things if isinstance(thing, dict) and thing.get(names[0])]
+    values = [value for one in found for value in (one if isinstance(one, list) else [one])]
+    if len(names) > 1:
+        return _properties(values, names[1:])
+    told = (value.get("name") or value.get("@id") if isinstance(value, dict) else value for value in values)
+    return [str(value) for value in told if isinstance(value, str | int | float)]

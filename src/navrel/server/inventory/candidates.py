@@ -1,0 +1,161 @@
+"""Places in which a fact may stand on a page, whatever the site: looked at one by one, so that a recipe is proposed.
+
+Sources: HTML Standard (time, rel), schema.org, microformats (p-author, dt-published, p-category).
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from typing import Any, NamedTuple
+
+from navrel.core.layout.recipe import FactPlace
+
+from .by_recipe import Told, values_in
+from .content import text_of
+
+#: Most places of one page that are told.
+MOST_CANDIDATES = 200
+_NAME = re.compile(r"[A-Za-z][\w-]*\Z")
+#: What parts are called that hold a fact.
+_CALLED = {
+    fact: re.compile(rf"(?:^|[-_])(?:{words})(?:$|[-_])", re.IGNORECASE)
+    for fact, words in (
+        ("author", "author|byline|writer|contributor|by"),
+        ("published", "date|published|posted|pubdate|time|datetime"),
+        ("terms/topic", "tags?|topics?|categor(?:y|ies)|keywords?|labels?"),
+        ("parent", "bread-?crumbs?|crumbs?|trail|pathway|youarehere"),
+    )
+}
+#: What stands before the name of an author.
+_BY = r"^(?:[Ww]ritten\s+by|[Bb]y|[Vv]on|[Pp]ar|[Pp]or|[Aa]v|[Dd]oor|[Dd]i|[Aa]uthor:)\s+(.+?)(?:\s*[,·|].*)?$"
+#: How dates are written, and what is taken for one.
+_DATES = (
+    ("", r"(\d{4}-\d\d-\d\d)"),
+    ("%d %B %Y", r"(\d{1,2} [A-Z][a-z]+ \d{4})"),
+    ("%d %b %Y", r"(\d{1,2} [A-Z][a-z]{2} \d{4})"),
+    ("%B %d, %Y", r"([A-Z][a-z]+ \d{1,2}, \d{4})"),
+    ("%b %d, %Y", r"([A-Z][a-z]{2} \d{1,2}, \d{4})"),
+    ("%d.%m.%Y", r"(\d{1,2}\.\d{1,2}\.\d{4})"),
+    ("%d/%m/%Y", r"(\d{1,2}/\d{1,2}/\d{4})"),
+)
+#: Kinds of pages by what their body is called, in turn.
+_KINDS = {
+    "error404": "missing", "not-found": "missing", "search-results": "search", "archive": "listing",
+    "listing": "listing", "list": "listing", "category": "listing", "blog": "listing", "home": "home",
+}  # fmt: skip
+#: The beginnings of class names that say what type of page it is.
+_TYPES = re.compile(r"(?:page-type|node-type|post-type|type|template|layout|page|section)-(?=[a-z])")
+#: Where a fact may stand by the name that is given to it.
+_STATIC: tuple[tuple[str, FactPlace], ...] = (
+    ("title", FactPlace("heading")),
+    ("title", FactPlace("meta", "og:title")),
+    ("title", FactPlace("title", take=r"^(.+?)\s+[|·–—-]\s+[^|·–—]+$")),
+    ("title", FactPlace("title")),
+    ("type", FactPlace("meta", "og:type")),
+    ("type", FactPlace("data", "@type")),
+    ("type", FactPlace("file", take=r"^([\w-]+)/(?!index\.)")),
+    ("parent", FactPlace("trail")),
+    ("parent", FactPlace("link", "up")),
+    ("parent", FactPlace("navigation")),
+    ("author", FactPlace("link", "author")),
+    ("author", FactPlace("meta", "author")),
+    ("author", FactPlace("data", "author")),
+    ("author", FactPlace("data", "creator")),
+    ("language", FactPlace("path", "1", take=r"^([a-z]{2}(?:-[A-Z]{2})?)$")),
+    ("language", FactPlace("meta", "og:locale")),
+    ("published", FactPlace("element", "article time[datetime]", "datetime")),
+    ("published", FactPlace("element", "time[datetime]", "datetime")),
+    ("published", FactPlace("data", "datePublished")),
+    ("published", FactPlace("data", "dateCreated")),
+    ("published", FactPlace("data", "dateModified")),
+    ("published", FactPlace("file", take=r"(\d{4}-\d\d-\d\d)")),
+    ("published", FactPlace("file", take=r"(\d{4}/\d\d/\d\d)", form="%Y/%m/%d")),
+    ("terms/topic", FactPlace("link", "tag")),
+    ("terms/topic", FactPlace("meta", "keywords")),
+    ("terms/topic", FactPlace("data", "keywords")),
+    ("terms/topic", FactPlace("element", ".p-category")),
+    ("terms/section", FactPlace("data", "articleSection")),
+    ("terms/section", FactPlace("path", "1")),
+)
+
+
+class Candidate(NamedTuple):
+    """A place that has something of a fact on a page, and what."""
+
+    fact: str
+    place: FactPlace
+    values: list[str]
+
+
+def candidates(told: Told) -> list[Candidate]:
+    """What may be the places of facts on one page, each that has something."""
+    found: dict[tuple[str, str], Candidate] = {}
+    for fact, place in (*_STATIC, *_by_names(told), *_by_body(told.tree)):
+        key = (fact, repr(place))
+        if key in found:
+            continue
+        values = values_in(told, fact, place)
+        # A parent that the path tells by itself is nothing that a place would add.
+        if values and not (fact == "parent" and values == [told.folder]):
+            found[key] = Candidate(fact, place, values)
+    return list(found.values())[:MOST_CANDIDATES]
+
+
+def _by_names(told: Told) -> Iterator[tuple[str, FactPlace]]:
+    """Places in elements whose names tell what they hold; and in meta elements that are called so."""
+    seen: set[tuple[str, str]] = set()
+    for element in told.tree.find("body").iter(
+        "p", "div", "span", "a", "ul", "ol", "li", "time", "address", "nav", "b"
+    ):
+        for name in f"{element.get('class') or ''} {element.get('id') or ''}".split():
+            for fact, called in _CALLED.items():
+                is_id = name == element.get("id")
+                selector = f"{'#' if is_id else '.'}{name}"
+                if not _NAME.match(name) or not called.search(name) or (fact, selector) in seen:
+                    continue
+                seen.add((fact, selector))
+                yield from _in_element(fact, element, selector)
+    for name in told.head.metas:
+        if _CALLED["published"].search(name.replace(":", "-").replace(".", "-")):
+            yield "published", FactPlace("meta", name)
+        elif _CALLED["author"].search(name.replace(":", "-").replace(".", "-")):
+            yield "author", FactPlace("meta", name)
+
+
+def _in_element(fact: str, element: Any, selector: str) -> Iterator[tuple[str, FactPlace]]:
+    match fact:
+        case "author":
+            if re.match(_BY, text_of(element)):
+                yield fact, FactPlace("element", selector, take=_BY)
+            elif element.tag != "a" and next(element.iter("a"), None) is not None:
+                yield fact, FactPlace("element", f"{selector} a")
+            else:
+                yield fact, FactPlace("element", selector)
+            # Beside the name there often stands a day.
+            yield from _dates(selector)
+        case "published":
+            if element.get("datetime"):
+                yield fact, FactPlace("element", selector, "datetime")
+            yield from _dates(selector)
+        case "parent":
+            yield fact, FactPlace("trail", selector)
+        case _:
+            inner = f"{selector} a" if next(element.iterdescendants("a"), None) is not None else selector
+            yield fact, FactPlace("element", inner)
+
+
+def _dates(selector: str) -> Iterator[tuple[str, FactPlace]]:
+    for form, take in _DATES:
+        yield "published", FactPlace("element", selector, take=take, form=form)
+
+
+def _by_body(tree: Any) -> Iterator[tuple[str, FactPlace]]:
+    """Places in the names of what is the whole page, or its article."""
+    for tag in ("html", "body", "main", "article"):
+        element = tree if tag == "html" else next(tree.iter(tag), None)
+        names = (element.get("class") or "").split() if element is not None else []
+        for prefix in dict.fromkeys(match[0] for name in names if (match := _TYPES.match(name))):
+            yield "type", FactPlace("element", tag, "class", rf"(?:^|\s){prefix}([\w-]+)")
+        if tag == "body" and any(kind in names for kind in _KINDS):
+            yield "kind", FactPlace("element", tag, "class", rf"(?:^|\s)({'|'.join(_KINDS)})(?=\s|$)", dict(_KINDS))

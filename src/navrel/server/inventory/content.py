@@ -1,0 +1,103 @@
+"""A page's own content: where it is among all that stands on a page, and what is read in it."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from copy import deepcopy
+from html import escape
+from typing import Any
+
+from lxml import etree
+
+_OUTSIDE_CONTENT = ("header", "footer", "nav", "aside", "script", "style", "noscript", "template")
+#: Roles, ids and class names by which sites mark a page's own content, where no element says so.
+_CONTENT_MARKS = (
+    "[@role='main']", "[@id='content']", "[@id='main-content']", "[@id='main']", "[@id='bodyContent']",
+    *(f"[contains(concat(' ', normalize-space(@class), ' '), ' {name} ')]"
+      for name in ("main-content", "entry-content", "post-content", "article-body", "markdown-body", "content",
+                   "body")),
+)  # fmt: skip
+#: Elements that stand in a line of text; all others part the words on either side of them.
+_IN_LINE = {
+    "a", "abbr", "b", "bdi", "bdo", "cite", "code", "data", "del", "dfn", "em", "font", "i", "ins", "kbd", "mark", "q",
+    "s", "samp", "small", "span", "strong", "sub", "sup", "time", "tt", "u", "var", "wbr",
+}  # fmt: skip
+#: What stands beside a heading only to be linked to.
+_PERMALINK = re.compile(r"(?:^|[\s_-])(?:headerlink|permalink|anchor|anchorjs-link|heading-link|hash-link)(?:$|[\s_-])")
+_PERMALINK_TEXT = {"¶", "#", "§", "🔗", ""}
+_WORD = re.compile(r"\w[\w'’\-]*")
+
+
+def marked_content(tree: Any) -> Any:
+    """The element that says it is the page's own content: `main`, else its one `article`, else by name; or None."""
+    body = tree.find("body")
+    main = next(body.iter("main"), None)
+    if main is None:
+        articles = list(body.iter("article"))
+        main = articles[0] if len(articles) == 1 else None
+    if main is None:
+        marked = (body.xpath(f".//*{mark}") for mark in _CONTENT_MARKS)
+        main = next((found[0] for found in marked if len(found) == 1), None)
+    return main
+
+
+def likely_content(tree: Any) -> Any:
+    """The part of a page with the most text, in a copy without what stands outside of any content."""
+    body = deepcopy(tree).find("body")
+    for tag in _OUTSIDE_CONTENT:
+        for element in list(body.iter(tag)):
+            element.drop_tree()
+    return richest_part(body)
+
+
+def richest_part(body: Any) -> Any:
+    """The innermost part of a body that holds nearly all of its text."""
+    best = body
+    while (richest := max(best, key=lambda child: len(text_of(child)), default=None)) is not None:
+        if not isinstance(richest.tag, str) or len(text_of(richest)) < 0.8 * len(text_of(best)):
+            break
+        if richest.tag not in ("div", "section", "td", "table", "tbody", "tr", "center"):
+            break
+        best = richest
+    return best
+
+
+def inner_parts(element: Any) -> Iterator[str]:
+    yield escape(element.text or "")
+    for child in element:
+        yield etree.tostring(child, encoding="unicode", method="html")
+
+
+def text_of(element: Any) -> str:
+    return " ".join(element.text_content().split()) if element is not None and isinstance(element.tag, str) else ""
+
+
+def count_words(text: str) -> int:
+    """The words of a text. Most of what stands between spaces is one, and need not be looked through."""
+    return sum(1 if part.isalnum() else len(_WORD.findall(part)) for part in text.split())
+
+
+def title_of(heading: Any) -> str:
+    """The text of a heading, without what stands there only to be linked to."""
+    heading = deepcopy(heading)
+    for link in list(heading.iter("a")):
+        if text_of(link) in _PERMALINK_TEXT or _PERMALINK.search(link.get("class") or ""):
+            link.drop_tree()
+    return words_of(heading)
+
+
+def words_of(element: Any) -> str:
+    """The text of an element, with a space wherever a line or a box ends within it."""
+    if element is None:
+        return ""
+    parts: list[str] = []
+    for event, one in etree.iterwalk(element, events=("start", "end")):
+        plain = isinstance(one.tag, str)
+        if plain and one.tag not in _IN_LINE:
+            parts.append(" ")
+        if event == "start":
+            parts.append((one.text or "") if plain and one.tag not in ("script", "style") else "")
+        elif one is not element:
+            parts.append(one.tail or "")
+    return " ".join("".join(parts).split())

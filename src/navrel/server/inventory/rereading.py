@@ -1,0 +1,80 @@
+"""Reading the facts of pages anew out of the files that were taken in."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import Any
+
+import orjson
+
+from navrel.server.api.errors import Refused
+
+from .bringing_in import BATCH, batches, folder_languages, have_terms, rings_mended
+from .decoding import Unreadable
+from .models import Original, Page, Site
+from .originals import bytes_of
+from .reader import Reader, read_beside
+from .reading import ReadFacts
+
+#: The facts that a recipe tells.
+FACTS = ("title", "kind", "type", "parent", "terms", "lists", "author", "language", "published", "fields")
+Trees = Sequence[Mapping[str, Any]]
+
+
+def with_files(site: Site) -> Iterator[Page]:
+    """The pages of a site whose files were taken in, in tree order."""
+    listed = Page.objects.filter(site=site, gone=False, original__isnull=False).select_related("original")
+    return listed.only("path", "address", "file", "original", *FACTS).order_by("position").iterator(chunk_size=BATCH)
+
+
+def name_of(page: Page) -> str:
+    """What the file of a page is called in its source."""
+    return page.file or (page.address or page.path).lstrip("/") or "index.html"
+
+
+def read_again(site: Site, pages: Iterable[Page], recipe: Trees) -> Iterator[tuple[Page, ReadFacts]]:
+    """Read the facts of some pages by a recipe, as in the layout file; what has no file any more is passed over.
+
+    Raises Refused where that takes too long.
+    """
+    text = orjson.dumps(recipe).decode()
+
+    def read(reader: Reader, page: Page) -> tuple[Page, ReadFacts | None]:
+        original: Original | None = page.original
+        assert original is not None
+        try:
+            return page, reader.facts(name_of(page), bytes_of(original.digest), site.base_url, text)
+        except OSError:
+            return page, None
+        except Unreadable as reason:
+            told = f"On {page.path} the recipe cannot be followed: the file {reason}"
+            raise Refused("bad-recipe", told, "Choose simpler selectors and patterns.") from None
+
+    for batch in batches(pages, BATCH):
+        yield from ((page, found) for page, found in read_beside(batch, read) if found is not None)
+
+
+def bring_in_facts(site: Site, read: Iterable[tuple[Page, ReadFacts]]) -> None:
+    """Have pages of a locked site the facts that were read; terms that they name come to be. Raises Refused."""
+    found = {page.path: (page.pk, told) for page, told in read}
+    names: dict[str, str] = {}
+    for _, told in found.values():
+        names.update(told.terms)
+    have_terms(site, names)
+    stated = dict(site.pages.filter(gone=False).values_list("path", "parent"))
+    stated |= {path: told.facts["parent"] for path, (_, told) in found.items()}
+    for path in rings_mended(site, stated.items()):
+        if path in found:
+            found[path][1].facts["parent"] = ""
+    folders = folder_languages(stated)
+    for batch in batches(found.items(), BATCH):
+        Page.objects.bulk_update(
+            [Page(pk=pk, site=site, **_columns(path, told.facts, folders)) for path, (pk, told) in batch], FACTS
+        )
+
+
+def _columns(path: str, facts: Mapping[str, Any], folders: Mapping[str, str]) -> dict[str, Any]:
+    return {
+        **{name: facts[name] for name in FACTS},
+        "language": facts["language"] or folders.get(path.split("/")[1], ""),
+    }
