@@ -10,7 +10,7 @@ from .conftest import settle
     "address",
     [
         "/pages", "/pages?path=/tickets/pay&target=footer", "/pages?q=typ:x", "/pages?path=/about&facts=edit", "/pages?path=/about&target=setting:measure", "/rules", "/rules/1", "/pieces", "/nowhere",
-        "/pieces/main-header", "/pieces/site-footer", "/pieces/help-desk", "/pieces/standard", "/starters", "/places", "/take-in", "/preview?path=/tickets/pay&beside=live", "/publish", "/checks/guards/Nothing%20to%20click%20away%20to", "/site", "/site/dress", "/pieces/story-end",
+        "/pieces/main-header", "/pieces/site-footer", "/pieces/help-desk", "/pieces/standard", "/starters", "/places", "/take-in", "/preview?path=/tickets/pay&beside=live", "/publish", "/checks/guards/Nothing%20to%20click%20away%20to", "/site", "/site/dress", "/site/recipe", "/site/bindings", "/pieces/story-end",
         "/site/people", "/site/log", "/preview?path=/crew/rota&walk=layouts", '/preview?path=/about&beside=plain&try=[{"do":"fill","slot":"header","piece":"slim-header"}]',
         "/preview?path=/tickets/pay&beside=live&over=wipe",
     ],

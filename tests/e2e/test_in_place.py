@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from tests.sites import PNG, journal
 
-from .conftest import HERE, cell, choose, settle
+from .conftest import HERE, cell, choose, search, settle
 from .test_jobs import change_include, new_rule, publish, save_piece
 from .test_pieces import made_of, open_file, put_on_pages, why, write_below, write_file
 
@@ -152,3 +152,41 @@ def test_w14_header_and_footer_off_one_page_of_a_site_in_place_as_a_guard_and_ch
     publish(shore, overruling="The routes have a map in its place")
     assert live("/routes").locator("[role=banner], [role=contentinfo]").count() == 0
     assert live("/routes/north-isle").locator("[role=banner], [role=contentinfo]").count() == 2
+
+
+def test_facts_are_read_where_the_pages_have_them_tried_saved_and_undone(shore, axe):
+    shore.goto("/shore/site")
+    shore.get_by_role("link", name="How facts of pages are read").click()
+    kind = shore.get_by_role("region", name="Type", exact=True)
+    expect(kind).to_contain_text("as it comes · on 0 of 8 pages")
+    # What the pages propose, added; then said more exactly, as what twenty pages come to tells beside.
+    kind.get_by_role("button", name=re.compile("^Add for Type: File name")).click()
+    beside = shore.get_by_role("complementary", name="What twenty pages come to")
+    expect(beside.get_by_role("row").filter(has_text="/harbours/hestan")).to_contain_text("harbours")
+    kind.get_by_role("textbox", name="What values mean at place 2 of Type").fill("harbours = harbour, routes = route")
+    expect(beside.get_by_role("row").filter(has_text="/harbours/hestan")).to_contain_text(re.compile("harbour(?!s)"))
+    expect(kind.get_by_role("listitem").last).to_contain_text("tells 5")
+    expect(beside.get_by_role("status")).to_contain_text("Told on 5 of 8 pages of all sections; saving changes 5")
+    kind.get_by_role("textbox", name="Pattern of place 2 of Type").fill("(")
+    expect(shore.get_by_role("alert").first).to_contain_text("regular expression")
+    kind.get_by_role("textbox", name="Pattern of place 2 of Type").fill(r"^(routes|harbours)/\w")
+    # A fact of the site's own.
+    shore.get_by_label("Another fact").fill("terms/season")
+    shore.get_by_role("button", name="Add fact").click()
+    season = shore.get_by_role("region", name="Terms: season")
+    season.get_by_role("textbox", name="Of what place 1 of Terms: season looks").fill("details summary")
+    season.get_by_role("button", name="Take … at place 1 of Terms: season").click()
+    season.get_by_role("textbox", name="Pattern of place 1 of Terms: season").fill("^In (.+)")
+    expect(beside.get_by_role("row").filter(has_text="/legal/imprint")).to_contain_text("winter")
+    assert axe(shore) == []
+    expect(shore.get_by_role("status", name="What saving changes")).to_contain_text(re.compile("of 8 pages"))
+    shore.get_by_role("button", name="Save recipe").click()
+    expect(shore.get_by_text("Saved how facts are read")).to_be_visible()
+    shore.reload()
+    expect(shore.get_by_role("region", name="Terms: season")).to_contain_text("on 8 of 8 pages")
+    shore.goto("/shore/pages")
+    search(shore, "type:harbour term:season/winter")
+    expect(shore.get_by_role("status").filter(has_text="3 of 8 pages")).to_be_visible()
+    shore.get_by_role("banner").get_by_role("button", name=re.compile("^Undo: ")).click()
+    expect(shore.get_by_text(re.compile("^Undone: "))).to_be_visible()
+    expect(shore.get_by_role("status").filter(has_text="0 of 8 pages")).to_be_visible()

@@ -15,7 +15,7 @@ from .test_views import DEMO
 
 VIEWS = [
     "pages", "pages?path=/about&target=footer", "rules", "rules/3", "pieces", "pieces/latest-stories", "preview?path=/about",
-    "checks", "checks/guards", "publish", "places", "starters", "take-in", "site", "site/dress", "site/log", "site/people",
+    "checks", "checks/guards", "publish", "places", "starters", "take-in", "site", "site/dress", "site/recipe", "site/bindings", "site/log", "site/people",
 ]  # fmt: skip
 
 

@@ -26,9 +26,12 @@ def layouts():
 def test_pages_are_valid_and_axe_finds_nothing_serious(untouched, browser, axe, layouts, paths):
     context = browser.new_context(base_url=untouched.published)
     window = context.new_page()
-    found = []
+    found, layout = [], ""
     for path in paths:
+        # What reaches over the edge does so where it is narrow; wide, one page of each layout is looked at.
         for width in (390, 1280):
+            if width == 1280 and layout in layouts:
+                continue
             window.set_viewport_size({"width": width, "height": 800})
             answer = window.goto(path)
             assert answer is not None and answer.status == (404 if path == "/404" else 200), path

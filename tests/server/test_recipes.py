@@ -161,6 +161,8 @@ def test_places_are_proposed_with_what_they_would_tell(api, quay, tmp_path):
     assert told["asked"] == 7
     place = {"at": "element", "of": ".byline"}
     known = [(one["fact"], {key: value for key, value in one["place"].items() if value}) for one in told["proposed"]]
-    (at,) = [number for number, (fact, found) in enumerate(known) if fact == "author" and found.items() >= place.items()]
+    (at,) = [
+        number for number, (fact, found) in enumerate(known) if fact == "author" and found.items() >= place.items()
+    ]
     assert (told["proposed"][at]["pages"], told["proposed"][at]["more"]) == (3, 3)
     assert told["proposed"][at]["examples"] == ["ove-strand"]

@@ -8,6 +8,7 @@ import { LabelledField } from "../parts/controls";
 import { useDraftList } from "../parts/drafts";
 import { Frame } from "../parts/Frame";
 import { type PieceRow, useAddress, useLinkTo, usePiecePages, usePieces, useSite } from "../parts/site";
+import { useSeen } from "../parts/useSeen";
 import { count, KIND_ORDER, kindsName } from "../parts/words";
 import { DRAWN } from "./drawn";
 import { NamedForm } from "./NamedForm";
@@ -103,10 +104,16 @@ function PieceCard({ piece, pages, unsaved }: CardProps) {
   const site = useSite();
   const navigate = useNavigate();
   const linkTo = useLinkTo();
-  const picture = useQuery(pictureQuery(site.slug, pieceTree(piece)));
+  const [card, seen] = useSeen<HTMLButtonElement>();
+  const picture = useQuery({ ...pictureQuery(site.slug, pieceTree(piece)), enabled: seen });
   const drawn = DRAWN[piece.kind] ?? { width: 400, height: 300 };
   return (
-    <button type="button" className="piece-card" onClick={() => navigate(linkTo(`pieces/${piece.slug}`))}>
+    <button
+      ref={card}
+      type="button"
+      className="piece-card"
+      onClick={() => navigate(linkTo(`pieces/${piece.slug}`))}
+    >
       <div inert style={{ width: "100%" }}>
         <Frame html={picture.data?.html ?? ""} title={piece.name} width={drawn.width} height={drawn.height} />
       </div>

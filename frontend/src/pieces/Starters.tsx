@@ -4,6 +4,7 @@ import { answer, api, type Shapes } from "../api/client";
 import { startersQuery } from "../api/queries";
 import { Frame } from "../parts/Frame";
 import { useLinkTo, useSite } from "../parts/site";
+import { useSeen } from "../parts/useSeen";
 import { KIND_ORDER, kindsName } from "../parts/words";
 import { DRAWN } from "./drawn";
 import { NamedForm } from "./NamedForm";
@@ -47,6 +48,7 @@ export function Starters() {
 
 function StarterCard({ starter }: { starter: Shapes["StarterInfo"] }) {
   const site = useSite();
+  const [card, seen] = useSeen<HTMLElement>();
   const drawn = DRAWN[starter.kind] ?? { width: 400, height: 300 };
   const make = (form: FormData) =>
     answer(
@@ -56,9 +58,14 @@ function StarterCard({ starter }: { starter: Shapes["StarterInfo"] }) {
       }),
     );
   return (
-    <section className="piece-card starter" aria-label={starter.name}>
+    <section ref={card} className="piece-card starter" aria-label={starter.name}>
       <div inert style={{ width: "100%" }}>
-        <Frame html={starter.html} title={starter.name} width={drawn.width} height={drawn.height} />
+        <Frame
+          html={seen ? starter.html : ""}
+          title={starter.name}
+          width={drawn.width}
+          height={drawn.height}
+        />
       </div>
       <span className="caption">
         <span className="grow">

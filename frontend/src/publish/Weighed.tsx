@@ -64,7 +64,16 @@ export function Weighed<T extends { name: string }>({
       {impact && impact.pages > 0 && (
         <>
           <span>
-            Saving changes how <b>{count(impact.pages, "page")}</b> {impact.pages === 1 ? "looks" : "look"}.
+            {impact.shifts.length + impact.redraws.length === 0 ? (
+              <>
+                Saving changes content or facts of <b>{count(impact.pages, "page")}</b>.
+              </>
+            ) : (
+              <>
+                Saving changes how <b>{count(impact.pages, "page")}</b>{" "}
+                {impact.pages === 1 ? "looks" : "look"}.
+              </>
+            )}
           </span>
           <Opening text="Which, and how" about="What saving changes">
             {() => <Impact impact={impact} published />}

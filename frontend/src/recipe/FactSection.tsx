@@ -53,7 +53,7 @@ export function FactSection({
           {count(pages, "page")}
         </span>
         {own && (
-          <Button variant="text" color="inherit" onClick={onReset} aria-label={`${name} as it comes`}>
+          <Button variant="text" color="inherit" onClick={onReset} aria-label={`As it comes: ${name}`}>
             As it comes
           </Button>
         )}
@@ -61,7 +61,12 @@ export function FactSection({
           Show
         </Button>
       </div>
-      {(own || chosen) && (
+      {own && !chosen && (
+        <p className="mute clip fact-short">
+          {line.places.length ? line.places.map(placeWords).join(", then ") : "Told nowhere."}
+        </p>
+      )}
+      {chosen && (
         <>
           <ol className="fact-places">
             {line.places.map((place, number) => (
@@ -84,7 +89,7 @@ export function FactSection({
           <button
             type="button"
             className="token add"
-            aria-label={`Another place of ${name}`}
+            aria-label={`+ place of ${name}`}
             onClick={() => set([...line.places, { at: "element", of: "" }])}
           >
             + place
@@ -92,19 +97,19 @@ export function FactSection({
         </>
       )}
       {open.map((one) => (
-        <div className="proposal fact-proposal" key={JSON.stringify(one.place)}>
-          <span className="mono" title={placeWords(one.place)}>
-            {placeWords(one.place)}
+        <div className="fact-proposal" key={JSON.stringify(one.place)}>
+          <span className="where" title={placeWords(one.place)}>
+            {placeWords({ ...one.place, take: "" })}
+            {one.place.take && <span className="mono mute"> {one.place.take}</span>}
           </span>
-          <span className="mute">
-            on {one.pages} of {asked}
-            {one.more > 0 && `, ${one.more} that lack it`} ·{" "}
-            {one.distinct === 1 ? "" : `${one.distinct} different: `}
-            {one.examples.join(", ")}
+          <span className="mute what" title={one.examples.join(" · ")}>
+            {one.pages} of {asked}
+            {one.more > 0 && one.more < one.pages && `, ${one.more} that lack it`}: {one.examples.join(" · ")}
+            {one.distinct > one.examples.length && " …"}
           </span>
           <Button
             variant="outlined"
-            aria-label={`Look for ${name} at ${placeWords(one.place)}`}
+            aria-label={`${one.more > 0 ? "Add" : "Put first"} for ${name}: ${placeWords(one.place)}`}
             title={one.more > 0 ? "Looked at last, where nothing else tells it" : "Looked at first"}
             onClick={() => set(one.more > 0 ? [...line.places, one.place] : [one.place, ...line.places])}
           >

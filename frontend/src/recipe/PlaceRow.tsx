@@ -57,14 +57,14 @@ export function PlaceRow({
             onChange={(of) => onChange({ ...place, of })}
           />
         )}
-        <span className="mute told">
+        <span className="mute tells">
           {tells === undefined ? "" : tells === 0 ? "tells none" : `tells ${tells}`}
         </span>
         <span className="row tight">
           <Button
             variant="text"
             aria-expanded={open}
-            aria-label={`What is taken at ${name}`}
+            aria-label={`Take … at ${name}`}
             onClick={() => setOpen(!open)}
           >
             Take …

@@ -33,7 +33,7 @@ export function Tried({ fact, tried, busy }: Props) {
               </th>
               <td title={row.now === row.after ? row.after : `now ${row.now || "nothing"}`}>
                 {row.after || <span className="mute">nothing</span>}
-                {row.now !== row.after && <s className="mute"> {row.now || "nothing"}</s>}
+                {row.now !== row.after && row.now && <s className="mute"> {row.now}</s>}
               </td>
               <td className="mute number">{row.place >= 0 ? `by ${row.place + 1}` : ""}</td>
             </tr>

@@ -28,7 +28,7 @@ _CALLED = {
     )
 }
 #: What stands before the name of an author.
-_BY = r"^(?:[Ww]ritten\s+by|[Bb]y|[Vv]on|[Pp]ar|[Pp]or|[Aa]v|[Dd]oor|[Dd]i|[Aa]uthor:)\s+(.+?)(?:\s*[,·|].*)?$"
+_BY = r"(?i)^(?:written )?(?:by|von|par|por|av|af|door|di)[ :]+([^,·|]+)"
 #: How dates are written, and what is taken for one.
 _DATES = (
     ("", r"(\d{4}-\d\d-\d\d)"),

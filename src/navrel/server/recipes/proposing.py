@@ -52,7 +52,7 @@ class Seen:
         """Whether what it has is of the sort that the fact is."""
         pages, distinct = len(self.told), len(self.values)
         if self.fact in _SHARED:
-            return distinct <= max(2, pages // 3)
+            return 3 * distinct <= 2 * pages
         if self.fact in _OWN:
             return 2 * distinct > pages
         # What is the same everywhere is of the site, not of its pages.
