@@ -1,6 +1,7 @@
 """Several sites: one is made beside the demo, set up, filled, published, seen under its own name, and put away."""
 
 import re
+import zipfile
 from urllib.parse import urlsplit
 
 from playwright.sync_api import expect
@@ -40,6 +41,20 @@ def test_a_second_site_is_made_filled_published_and_put_away(page, public, tmp_p
     expect(window.get_by_role("heading", name="Outer skerries")).to_be_visible()
     assert window.locator("html").get_attribute("lang") == "nb"
     assert public("/outer").get_by_text("Boats to the skerries").count() == 0
+    # The newer pages come as one archive, looked at first; a table of facts does not come over pages with files.
+    with zipfile.ZipFile(tmp_path / "newer.zip", "w") as archive:
+        for name, title in (("index", "Skerry"), ("inner", "Inner skerries")):
+            archive.writestr(f"site/{name}.html", PAGE.format(title))
+    (tmp_path / "pages.csv").write_text("path,title\n/table,Table\n")
+    page.goto("/skerry/site")
+    one_file = page.get_by_label("Archive, WARC file or table")
+    one_file.set_input_files(tmp_path / "pages.csv")
+    expect(page.get_by_role("region", name="Take pages in").get_by_role("alert")).to_contain_text("facts alone")
+    one_file.set_input_files(tmp_path / "newer.zip")
+    coming = page.get_by_role("region", name="What would come of it")
+    expect(coming).to_contain_text("1 added, 1 updated, 0 back again, 1 gone")
+    coming.get_by_role("button", name="Take it in").click()
+    expect(page.get_by_role("region", name="Take pages in").get_by_role("status")).to_contain_text("1 added")
     # Away: nobody gets it, and it comes back as it was.
     page.goto("/_sites")
     page.get_by_role("button", name="Put Skerry Line away").click()

@@ -82,7 +82,7 @@ def test_the_intake_of_a_missing_folder_says_so():
         env={**os.environ, "PYTHONPATH": str(ROOT / "src")}, capture_output=True, text=True, check=False,
     )  # fmt: skip
     assert (done.returncode, done.stdout) == (2, "")
-    assert "There is no folder, no ZIP or tar archive and no WARC file /no/such/folder" in done.stderr
+    assert "There is no folder, no ZIP or tar archive, no WARC file and no table /no/such/folder" in done.stderr
 
 
 def test_nothing_but_the_standard_library_is_needed_to_launch():

@@ -8,8 +8,9 @@ from navrel.server.edits.models import Edit
 from navrel.server.edits.services import undo
 from navrel.server.inventory.folders import folder_files
 from navrel.server.inventory.models import Content, Intake, Page, Site, StagedPage
-from navrel.server.inventory.services import find_intake, finish_intake, stage_files, start_intake, stop_intake
+from navrel.server.inventory.services import find_intake, finish_intake, start_intake, stop_intake
 from navrel.server.inventory.sources import take_in_folder
+from navrel.server.inventory.staging import read_files, stage_files
 from navrel.server.publishing.services import publish
 from navrel.server.publishing.weighing import weigh_intake
 from navrel.server.rules.models import Rule
@@ -150,7 +151,7 @@ def test_files_come_over_the_api_in_batches(api, site):
 
 
 def test_taking_in_a_thousand_files_reads_in_batches(fresh, tmp_path, monkeypatch):
-    """No more than one batch of files is ever held at a time."""
+    """No more is ever held than one batch that is read, and one that is written."""
     from navrel.server.inventory import sources
 
     monkeypatch.setattr(sources, "BATCH", 50)
@@ -158,12 +159,12 @@ def test_taking_in_a_thousand_files_reads_in_batches(fresh, tmp_path, monkeypatc
         (tmp_path / f"p{number}.html").write_text(html(f"Page {number}"))
     held = []
 
-    def staged(intake, files):
+    def read(intake, files):
         files = list(files)
         held.append(len(files))
-        return stage_files(intake, files)
+        return read_files(intake, files)
 
-    monkeypatch.setattr(sources, "stage_files", staged)
+    monkeypatch.setattr(sources, "read_files", read)
     assert take_in_folder("fresh", tmp_path)["pages"] == 220
     assert max(held) == 50
     assert Page.objects.filter(site=fresh).count() == 220

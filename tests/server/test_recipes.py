@@ -67,12 +67,12 @@ def test_what_it_changes_is_told_for_the_pages_concerned_and_undone_with_it(api,
     assert put(api, TYPE).status_code == 200
     state = draft(find_site("quay"))
     assert {page.path for page in state.document.pages if page.type == "news"} == set(NEWS)
-    assert len(impact_since_live(find_site("quay")).impact.paths) == 3
-    number = api.get("/api/sites/quay/edits").json()["undo"]["number"]
+    assert len(impact_since_live(find_site("quay")).paths) == 7
+    number = api.get("/api/sites/quay").json()["undo"]["number"]
     assert api.post(f"/api/sites/quay/edits/{number}/undo", {}).status_code in (200, 204)
     assert {page.type for page in draft(find_site("quay")).document.pages} == {""}
     assert Site.objects.get(slug="quay").recipe == []
-    number = api.get("/api/sites/quay/edits").json()["redo"]["number"]
+    number = api.get("/api/sites/quay").json()["redo"]["number"]
     assert api.post(f"/api/sites/quay/edits/{number}/redo", {}).status_code in (200, 204)
     assert {page.path for page in draft(find_site("quay")).document.pages if page.type == "news"} == set(NEWS)
 

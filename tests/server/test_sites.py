@@ -5,7 +5,8 @@ from django.test import Client, override_settings
 from django.utils import timezone
 
 from navrel.server.inventory.models import Site
-from navrel.server.inventory.services import finish_intake, make_empty_site, stage_files, start_intake
+from navrel.server.inventory.services import finish_intake, make_empty_site, start_intake
+from navrel.server.inventory.staging import stage_files
 from navrel.server.publishing.services import publish
 from navrel.server.settings import delivery
 

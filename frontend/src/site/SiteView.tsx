@@ -120,18 +120,19 @@ function TakeIn() {
   const input = useRef<HTMLInputElement>(null);
   const stopper = useRef<AbortController | null>(null);
   const [stage, setStage] = useState<Stage>({ name: "idle" });
-  const start = async (chosen: FileList | null) => {
+  const oneFile = useRef<HTMLInputElement>(null);
+  const startFolder = (chosen: FileList | null) => {
     const files = siteFiles(chosen ?? []);
-    if (!files.length) {
-      setStage({ name: "failed", message: "This folder holds no files. Choose another." });
-      return;
-    }
+    if (files.length) return start(files, files.length);
+    setStage({ name: "failed", message: "This folder holds no files. Choose another." });
+  };
+  const start = async (source: Parameters<typeof takeIn>[1], total: number) => {
     stopper.current = new AbortController();
-    setStage({ name: "running", progress: { sent: 0, total: files.length } });
+    setStage({ name: "running", progress: { sent: 0, total } });
     try {
       const report = await takeIn(
         site.slug,
-        files,
+        source,
         (progress) => setStage({ name: "running", progress }),
         stopper.current.signal,
         // What comes to a site that has pages is looked at first.
@@ -153,7 +154,8 @@ function TakeIn() {
         From the folder of a site: its pages, and its pictures, styles and downloads with them. Facts of pages
         are read from where sites put them: the language, the canonical link, Open Graph, schema.org. Every
         address that a file had keeps answering. A page that the folder no longer holds is marked as gone;
-        rules and pieces stay as they are.
+        rules and pieces stay as they are. An archive (ZIP, tar, WARC) comes in the same way; a table of facts
+        (CSV, JSON Lines) has a page a row, for a site whose pages live in another system.
       </p>
       <p className="mute" style={{ margin: "6px 0 12px" }}>
         On the command line: <span className="mono">./navrel intake FOLDER --site {site.slug}</span>
@@ -166,7 +168,19 @@ function TakeIn() {
         aria-label="Folder of HTML files"
         {...{ webkitdirectory: "" }}
         onChange={(event) => {
-          start(event.target.files);
+          startFolder(event.target.files);
+          event.target.value = "";
+        }}
+      />
+      <input
+        ref={oneFile}
+        type="file"
+        hidden
+        aria-label="Archive, WARC file or table"
+        accept=".zip,.tar,.gz,.tgz,.bz2,.xz,.warc,.csv,.tsv,.jsonl,.ndjson"
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          if (file) start(file, 1);
           event.target.value = "";
         }}
       />
@@ -190,9 +204,18 @@ function TakeIn() {
       ) : stage.name === "asked" ? (
         <Look look={stage.look} onDecide={stage.decide} />
       ) : (
-        <Button variant="contained" onClick={() => input.current?.click()}>
-          Choose a folder
-        </Button>
+        <div className="row">
+          <Button variant="contained" onClick={() => input.current?.click()}>
+            Choose a folder
+          </Button>
+          <Button
+            variant="outlined"
+            title="ZIP, tar or WARC; or a table of facts as CSV or JSON Lines"
+            onClick={() => oneFile.current?.click()}
+          >
+            Choose an archive or a table
+          </Button>
+        </div>
       )}
       {stage.name === "failed" && (
         <p className="note-box bad" role="alert">

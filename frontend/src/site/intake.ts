@@ -47,13 +47,37 @@ export function* batches(files: Named[]): Generator<Named[]> {
   if (batch.length) yield batch;
 }
 
+/** Send the files of a folder, batch by batch. */
+async function sendBatches(
+  to: string,
+  files: Named[],
+  onProgress: (progress: Progress) => void,
+  signal: AbortSignal,
+) {
+  let sent = 0;
+  for (const batch of batches(files)) {
+    const form = new FormData();
+    for (const named of batch) {
+      if (isTooLarge(named)) {
+        form.append("too_large", named.name);
+      } else {
+        form.append("files", named.file);
+        form.append("names", named.name);
+      }
+    }
+    await sendFiles(to, form, signal);
+    sent += batch.length;
+    onProgress({ sent, total: files.length });
+  }
+}
+
 /**
- * Take pages in from the browser. What would come of it is looked at first, where that is asked for. Stopped by the
+ * Take pages in from the browser, out of a folder or one file that holds a whole source. What would come of it is looked at first, where that is asked for. Stopped by the
  * signal, or not wanted, it leaves the site as it was; what is not wanted has no report.
  */
 export async function takeIn(
   site: string,
-  files: Named[],
+  source: Named[] | File,
   onProgress: (progress: Progress) => void,
   signal: AbortSignal,
   isWanted?: (look: Shapes["WeighedIntake"]) => Promise<boolean>,
@@ -62,20 +86,14 @@ export async function takeIn(
   const intake = await answer(api.POST("/api/sites/{site}/intakes", { params }));
   const numbered = { path: { site, number: intake.id } };
   try {
-    let sent = 0;
-    for (const batch of batches(files)) {
+    const to = `/api/sites/${site}/intakes/${intake.id}`;
+    if (source instanceof File) {
       const form = new FormData();
-      for (const named of batch) {
-        if (isTooLarge(named)) {
-          form.append("too_large", named.name);
-        } else {
-          form.append("files", named.file);
-          form.append("names", named.name);
-        }
-      }
-      await sendFiles(`/api/sites/${site}/intakes/${intake.id}`, form, signal);
-      sent += batch.length;
-      onProgress({ sent, total: files.length });
+      form.append("file", source);
+      await sendFiles(`${to}/source`, form, signal);
+      onProgress({ sent: 1, total: 1 });
+    } else {
+      await sendBatches(to, source, onProgress, signal);
     }
     signal.throwIfAborted();
     if (isWanted) {

@@ -123,22 +123,20 @@ def clock() -> None:
 
 
 def intake(source: str, site: str, look: bool, as_json: bool) -> None:
-    """Take in a site from its folder, an archive, a WARC file, or its address: update, add, and mark as gone."""
+    """Take in a site from a folder, an archive, a WARC file, a table, or its address: update, add, mark as gone."""
     with_django()
     from rich.console import Console
 
     from navrel.server.api.errors import Refused
-    from navrel.server.inventory.archives import is_archive
     from navrel.server.inventory.services import describe
-    from navrel.server.inventory.sources import take_in_folder
-    from navrel.server.inventory.warc import is_warc
+    from navrel.server.inventory.sources import is_source, take_in_folder
     from navrel.server.publishing.weighing import weigh_intake
     from navrel.wording.counts import count_pages
 
     path = Path(source)
     is_address = source.startswith(("http://", "https://"))
-    if not (is_address or path.is_dir() or is_archive(path) or is_warc(path)):
-        cannot_use([f"There is no folder, no ZIP or tar archive and no WARC file {source}"])
+    if not (is_address or is_source(path)):
+        cannot_use([f"There is no folder, no ZIP or tar archive, no WARC file and no table {source}"])
     try:
         with Console(stderr=True).status("Reading …") as status:
             look_first = weigh_intake if look else None

@@ -47,8 +47,11 @@ def keep(data: bytes) -> str:
     except FileNotFoundError:
         # Written beside and moved into its place whole: whoever reads finds all of it, or nothing.
         beside = place.with_suffix(f".{secrets.token_hex(8)}")
-        place.parent.mkdir(parents=True, exist_ok=True)
-        beside.write_bytes(data)
+        try:
+            beside.write_bytes(data)
+        except FileNotFoundError:
+            place.parent.mkdir(parents=True, exist_ok=True)
+            beside.write_bytes(data)
         beside.replace(place)
     return digest
 

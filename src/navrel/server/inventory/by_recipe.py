@@ -14,6 +14,8 @@ from functools import cached_property
 from pathlib import PurePosixPath
 from typing import Any
 
+from lxml import etree
+
 from navrel.core.language.facts import KINDS
 from navrel.core.layout.document import slugify
 from navrel.core.layout.recipe import FactPlace, Recipe, full
@@ -35,6 +37,7 @@ _TRAILS = (
     "#breadcrumbs, #breadcrumb, .breadcrumb-trail, .crumbs"
 )
 _NAVIGATIONS = "nav, [role=navigation]"
+_RELATED = etree.XPath("//*[self::link or self::a or self::area][@rel]")
 _CURRENT = "[aria-current=page], [aria-current=true]"
 
 
@@ -71,7 +74,7 @@ class Told:
     @cached_property
     def next(self) -> str:
         """The path of the page that it says is the next one; empty for none."""
-        found = (one for one in self.tree.iter("link", "a") if "next" in (one.get("rel") or "").split())
+        found = (one for one, relations in self._related if "next" in relations)
         path = next((path for one in found if (path := self._led_to(one))), "")
         return "" if path == self.path else path
 
@@ -119,8 +122,14 @@ class Told:
             case "fixed":
                 return [place.of]
 
+    @cached_property
+    def _related(self) -> list[tuple[Any, list[str]]]:
+        """What states a relation, and which, in document order."""
+        stated: Any = _RELATED(self.tree)
+        return [(one, one.get("rel").split()) for one in stated]
+
     def _links(self, fact: str, relation: str) -> Iterable[str]:
-        found = (one for one in self.tree.iter("link", "a", "area") if relation in (one.get("rel") or "").split())
+        found = (one for one, relations in self._related if relation in relations)
         if fact == "parent":
             return (one.get("href") or "" for one in found)
         # A link element has no text: what it leads to tells.
@@ -204,7 +213,7 @@ def values_in(told: Told, fact: str, place: FactPlace) -> list[str]:
     found: dict[str, None] = {}
     for text in told.texts(fact, place):
         taken = _taken(fit(" ".join(text.split()), MAX_VALUE), place)
-        value = _as_fact(told, fact, place, taken) if taken else ""
+        value = as_fact(fact, taken, told.around, told.path, place.form) if taken else ""
         if value:
             found[value] = None
             if len(found) == MOST_VALUES or not fact.startswith("terms/"):
@@ -219,7 +228,11 @@ def _taken(text: str, place: FactPlace) -> str:
     return place.values.get(text, text).strip()
 
 
-def _as_fact(told: Told, fact: str, place: FactPlace, text: str) -> str:
+def as_fact(fact: str, text: str, around: Around, path: str, form: str = "") -> str:
+    """A text as the value of a fact of the page at a path; empty for what is none.
+
+    ``form``: how a date is written; parents are references from ``around``.
+    """
     match fact.partition("/")[0]:
         case "title":
             return fit(text, 500)
@@ -230,22 +243,22 @@ def _as_fact(told: Told, fact: str, place: FactPlace, text: str) -> str:
         case "author":
             return slugify(fit(text, MAX_FACT))
         case "parent":
-            return _parent(told, text)
+            return _parent(around, path, text)
         case "language":
             return language_tag(text)
         case "published":
-            return _date(text, place.form)
+            return _date(text, form)
         case "terms":
             return fit(text, MAX_FACT)
         case _:
             return fit(text, 500)
 
 
-def _parent(told: Told, text: str) -> str:
+def _parent(around: Around, path: str, text: str) -> str:
     """The path of the page of this site that a reference leads to; nothing for the page itself."""
-    own = told.around.own(text)
+    own = around.own(text)
     above = page_path(fit(address_of(own), 1000)) if own else ""
-    return "" if above == told.path else above
+    return "" if above == path else above
 
 
 def language_tag(text: str) -> str:

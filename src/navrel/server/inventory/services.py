@@ -1,12 +1,11 @@
-"""Sites and the taking-in of pages: stage files in batches, then bring them into the site in one transaction."""
+"""Sites, and the life of an intake: begun, finished in one transaction, or stopped."""
 
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Collection, Iterable, Mapping
+from collections.abc import Mapping
 from typing import Any
 
-import orjson
 from django.db import transaction
 from django.db.models import Count, Q, QuerySet
 from django.utils import timezone
@@ -17,16 +16,12 @@ from navrel.core.files.writing import write_setting
 from navrel.core.layout.document import SiteDocument, is_slug
 from navrel.core.layout.form import with_form
 from navrel.core.layout.model import ARRANGED
-from navrel.core.text import fit
-from navrel.rendering.in_place.places import Asked
 from navrel.server.api.errors import Missing, Refused
 from navrel.server.edits.parts import differing, snapshot
 from navrel.server.edits.services import record
 from navrel.server.logbook.services import note
 from navrel.server.sitestate.locking import lock_site
 
-from .addresses import file_address
-from .assets import keep, type_of
 from .bringing_in import (
     bring_in_aliases,
     bring_in_assets,
@@ -36,19 +31,11 @@ from .bringing_in import (
     part_paths,
     staged_pages,
 )
-from .decoding import Unreadable
-from .folders import File, is_page
 from .layout_pages import take_taxonomies
-from .models import Content, Intake, Original, Site, StagedAsset, StagedPage
+from .models import Intake, Site, StagedPage
 from .moving import follow_moves, moved_pages
-from .originals import asked_of, know_places
-from .reader import Reader, read_beside
-from .reading import ReadPage
+from .originals import know_places
 
-#: Files staged at a time: what bounds the memory of an intake.
-BATCH = 200
-#: Longest name of a file below its folder, in bytes: an index of the database holds no longer one.
-MAX_NAME = 1500
 #: Pages that one site can hold.
 MAX_PAGES = 100_000
 #: Skipped files and remarks named in a report; the rest is counted.
@@ -102,85 +89,6 @@ def find_intake(slug: str, number: int) -> Intake:
     if intake is None:
         raise Missing("no-intake", "This intake is finished or was stopped", "Begin a new one.")
     return intake
-
-
-@transaction.atomic
-def stage_files(intake: Intake, files: Iterable[File]) -> int:
-    """Read some files, each when its turn comes. Returns how many."""
-    read = _read(intake, files)
-    # Of two files of one name the later one counts.
-    pages = {one[0].file: one for one in read if not isinstance(one, StagedAsset)}
-    assets = {one.address: one for one in read if isinstance(one, StagedAsset)}
-    contents = {page.digest: page for _, page in pages.values() if page}
-    Content.objects.bulk_create(
-        [Content(digest=digest, html=page.html, text=page.text) for digest, page in contents.items()],
-        ignore_conflicts=True,
-    )
-    Original.objects.bulk_create(
-        [
-            Original(digest=staged.original_id, encoding=page.encoding, title=page.title_place, places=page.places)
-            for staged, page in pages.values()
-            if page and staged.original_id
-        ],
-        ignore_conflicts=True,
-    )
-    StagedPage.objects.bulk_create(
-        [staged for staged, _ in pages.values()],
-        update_conflicts=True,
-        unique_fields=["intake", "file"],
-        update_fields=["path", "facts", "content", "original", "skipped", "remark", "address", "also", "leads_to"],
-    )
-    StagedAsset.objects.bulk_create(
-        assets.values(),
-        update_conflicts=True,
-        unique_fields=["intake", "address"],
-        update_fields=["digest", "type", "size"],
-    )
-    return len(read)
-
-
-def _read(intake: Intake, files: Iterable[File]) -> list[StagedAsset | tuple[StagedPage, ReadPage | None]]:
-    """Read some files, in their order."""
-    asked = asked_of(read_bindings(intake.site.bindings))
-    recipe = orjson.dumps(intake.site.recipe).decode()
-
-    def read(reader: Reader, file: File) -> StagedAsset | tuple[StagedPage, ReadPage | None]:
-        stated, data = file
-        name = fit(stated, 999).replace("\\", "/") or "a file without a name"
-        if len(name.encode()) > MAX_NAME:
-            data = Unreadable(f"has a name of more than {MAX_NAME:,} bytes")
-        if isinstance(data, Unreadable) or is_page(name, data):
-            return _stage(reader, intake, name, data, asked, recipe)
-        return _asset(intake, name, data)
-
-    return read_beside(files, read)
-
-
-def _asset(intake: Intake, name: str, data: bytes) -> StagedAsset:
-    return StagedAsset(
-        intake=intake, address=fit(file_address(name), 1000), digest=keep(data), type=type_of(name), size=len(data)
-    )
-
-
-def _stage(
-    reader: Reader, intake: Intake, name: str, data: bytes | Unreadable, asked: Collection[Asked], recipe: str
-) -> tuple[StagedPage, ReadPage | None]:
-    staged = StagedPage(intake=intake, file=name)
-    try:
-        if isinstance(data, Unreadable):
-            raise data
-        page = reader.read(name, data, intake.site.base_url, asked, recipe)
-    except Unreadable as reason:
-        staged.skipped = fit(str(reason), 500)
-        return staged, None
-    staged.path, staged.address, staged.also = page.path, page.address, page.also
-    if page.leads_to:
-        staged.leads_to = fit(page.leads_to, 2000)
-        return staged, None
-    staged.facts = {**page.facts, "term_names": page.term_names, "dropped": page.dropped, "next": page.next}
-    staged.content_id, staged.remark = page.digest, page.remark
-    staged.original_id = keep(data) if page.encoding else None
-    return staged, page
 
 
 def finish_intake(intake: Intake) -> dict[str, Any]:

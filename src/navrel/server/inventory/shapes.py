@@ -245,6 +245,12 @@ class IntakeRow(s.Serializer):
     report = IntakeReport(help_text="What it brought")
 
 
+class SourceRequest(s.Serializer):
+    """One file that holds a whole source."""
+
+    file = s.FileField(max_length=1000, help_text="An archive, a WARC file, or a table of facts")
+
+
 class FilesRequest(s.Serializer):
     """A batch of files."""
 

@@ -3,15 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from itertools import chain, islice
+from concurrent.futures import ThreadPoolExecutor
+from itertools import islice
 from pathlib import Path
 from typing import Any
 
-from .archives import archive_files
+from .archives import archive_files, is_archive
+from .bringing_in import batches
 from .crawling import Crawl
 from .folders import File, folder_files
 from .models import Intake
-from .services import BATCH, finish_intake, stage_files, start_intake, stop_intake
+from .services import finish_intake, start_intake, stop_intake
+from .staging import BATCH, Staged, put_staged, read_files
+from .tables import is_table, table_pages
 from .warc import is_warc, warc_files
 
 
@@ -21,7 +25,7 @@ def take_in_folder(
     progress: Callable[[int], object] = lambda count: None,
     look: Callable[[Intake], tuple[dict[str, Any], Any]] | None = None,
 ) -> dict[str, Any]:
-    """Take in every file of a folder, of an archive, or all that a site leads to, given by its address.
+    """Take in every file of a folder or an archive, a table of facts, or all that a site leads to, by its address.
 
     ``progress`` is told how many have been read.
 
@@ -29,11 +33,7 @@ def take_in_folder(
     """
     intake = start_intake(slug, None)
     try:
-        count = 0
-        files = _files(source, intake.site.base_url)
-        for first in files:
-            count += stage_files(intake, chain((first,), islice(files, BATCH - 1)))
-            progress(count)
+        stage_source(intake, source, progress=progress)
         if look is None:
             return finish_intake(intake)
         report, weighed = look(intake)
@@ -42,6 +42,39 @@ def take_in_folder(
     except BaseException:
         stop_intake(intake)
         raise
+
+
+def stage_source(
+    intake: Intake, source: Path | str, name: str = "", progress: Callable[[int], object] = lambda count: None
+) -> None:
+    """Stage all that a source holds. ``name``: what a table is called. Raises Refused."""
+    if isinstance(source, Path) and is_table(source):
+        count = 0
+        for batch in batches(table_pages(intake, source, name), BATCH):
+            count += put_staged([(staged, None) for staged in batch])
+            progress(count)
+    else:
+        _stage_files(intake, _files(source, intake.site.base_url), progress)
+
+
+def _stage_files(intake: Intake, files: Iterator[File], progress: Callable[[int], object]) -> None:
+    """Stage files in batches: one is read while the one before it is written."""
+    count = 0
+    with ThreadPoolExecutor(1) as beside:
+
+        def read() -> list[Staged]:
+            return read_files(intake, islice(files, BATCH))
+
+        ahead = beside.submit(read)
+        while batch := ahead.result():
+            ahead = beside.submit(read)
+            count += put_staged(batch)
+            progress(count)
+
+
+def is_source(path: Path) -> bool:
+    """Whether a site can be taken in from there."""
+    return path.is_dir() or is_table(path) or is_archive(path) or is_warc(path)
 
 
 def _files(source: Path | str, base_url: str) -> Iterator[File]:

@@ -2,7 +2,7 @@
 
 from django.urls import path
 
-from . import views
+from . import intake_views, views
 
 urlpatterns = [
     path("sites", views.SitesView.as_view()),
@@ -14,7 +14,8 @@ urlpatterns = [
     path("sites/<slug:site>/page", views.PageView.as_view()),
     path("sites/<slug:site>/terms", views.TermsView.as_view()),
     path("sites/<slug:site>/by-hand", views.ByHandView.as_view()),
-    path("sites/<slug:site>/intakes", views.IntakesView.as_view()),
-    path("sites/<slug:site>/intakes/<int:number>", views.IntakeView.as_view()),
-    path("sites/<slug:site>/intakes/<int:number>/finish", views.FinishIntakeView.as_view()),
+    path("sites/<slug:site>/intakes", intake_views.IntakesView.as_view()),
+    path("sites/<slug:site>/intakes/<int:number>", intake_views.IntakeView.as_view()),
+    path("sites/<slug:site>/intakes/<int:number>/source", intake_views.IntakeSourceView.as_view()),
+    path("sites/<slug:site>/intakes/<int:number>/finish", intake_views.FinishIntakeView.as_view()),
 ]

@@ -7,7 +7,6 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter
-from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
 
@@ -15,7 +14,7 @@ from navrel.core.calendar.schedule import write_moment
 from navrel.core.layout.model import SLOTS
 from navrel.core.pages.page import LockNote, Page, person_name
 from navrel.server.accounts.rights import runs_installation, sites_of
-from navrel.server.api.errors import Forbidden, Malformed, ParameterProblem, Refused
+from navrel.server.api.errors import Forbidden, ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.views import (
@@ -39,11 +38,9 @@ from navrel.server.sitestate.locking import find_site
 
 from . import services, shapes
 from .correcting import correct_page
-from .decoding import MAX_FILE, TOO_LARGE, Unreadable
 from .facts import page_of
-from .folders import File, is_page
-from .models import Intake, Site
 from .models import Page as PageRecord
+from .models import Site
 from .setting_up import archive, facts_of, facts_version, set_up
 
 #: Pages in one answer of the page list; a larger site is asked for in several.
@@ -285,80 +282,3 @@ class ByHandView(SiteView):
         with editing(site, request.user) as record:
             Site.objects.filter(pk=record.pk).update(by_hand=allowed)
         return Response(status=204)
-
-
-class IntakesView(SiteView):
-    """Takings-in of pages."""
-
-    @operation("listIntakes", parameters=stretch_parameters(20), responses=listing(shapes.IntakeRow))
-    def get(self, request: Request, site: str) -> Response:
-        """The intakes that were finished, newest first."""
-        stretch = Stretch.asked(request, 20)
-        finished = Intake.objects.filter(site=find_site(site)).exclude(finished=None)
-        records, total = stretch.of_records(finished.select_related("by").order_by("-finished"))
-        rows = [
-            {
-                "id": record.pk,
-                "finished": record.finished,
-                "by": record.by.get_username() if record.by else None,
-                "report": record.report,
-            }
-            for record in records
-        ]
-        return Response(stretch.listed(rows, total))
-
-    @operation("startIntake", responses={201: shapes.IntakeInfo})
-    def post(self, request: Request, site: str) -> Response:
-        """Begin taking pages in."""
-        intake = services.start_intake(site, request.user)
-        return made(_intake(intake), f"/api/sites/{site}/intakes/{intake.pk}")
-
-
-class IntakeView(SiteView):
-    """One taking-in of pages."""
-
-    parser_classes = [MultiPartParser]
-
-    @operation("getIntake", responses=shapes.IntakeInfo)
-    def get(self, request: Request, site: str, number: int) -> Response:
-        """How far an intake that is open has got."""
-        return Response(_intake(services.find_intake(site, number)))
-
-    @operation(
-        "addFiles", request={"multipart/form-data": shapes.FilesRequest}, responses=shapes.IntakeInfo, errors=[422]
-    )
-    def post(self, request: Request, site: str, number: int) -> Response:
-        """Add a batch of files; `names` gives the path of each below the chosen folder, in the same order."""
-        intake = services.find_intake(site, number)
-        body = parsed(shapes.FilesRequest, request.data)
-        if len(body["files"]) != len(body["names"]):
-            raise Malformed("names", "Each file needs a name", "Send as many names as files.")
-        files: list[File] = [
-            (name, TOO_LARGE if file.size > MAX_FILE and is_page(name) else file.read())
-            for name, file in zip(body["names"], body["files"], strict=True)
-        ]
-        files += [(name, TOO_LARGE if is_page(name) else _TOO_LARGE_HERE) for name in body.get("too_large", [])]
-        services.stage_files(intake, files)
-        return Response(_intake(intake))
-
-    @operation("stopIntake", responses={204: None})
-    def delete(self, request: Request, site: str, number: int) -> Response:
-        """Give up; the site stays as it was."""
-        services.stop_intake(services.find_intake(site, number))
-        return Response(status=204)
-
-
-_TOO_LARGE_HERE = Unreadable("too large to be sent by a browser; the command line takes it")
-
-
-class FinishIntakeView(SiteView):
-    """The end of a taking-in."""
-
-    @operation("finishIntake", responses=shapes.IntakeReport, errors=[422])
-    def post(self, request: Request, site: str, number: int) -> Response:
-        """Bring everything that was read into the site."""
-        return Response(services.finish_intake(services.find_intake(site, number)))
-
-
-def _intake(intake: Intake) -> dict[str, Any]:
-    return {"id": intake.pk, "files": intake.staged.count()}

@@ -1,0 +1,111 @@
+"""Reading files for an intake, and putting what is in them where it waits to be brought in."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterable, Sequence
+
+import orjson
+from django.db import transaction
+
+from navrel.core.files.reading import read_bindings
+from navrel.core.text import fit
+from navrel.rendering.in_place.places import Asked
+
+from .addresses import file_address
+from .assets import keep, type_of
+from .decoding import Unreadable
+from .folders import File, is_page
+from .models import Content, Intake, Original, StagedAsset, StagedPage
+from .originals import asked_of
+from .reader import Reader, read_beside
+from .reading import ReadPage
+
+#: Files staged at a time: what bounds the memory of an intake.
+BATCH = 200
+#: Longest name of a file below its folder, in bytes: an index of the database holds no longer one.
+MAX_NAME = 1500
+#: What one file comes to: a file that is no page, or a page, or why it is none.
+Staged = StagedAsset | tuple[StagedPage, ReadPage | None]
+
+
+def stage_files(intake: Intake, files: Iterable[File]) -> int:
+    """Read some files, and put what they hold where it waits. Returns how many."""
+    return put_staged(read_files(intake, files))
+
+
+@transaction.atomic
+def put_staged(read: Sequence[Staged]) -> int:
+    """Put what was read where its intake waits to be finished. Returns how many files that are."""
+    # Of two files of one name the later one counts.
+    pages = {one[0].file: one for one in read if not isinstance(one, StagedAsset)}
+    assets = {one.address: one for one in read if isinstance(one, StagedAsset)}
+    contents = {str(staged.content_id): page for staged, page in pages.values() if page}
+    Content.objects.bulk_create(
+        [Content(digest=digest, html=page.html, text=page.text) for digest, page in contents.items()],
+        ignore_conflicts=True,
+    )
+    Original.objects.bulk_create(
+        [
+            Original(digest=staged.original_id, encoding=page.encoding, title=page.title_place, places=page.places)
+            for staged, page in pages.values()
+            if page and staged.original_id
+        ],
+        ignore_conflicts=True,
+    )
+    StagedPage.objects.bulk_create(
+        [staged for staged, _ in pages.values()],
+        update_conflicts=True,
+        unique_fields=["intake", "file"],
+        update_fields=["path", "facts", "content", "original", "skipped", "remark", "address", "also", "leads_to"],
+    )
+    StagedAsset.objects.bulk_create(
+        assets.values(),
+        update_conflicts=True,
+        unique_fields=["intake", "address"],
+        update_fields=["digest", "type", "size"],
+    )
+    return len(read)
+
+
+def read_files(intake: Intake, files: Iterable[File]) -> list[Staged]:
+    """Read some files, each when its turn comes, in their order."""
+    asked = asked_of(read_bindings(intake.site.bindings))
+    recipe = orjson.dumps(intake.site.recipe).decode()
+
+    def read(reader: Reader, file: File) -> Staged:
+        stated, data = file
+        name = fit(stated, 999).replace("\\", "/") or "a file without a name"
+        if len(name.encode()) > MAX_NAME:
+            data = Unreadable(f"has a name of more than {MAX_NAME:,} bytes")
+        if isinstance(data, Unreadable) or is_page(name, data):
+            return _stage(reader, intake, name, data, asked, recipe)
+        return _asset(intake, name, data)
+
+    return read_beside(files, read)
+
+
+def _asset(intake: Intake, name: str, data: bytes) -> StagedAsset:
+    return StagedAsset(
+        intake=intake, address=fit(file_address(name), 1000), digest=keep(data), type=type_of(name), size=len(data)
+    )
+
+
+def _stage(
+    reader: Reader, intake: Intake, name: str, data: bytes | Unreadable, asked: Collection[Asked], recipe: str
+) -> tuple[StagedPage, ReadPage | None]:
+    staged = StagedPage(intake=intake, file=name)
+    try:
+        if isinstance(data, Unreadable):
+            raise data
+        page = reader.read(name, data, intake.site.base_url, asked, recipe)
+    except Unreadable as reason:
+        staged.skipped = fit(str(reason), 500)
+        return staged, None
+    staged.path, staged.address, staged.also = page.path, page.address, page.also
+    if page.leads_to:
+        staged.leads_to = fit(page.leads_to, 2000)
+        return staged, None
+    staged.facts = {**page.facts, "term_names": page.term_names, "dropped": page.dropped, "next": page.next}
+    staged.content_id, staged.remark = page.digest, page.remark
+    staged.original_id = keep(data) if page.encoding else None
+    return staged, page
