@@ -8,6 +8,7 @@ from pathlib import Path
 
 import pytest
 from hypothesis import given, settings
+from hypothesis import strategies as st
 from jsonschema import Draft202012Validator
 
 from navrel.core.cascade.plain import resolve_page
@@ -15,8 +16,10 @@ from navrel.core.errors import DocumentError, Problem
 from navrel.core.files.reading import read_document, read_json, read_yaml
 from navrel.core.files.references import warnings_of
 from navrel.core.files.writing import write_document, write_json, write_yaml
+from navrel.core.layout.binding import Binding
 from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm, slugify
 from navrel.core.layout.model import SLOTS
+from navrel.core.layout.recipe import ATS, FACTS, STANDARD, FactPlace, FactRecipe, full
 
 from .strategies import layouts, lenses, sites
 
@@ -269,6 +272,37 @@ def test_what_a_query_names_and_the_file_lacks_is_a_warning():
         Problem("/rules/0/condition/include", "there is no term topic/x", "gone", 21, 12),
         Problem("/pieces/0/entries/0/condition/exclude", "there is no page /z", "gone", 1, 9),
     ]
+
+
+WORDS = st.text(st.characters(codec="ascii", min_codepoint=33, max_codepoint=126), min_size=1, max_size=12)
+PLACES_OF_FACTS = st.builds(
+    FactPlace,
+    st.sampled_from(ATS),
+    st.sampled_from(["1", "-2"]),
+    st.sampled_from(["", "datetime"]),
+    st.sampled_from(["", "^By (.+)$", r"(\d{4})"]),
+    st.dictionaries(WORDS, WORDS, max_size=3),
+    st.sampled_from(["", "%d %B %Y"]),
+)
+RECIPES = st.dictionaries(
+    st.sampled_from([*FACTS, "terms/topic", "fields/price"]), st.lists(PLACES_OF_FACTS, max_size=3), max_size=4
+).map(lambda lines: tuple(FactRecipe(fact, tuple(places)) for fact, places in lines.items()))
+
+
+@given(RECIPES)
+def test_a_recipe_is_written_as_it_was_read_and_fits_the_schema(recipe):
+    whole = SiteDocument("Marrowick", "marrowick", recipe=recipe, bindings=(Binding("footer", "p > b"),))
+    tree = json.loads(write_json(whole))
+    assert read_document(tree) == whole
+    SCHEMA.validate(tree)
+
+
+def test_every_fact_is_read_as_the_site_says_else_as_it_comes():
+    own = (FactRecipe("author", (FactPlace("meta", "author"),)), FactRecipe("fields/price", ()))
+    found = {line.fact: line for line in full(own)}
+    assert (found["author"], found["fields/price"]) == own
+    assert {line.fact for line in STANDARD} < found.keys()
+    assert found["title"] in STANDARD
 
 
 SCHEMA = Draft202012Validator(

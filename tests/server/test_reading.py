@@ -1,8 +1,11 @@
 """Reading pages: facts from where sites put them, and every kind of file that is no page."""
 
 import pytest
+from hypothesis import given
+from hypothesis import strategies as st
 
 from navrel.rendering.sanitising import sanitise
+from navrel.server.inventory.bringing_in import in_reading_order
 from navrel.server.inventory.decoding import Unreadable
 from navrel.server.inventory.reading import read_page
 
@@ -242,6 +245,37 @@ def test_one_that_leads_on_elsewhere_is_named_and_one_that_waits_is_a_page():
 )
 def test_a_title_is_what_is_read_of_the_heading(heading, title):
     assert read_page("x.html", page(f"{heading}<p>Text</p>")).facts["title"] == title
+
+
+def test_headings_of_sections_name_no_page():
+    sections = "<h1>1. Overview</h1><p>Text</p><h1>2. More</h1>"
+    found = read_page("x.html", page(sections, "<title>Quirks of the quay</title>"))
+    assert found.facts["title"] == "Quirks of the quay"
+    assert "1. Overview" in found.html
+    named = read_page("x.html", page(f"{sections}<h1>Quirks</h1>", "<title>Quirks of the quay</title>"))
+    assert named.facts["title"] == "Quirks"
+    assert "<h1>Quirks" not in named.html
+
+
+def test_an_author_s_address_is_no_part_of_the_name():
+    assert (
+        read_page("x.html", page(head='<meta name="author" content="Imre Holt &lt;i@example.org>">')).facts["author"]
+        == "imre-holt"
+    )
+    assert (
+        read_page("x.html", page(head='<meta name="author" content="&lt;https://example.org>">')).facts["author"] == ""
+    )
+
+
+def test_pages_that_say_which_is_the_next_stand_in_that_order():
+    order = in_reading_order(["/", "/a", "/b", "/b/x", "/c"], {"/": "/c", "/c": "/a", "/b": "/a", "/b/x": "/gone"})
+    assert order == ["/", "/c", "/a", "/b", "/b/x"]
+    assert in_reading_order(["/a", "/b", "/c"], {"/b": "/c", "/c": "/b"}) == ["/a", "/b", "/c"]
+
+
+@given(st.dictionaries(st.sampled_from("abcdefg"), st.sampled_from("abcdefgh")))
+def test_each_page_stands_once_whatever_is_said_to_be_next(nexts):
+    assert sorted(in_reading_order("abcdefg", nexts)) == list("abcdefg")
 
 
 @pytest.mark.parametrize(

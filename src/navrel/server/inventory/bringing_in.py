@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import replace
 from itertools import chain, islice
@@ -177,17 +176,16 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
 def in_reading_order(paths: Iterable[str], nexts: Mapping[str, str]) -> list[str]:
     """Pages in their order, but that one that says which is the next has it right behind it (HTML Standard, rel=next).
 
-    What leads in a ring, or is the next of several, is where its order puts it.
+    What is the next of several is behind the first of them; a ring begins where its order puts it.
     """
     found: dict[str, None] = {}
     known = dict.fromkeys(paths)
-    followers = Counter(nexts.values())
-    led_to = {after for after in nexts.values() if followers[after] == 1 and after in known}
+    led_to = set(nexts.values())
     for start in (*(path for path in known if path not in led_to), *known):
         path: str | None = start
-        while path is not None and path not in found:
+        while path in known and path not in found:
             found[path] = None
-            path = nexts.get(path) if nexts.get(path) in led_to else None
+            path = nexts.get(path)
     return list(found)
 
 

@@ -89,8 +89,15 @@ class Told:
 
     @cached_property
     def heading(self) -> Any:
-        """The content's first heading; None where it has none."""
-        return next(iter(self.content.iter("h1")), None)
+        """The heading that names the page; None where there is none.
+
+        Of several of the first rank it is the one that the title element has too: others are those of sections.
+        """
+        found = list(self.content.iter("h1"))
+        if len(found) < 2:
+            return found[0] if found else None
+        title = words_of(self.tree.find(".//title")).casefold()
+        return next((one for one in found if (text := title_of(one).casefold()) and text in title), None)
 
     def texts(self, fact: str, place: FactPlace) -> Iterable[str]:
         """What stands in a place, before anything is taken from it; of a parent, a reference to it."""
@@ -241,7 +248,9 @@ def as_fact(fact: str, text: str, around: Around, path: str, form: str = "") -> 
         case "type":
             return slugify(text)
         case "author":
-            return slugify(fit(text, MAX_FACT))
+            # A name may stand before an address (RFC 5322): `Imre Holt <imre@example.org>`.
+            name = text.partition("<")[0].strip()
+            return slugify(fit(name, MAX_FACT)) if name else ""
         case "parent":
             return _parent(around, path, text)
         case "language":
