@@ -2,10 +2,14 @@
 
 import json
 import signal
+import urllib.request
 
 import pytest
 from navrel_faults.installation import Installation, wait_for
 
+from navrel.launch.database import free_port
+
+SITE_PORT = free_port()
 #: One installation, one test after the other.
 pytestmark = pytest.mark.xdist_group("running")
 
@@ -21,7 +25,7 @@ def installation(tmp_path_factory):
 def here(installation):
     """It runs, whatever the test before has done to it."""
     if not installation.launcher or installation.launcher.poll() is not None:
-        installation.start()
+        installation.start("--site-port", f"marrowick={SITE_PORT}")
     wait_for("an answer", lambda: is_back(installation))
     return installation
 
@@ -34,6 +38,12 @@ def idle(tmp_path_factory):
 
 def is_back(here):
     return here.visit("/about")[0] == 200 and here.ask("/api/session")[0] == 200
+
+
+def test_a_site_is_served_on_a_port_of_its_own_too(here):
+    with urllib.request.urlopen(f"http://127.0.0.1:{SITE_PORT}/about", timeout=20) as answer:
+        assert answer.read() == here.visit("/about")[1]
+    assert f"marrowick        http://127.0.0.1:{SITE_PORT}" in here.said()
 
 
 def test_a_second_start_says_who_runs_where(here):
@@ -116,7 +126,9 @@ def test_help_is_printed_and_starts_nothing(idle, arguments, says):
         (["start", "--port", "x"], "x is no port"),
         (["start", "--port", "99999"], "99999 is no port"),
         (["start", "--nonsense"], "unrecognized arguments: --nonsense"),
-        (["start", "--port", "8499", "--public-port", "8499"], "need two ports"),
+        (["start", "--port", "8499", "--public-port", "8499"], "need ports of their own"),
+        (["start", "--port", "8499", "--site-port", "shop=8499"], "need ports of their own"),
+        (["start", "--site-port", "8499"], "names no site and port; write it as shop=8430"),
         (["start", "--host", "203.0.113.9"], "There is no address 203.0.113.9 on this machine."),
     ],
 )

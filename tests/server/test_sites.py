@@ -7,6 +7,7 @@ from django.utils import timezone
 from navrel.server.inventory.models import Site
 from navrel.server.inventory.services import finish_intake, make_empty_site, start_intake
 from navrel.server.inventory.staging import stage_files
+from navrel.server.publishing.live import published_origin
 from navrel.server.publishing.services import publish
 from navrel.server.settings import delivery
 
@@ -34,7 +35,7 @@ def public(site):
     with override_settings(
         ROOT_URLCONF=delivery.ROOT_URLCONF, MIDDLEWARE=delivery.MIDDLEWARE, ALLOWED_HOSTS=["127.0.0.1"]
     ):
-        yield lambda host, path="/": Client().get(path, headers={"Host": host})
+        yield lambda host, path="/", **more: Client().get(path, headers={"Host": host}, **more)
 
 
 def say_anew(api, facts, site="skerry"):
@@ -55,6 +56,11 @@ def test_each_site_is_served_under_its_own_name_and_the_first_under_the_servers(
     Site.objects.filter(slug="skerry").update(archived=timezone.now())
     assert (public("nobody.example").status_code, public("skerry.localhost").status_code) == (200, 404)
     Site.objects.filter(slug="skerry").update(archived=None)
+    # On a port of its own it is served under every name, and told to be there.
+    with override_settings(SITE_PORTS={"8430": "skerry", "8431": "nobody"}):
+        assert "Boats to the skerries" in public("127.0.0.1:8430", SERVER_PORT="8430").content.decode()
+        assert public("127.0.0.1:8431", SERVER_PORT="8431").status_code == 404
+        assert published_origin(second) == "http://127.0.0.1:8430"
     # The host of its address is its own as well.
     with override_settings(ROOT_URLCONF="navrel.server.urls", ALLOWED_HOSTS=["testserver"]):
         assert say_anew(api, SET_UP).status_code == 200

@@ -124,17 +124,22 @@ def start(options: StartOptions, *, dev: bool = False) -> int:
             "application": choose_port(options.host, options.port, APPLICATION_PORT),
             "published site": choose_port(options.host, options.public_port, PUBLISHED_PORT),
         }
-        if len(set(ports.values())) < len(ports):
-            raise Stopped("The application and the published site need two ports; give them different ones.")
+        site_ports = {slug: choose_port(options.host, port, port) for slug, port in options.site_ports.items()}
+        if len({*ports.values(), *site_ports.values()}) < len(ports) + len(site_ports):
+            raise Stopped("The application, the published site and single sites need ports of their own.")
         build()
         with _stopping_on_signals(), Cluster("postgres", adopt=True) as cluster:
-            _serve_until_stopped(options.host, ports, cluster, dev=dev)
+            _serve_until_stopped(options.host, ports, site_ports, cluster, dev=dev)
     return 0
 
 
-def _serve_until_stopped(host: str, ports: dict[str, int], cluster: Cluster, *, dev: bool) -> None:
+def _serve_until_stopped(
+    host: str, ports: dict[str, int], site_ports: dict[str, int], cluster: Cluster, *, dev: bool
+) -> None:
     shown = {name: f"http://{reachable(host)}:{port}" for name, port in ports.items()}
-    env = server_environment(cluster, host, ports["application"], shown["published site"], demo=is_demo())
+    env = server_environment(
+        cluster, host, ports["application"], shown["published site"], demo=is_demo(), site_ports=site_ports
+    )
     run([venv_python(), "-m", "navrel.cli", "set-up"], env=env)
     first_account = run([venv_python(), "-m", "navrel.cli", "first-account"], env=env).strip()
     servers: dict[str, subprocess.Popen[bytes]] = {}
@@ -145,7 +150,8 @@ def _serve_until_stopped(host: str, ports: dict[str, int], cluster: Cluster, *, 
             return serve_front_end(front_port, shown["application"])
         if name == CLOCK:
             return serve_clock(env)
-        return serve(MODULES[name], ports[name], env, host, reload=dev)
+        more = site_ports.values() if name == "published site" else ()
+        return serve(MODULES[name], ports[name], env, host, more_ports=more, reload=dev)
 
     try:
         for name in (*ports, CLOCK, *([FRONT_END] if dev else [])):
@@ -155,6 +161,8 @@ def _serve_until_stopped(host: str, ports: dict[str, int], cluster: Cluster, *, 
         tell_running(**shown)
         say(f"Navrel           {shown['application']}")
         say(f"Published site   {shown['published site']}")
+        for slug, port in site_ports.items():
+            say(f"{slug:<17}http://{reachable(host)}:{port}")
         if is_demo():
             say("Demo sign-in     demo / marrowick")
         if first_account:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 import argparse
+import re
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 APPLICATION_PORT = 8420
 PUBLISHED_PORT = 8421
@@ -15,13 +16,14 @@ LOOPBACK = "127.0.0.1"
 class StartOptions:
     """Where to serve. A port that is None: the usual one, or where that is taken the next free one.
 
-    ``empty``: whether without the demo; None for as before in this folder.
+    ``empty``: whether without the demo; None for as before in this folder. ``site_ports``: of single sites, by slug.
     """
 
     host: str = LOOPBACK
     port: int | None = None
     public_port: int | None = None
     empty: bool | None = None
+    site_ports: dict[str, int] = field(default_factory=dict)
 
 
 def start_options(arguments: Sequence[str]) -> StartOptions:
@@ -32,13 +34,17 @@ def start_options(arguments: Sequence[str]) -> StartOptions:
     usual = f"usually {APPLICATION_PORT}, the next free one where that is taken"
     parser.add_argument("--port", type=_port, help=f"port of the application; {usual}")
     parser.add_argument("--public-port", type=_port, help=f"port of the published site; usually {PUBLISHED_PORT}")
+    parser.add_argument(
+        "--site-port", type=_site_port, action="append", default=[], metavar="SLUG=PORT",
+        help="a port on which one site is served besides; may be given for several",
+    )  # fmt: skip
     parser.add_argument("--host", default=LOOPBACK, help=f"address to serve on; {LOOPBACK} is this machine alone")
     kind = parser.add_mutually_exclusive_group()
     told = "without the demo site and its known password, from now on in this folder; the first account is made at an"
     kind.add_argument("--empty", dest="empty", action="store_true", default=None, help=f"{told} address that is told")
     kind.add_argument("--demo", dest="empty", action="store_false", help="with the demo again, which is the usual")
     read = parser.parse_args(arguments)
-    return StartOptions(read.host, read.port, read.public_port, read.empty)
+    return StartOptions(read.host, read.port, read.public_port, read.empty, dict(read.site_port))
 
 
 def stop_options(arguments: Sequence[str]) -> None:
@@ -62,3 +68,10 @@ def _port(text: str) -> int:
     if not text.isascii() or not text.isdigit() or not 1 <= int(text) <= 65535:
         raise argparse.ArgumentTypeError(f"{text} is no port; a port is a number from 1 to 65535")
     return int(text)
+
+
+def _site_port(text: str) -> tuple[str, int]:
+    slug, mark, port = text.partition("=")
+    if not mark or not re.fullmatch(r"[a-z0-9]+(?:-[a-z0-9]+)*", slug):
+        raise argparse.ArgumentTypeError(f"{text} names no site and port; write it as shop=8430")
+    return slug, _port(port)

@@ -7,7 +7,7 @@ import secrets
 import socket
 import subprocess
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Iterable, Mapping
 
 from .database import Cluster, free_port
 from .house import FRONTEND, STATE, Stopped, environment, progress, venv_python
@@ -31,8 +31,12 @@ def server_environment(
     published: str = "",
     *,
     demo: bool = True,
+    site_ports: Mapping[str, int] | None = None,
 ) -> dict[str, str]:
-    """What the servers find in their environment. ``demo``: whether they know the demo account."""
+    """What the servers find in their environment. ``demo``: whether they know the demo account.
+
+    ``site_ports``: the ports on which single sites are served besides, by their slugs.
+    """
     key = STATE / "secret-key"
     if not key.exists():
         key.write_text(secrets.token_urlsafe(48))
@@ -47,6 +51,7 @@ def server_environment(
         # Cookies know no ports: two applications on one host would sign each other out.
         "NAVREL_COOKIE_SUFFIX": str(port),
         "NAVREL_PUBLISHED_ORIGIN": published or f"http://{LOOPBACK}:{PUBLISHED_PORT}",
+        "NAVREL_SITE_PORTS": ",".join(f"{slug}={port}" for slug, port in (site_ports or {}).items()),
     }
 
 
@@ -56,11 +61,18 @@ def reachable(host: str) -> str:
 
 
 def serve(
-    module: str, port: int, env: dict[str, str], host: str = LOOPBACK, *, reload: bool = False
+    module: str,
+    port: int,
+    env: dict[str, str],
+    host: str = LOOPBACK,
+    *,
+    more_ports: Iterable[int] = (),
+    reload: bool = False,
 ) -> subprocess.Popen[bytes]:
-    """Start one of the two servers on a port; with ``reload`` it starts anew whenever its sources change."""
+    """Start one of the two servers on a port or more; with ``reload`` it starts anew whenever its sources change."""
+    binds = [part for one in (port, *more_ports) for part in ("--bind", f"{host}:{one}")]
     command = [
-        str(venv_python()), "-m", "gunicorn", f"{module}:application", "--bind", f"{host}:{port}",
+        str(venv_python()), "-m", "gunicorn", f"{module}:application", *binds,
         "--workers", "2", "--threads", "4", "--timeout", "60", "--graceful-timeout", "10", "--log-level", "warning",
         "--no-control-socket", *(["--reload"] if reload else []),
     ]  # fmt: skip

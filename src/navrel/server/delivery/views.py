@@ -38,7 +38,7 @@ _BROWSERS = (("edge", "Edg/"), ("firefox", "Firefox/"), ("chrome", "Chrome/"), (
 def published_page(request: HttpRequest) -> HttpResponseBase:
     """The page at the requested path, with the layout it resolves to for this visitor."""
     host, _ = split_domain_port(request.META.get("HTTP_HOST") or request.META.get("SERVER_NAME", ""))
-    site = served_site(host)
+    site = served_site(host, request.META.get("SERVER_PORT", ""))
     if site is None and served_sites().exists():
         return HttpResponse("No site is served under this name.\n", status=404, content_type="text/plain")
     serving = served_meanwhile(site, settings.READERS_WAIT) if site else Served(None)

@@ -86,15 +86,18 @@ def served_sites() -> QuerySet[Site]:
     return Site.objects.filter(archived=None).order_by("pk")
 
 
-def served_site(host: str) -> Site | None:
+def served_site(host: str, port: str = "") -> Site | None:
     """The site that is served under the name of a host, given without a port; None where that is nobody's.
 
-    A site has the host of its address, and its slug below `localhost` (RFC 6761, section 6.3); the hosts of the server
-    itself are the first site's. Where there is one site alone, every other name is its own too.
+    ``port``: on which it was asked for; that of a single site is its own under every name. A site has the host of its
+    address, and its slug below `localhost` (RFC 6761, section 6.3); the hosts of the server itself are the first
+    site's. Where there is one site alone, every other name is its own too.
     """
     host = host.lower().rstrip(".")
     slug, _, below = host.partition(".")
     sites = list(served_sites())
+    if own := settings.SITE_PORTS.get(port):
+        return next((site for site in sites if site.slug == own), None)
     for site in sites:
         if (below == "localhost" and slug == site.slug) or host == (urlsplit(site.base_url).hostname or ""):
             return site
@@ -106,10 +109,13 @@ def published_origin(site: Site) -> str:
     """Where a site is served by this installation; empty where that is nowhere."""
     if site.archived:
         return ""
+    origin = urlsplit(settings.PUBLISHED_ORIGIN)
+    port = next((port for port, slug in settings.SITE_PORTS.items() if slug == site.slug), "")
+    if port:
+        return f"{origin.scheme}://{origin.hostname}:{port}"
     first = served_sites().first()
     if first and first.pk == site.pk:
         return str(settings.PUBLISHED_ORIGIN)
-    origin = urlsplit(settings.PUBLISHED_ORIGIN)
     if origin.hostname in ("127.0.0.1", "localhost"):
         return f"{origin.scheme}://{site.slug}.localhost:{origin.port}"
     return site.base_url

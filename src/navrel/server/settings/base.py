@@ -15,6 +15,10 @@ ALLOWED_HOSTS = os.environ.get("NAVREL_HOSTS", "127.0.0.1,localhost").split(",")
 DEMO = os.environ.get("NAVREL_DEMO") == "1"
 DEMO_ACCOUNT = ("demo", "marrowick")
 PUBLISHED_ORIGIN = os.environ.get("NAVREL_PUBLISHED_ORIGIN", "http://127.0.0.1:8421")
+#: The sites that are served on a port of their own besides, by the port.
+SITE_PORTS = {
+    port: slug for slug, _, port in (one.partition("=") for one in os.environ.get("NAVREL_SITE_PORTS", "").split(","))
+}
 
 _database = urlsplit(os.environ.get("NAVREL_DATABASE_URL", "postgres://navrel@127.0.0.1:5432/navrel"))
 DATABASES = {
