@@ -20,16 +20,13 @@ from navrel.server.bindings.services import bindings_version, put_bindings  # no
 from navrel.server.inventory.services import make_empty_site  # noqa: E402
 from navrel.server.inventory.sources import take_in_folder  # noqa: E402
 from navrel.server.publishing.services import publish  # noqa: E402
-from tests.sites import SITES  # noqa: E402
+from tests.sites import SITES, write  # noqa: E402
 
 build = SITES[sys.argv[1]]
 demo = User.objects.get(username="demo")
 site = make_empty_site("shore", "Shore", "", "in-place", by=demo)
 with tempfile.TemporaryDirectory() as folder:
-    for name, data in build.files().items():
-        (Path(folder) / name).parent.mkdir(parents=True, exist_ok=True)
-        (Path(folder) / name).write_bytes(data)
-    take_in_folder("shore", Path(folder))
+    take_in_folder("shore", write(build, Path(folder)))
 site.refresh_from_db()
 trees = [write_binding(Binding(slot, selector)) for slot, selector in build.BINDINGS]
 put_bindings("shore", trees, bindings_version(site), by=demo)

@@ -15,7 +15,7 @@ from navrel.server.publishing.services import impact_since_live, publish
 from navrel.server.rules.services import make_rule
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
-from tests.sites import folders
+from tests.sites import folders, write
 
 FOOTER = {"slot": "footer", "selector": "[role=contentinfo]"}
 CRUMBS = {"slot": "before-content", "selector": "ol.breadcrumb", "how": "after", "where": "within:/harbours"}
@@ -25,10 +25,7 @@ CRUMBS = {"slot": "before-content", "selector": "ol.breadcrumb", "how": "after",
 def shore(api, tmp_path):
     """A site in place that una owns, without a binding."""
     site = make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
-    for name, data in folders.files().items():
-        (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
-        (tmp_path / name).write_bytes(data)
-    take_in_folder("shore", tmp_path)
+    take_in_folder("shore", write(folders, tmp_path))
     site.refresh_from_db()
     return site
 

@@ -21,7 +21,7 @@ from navrel.server.recipes.proposing import propose as propose_recipe
 from navrel.server.recipes.services import as_texts, put_recipe, recipe_version, taken_facts
 from navrel.server.settings import delivery
 from navrel.server.sitestate.draft import draft
-from tests.sites import SITES
+from tests.sites import SITES, write
 
 pytestmark = pytest.mark.django_db
 
@@ -30,13 +30,10 @@ pytestmark = pytest.mark.django_db
 def taken(request, tmp_path, settings):
     """One of the sites, taken in from a folder to be drawn in place."""
     built = SITES[request.param]
-    for name, data in built.files().items():
-        (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
-        (tmp_path / name).write_bytes(data)
     site = make_empty_site(
         "made", "Made", f"https://{'journal.' * (request.param == 'journal')}marrowick.example", "in-place"
     )
-    take_in_folder("made", tmp_path)
+    take_in_folder("made", write(built, tmp_path))
     return site, built
 
 

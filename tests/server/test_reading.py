@@ -257,6 +257,15 @@ def test_headings_of_sections_name_no_page():
     assert "<h1>Quirks" not in named.html
 
 
+def test_what_a_link_element_is_called_is_no_author():
+    head = '<link rel="author" title="About these pages" href="about.html">'
+    assert read_page("x.html", page(head=head)).facts["author"] == ""
+    assert (
+        read_page("x.html", page('<p>By <a rel="author" href="/imre">Imre Holt</a></p>', head)).facts["author"]
+        == "imre-holt"
+    )
+
+
 def test_an_author_s_address_is_no_part_of_the_name():
     assert (
         read_page("x.html", page(head='<meta name="author" content="Imre Holt &lt;i@example.org>">')).facts["author"]

@@ -15,7 +15,7 @@ from navrel.server.publishing.services import impact_since_live, publish
 from navrel.server.rules.services import make_rule
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
-from tests.sites import old
+from tests.sites import old, write
 
 AUTHOR = {"fact": "author", "places": [{"at": "element", "of": "td.main-content > i", "take": "by (.+)$"}]}
 TYPE = {"fact": "type", "places": [{"at": "file", "take": "^old/(news)"}, {"at": "fixed", "of": "page"}]}
@@ -26,10 +26,7 @@ NEWS = ["/old/news97", "/old/news98", "/old/news99"]
 def quay(api, tmp_path):
     """An old site that una owns."""
     site = make_empty_site("quay", "Quay", "", "in-place", by=User.objects.get(username="una"))
-    for name, data in old.files().items():
-        (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
-        (tmp_path / name).write_bytes(data)
-    take_in_folder("quay", tmp_path)
+    take_in_folder("quay", write(old, tmp_path))
     site.refresh_from_db()
     return site
 

@@ -139,8 +139,8 @@ class Told:
         found = (one for one, relations in self._related if relation in relations)
         if fact == "parent":
             return (one.get("href") or "" for one in found)
-        # A link element has no text: what it leads to tells.
-        return (text_of(one) or one.get("title") or PurePosixPath(one.get("href") or "").stem for one in found)
+        # A link element has no text, and its title names what it leads to, not who or what that is about.
+        return (text_of(one) for one in found if one.tag != "link")
 
     def _elements(self, fact: str, place: FactPlace) -> Iterable[str]:
         found = _selected(self.tree, place.of)

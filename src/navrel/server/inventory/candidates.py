@@ -41,11 +41,11 @@ _DATES = (
 )
 #: Kinds of pages by what their body is called, in turn.
 _KINDS = {
-    "error404": "missing", "not-found": "missing", "search-results": "search", "archive": "listing",
+    "not-found": "missing", "search-results": "search", "archive": "listing",
     "listing": "listing", "list": "listing", "category": "listing", "blog": "listing", "home": "home",
 }  # fmt: skip
 #: The beginnings of class names that say what type of page it is.
-_TYPES = re.compile(r"(?:page-type|node-type|post-type|type|template|layout|page|section)-(?=[a-z])")
+_TYPES = re.compile(r"(?:page-type|type|template|layout|page|section)-(?=[a-z])")
 #: Where a fact may stand by the name that is given to it.
 _STATIC: tuple[tuple[str, FactPlace], ...] = (
     ("title", FactPlace("heading")),
@@ -58,6 +58,7 @@ _STATIC: tuple[tuple[str, FactPlace], ...] = (
     ("parent", FactPlace("trail")),
     ("parent", FactPlace("link", "up")),
     ("parent", FactPlace("navigation")),
+    ("parent", FactPlace("element", "a[accesskey=u]")),
     ("author", FactPlace("link", "author")),
     ("author", FactPlace("meta", "author")),
     ("author", FactPlace("data", "author")),
