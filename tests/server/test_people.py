@@ -69,7 +69,7 @@ ASKS = {
     "completeQuery", "drawDressed", "weighChanges", "judgeRule", "lookIntoLayout", "readLens", "markPage", "unmarkPage",
     "turnIntoMarkup", "turnRound", "drawPiece", "readQuery", "measureReach", "countReaching", "readSchedule", "measureSidebar",
     "suggestConditions", "tryRule", "beThere", "leave", "readNews", "tryGuard", "listUnlike", "askWhyNot",
-    "tryBindings", "drawPlace",
+    "tryBindings", "drawPlace", "tryRecipe",
 }  # fmt: skip
 
 

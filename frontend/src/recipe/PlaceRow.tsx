@@ -73,6 +73,7 @@ export function PlaceRow({
             variant="text"
             color="inherit"
             disabled={number === 0}
+            title={number === 0 ? "It is looked at first" : ""}
             aria-label={`Look earlier at ${name}`}
             onClick={() => onMove(-1)}
           >
@@ -82,6 +83,7 @@ export function PlaceRow({
             variant="text"
             color="inherit"
             disabled={last}
+            title={last ? "It is looked at last" : ""}
             aria-label={`Look later at ${name}`}
             onClick={() => onMove(1)}
           >

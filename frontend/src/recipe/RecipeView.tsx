@@ -179,7 +179,12 @@ function AnotherFact({ known, onAdd }: { known: string[]; onAdd: (fact: string) 
         value={text}
         onChange={setText}
       />
-      <Button type="submit" variant="outlined" disabled={!whole}>
+      <Button
+        type="submit"
+        variant="outlined"
+        disabled={!whole}
+        title={whole ? "" : "Name a fact that is not here yet, as fields/price or terms/season"}
+      >
         Add fact
       </Button>
     </form>
