@@ -94,15 +94,6 @@ def _trace(window: Page) -> None:
     expect(panel.get_by_role("region", name="Why not")).to_contain_text("Let it reach this page")
     panel.get_by_role("list", name="Looks of this page").scroll_into_view_if_needed()
     _picture(window, "why-not")
-    window.goto(f"{SITE}/pages")
-    window.get_by_label("How the list stands").click()
-    window.get_by_role("option", name="by layout, alike together").click()
-    window.get_by_role("button", name="Open Like Terms of carriage").or_(
-        window.get_by_role("button", name=re.compile("^Open Like ")).nth(5)
-    ).first.click()
-    _picture(window, "grouped")
-    window.get_by_label("How the list stands").click()
-    window.get_by_role("option", name="as the site's tree").click()
 
 
 def _schedule(window: Page) -> None:
@@ -224,6 +215,11 @@ def _in_place(window: Page, published: str) -> None:
     for number in range(3):
         expect(pictures.nth(number).content_frame.locator("[data-nv-found]")).to_be_attached()
     _picture(window, "bindings")
+    window.goto("/quay/site/recipe")
+    window.get_by_role("button", name="Show Type").click()
+    window.get_by_role("button", name=re.compile("^Add for Type: File name")).click()
+    expect(window.get_by_role("status", name="What saving changes")).to_contain_text("pages")
+    _picture(window, "recipe")
 
 
 def _published(browser: Browser, address: str) -> None:

@@ -28,7 +28,7 @@ _CALLED = {
     )
 }
 #: What stands before the name of an author.
-_BY = r"(?i)^(?:written )?(?:by|von|par|por|av|af|door|di)[ :]+([^,·|]+)"
+_BY = r"(?i)^(?:written )?(?:by|von|par|por|av|af|door|di)[ :]+([^,·|\d]+)"
 #: How dates are written, and what is taken for one.
 _DATES = (
     ("", r"(\d{4}-\d\d-\d\d)"),
