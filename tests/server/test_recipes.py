@@ -148,6 +148,23 @@ def test_a_layout_file_carries_the_recipe_and_the_places_to_another_site(api, qu
     assert pages["/crew"].bound == ("footer",)
 
 
+@pytest.mark.parametrize(
+    ("part", "pointer"),
+    [
+        ({"recipe": [{"fact": "type", "places": [{"at": "element", "of": "p >"}]}]}, "/recipe/0/places/0/of"),
+        ({"recipe": [{"fact": "parent", "places": [{"at": "trail", "of": "x" * 301}]}]}, "/recipe/0/places/0/of"),
+        ({"bindings": [{"slot": "footer", "selector": "p >"}]}, "/bindings/0/selector"),
+    ],
+)
+def test_a_layout_file_cannot_bring_what_would_make_every_later_file_unreadable(api, part, pointer):
+    empty = make_empty_site("empty", "Empty", "", "in-place", by=User.objects.get(username="una"))
+    tree = {"navrel": 1, "site": {"name": "Empty"}, **part}
+    answer = api.post("/api/sites/empty/layout-file/take-in", {"file": tree, "site": True})
+    assert (answer.status_code, answer.json()["problems"][0]["pointer"][-len(pointer) :]) == (422, pointer)
+    empty.refresh_from_db()
+    assert (empty.recipe, empty.bindings) == ([], [])
+
+
 def test_places_are_proposed_with_what_they_would_tell(api, quay, tmp_path):
     for number, name in enumerate(("fahren", "havner", "crew")):
         text = (tmp_path / f"{name}.htm").read_text("latin-1")

@@ -43,10 +43,11 @@ class SourceReader(GuardReader):
             )
         return tuple(found)
 
-    def selector(self, tree: Mapping[str, Any], key: str, at: str) -> str:
-        selector = self.text(tree, key, at, required=True).strip()
+    def selector(self, tree: Mapping[str, Any], key: str, at: str, required: bool = True) -> str:
+        """A selector, or what else is looked for."""
+        selector = self.text(tree, key, at, required=required).strip()
         if len(selector) > MAX_SELECTOR:
-            self.fail(f"{at}/{key}", f"a selector has at most {MAX_SELECTOR} characters", "too-long")
+            self.fail(f"{at}/{key}", f"this has at most {MAX_SELECTOR} characters", "too-long")
         return selector
 
     def recipe(self, tree: Mapping[str, Any]) -> Recipe:
@@ -72,10 +73,7 @@ class SourceReader(GuardReader):
     def fact_place(self, item: object, at: str) -> FactPlace:
         tree = self.table(item, at, ("at", "of", "attribute", "take", "values", "form"))
         kind = cast(At, self.choice(tree, "at", at, ATS, "standards"))
-        if kind == "element":
-            of = self.selector(tree, "of", at)
-        else:
-            of = self.text(tree, "of", at, required=kind in OF_SOMETHING)
+        of = self.selector(tree, "of", at, required=kind in OF_SOMETHING)
         if kind == "path" and not re.fullmatch(r"-?[1-9]\d?", of):
             self.fail(f"{at}/of", "write which part of the path: 1 is the first, -1 the last")
         return FactPlace(

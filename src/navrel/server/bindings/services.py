@@ -17,7 +17,7 @@ from navrel.server.api.views import digest_version
 from navrel.server.edits.services import editing
 from navrel.server.inventory.models import Original, Site
 from navrel.server.inventory.originals import Seating, know_places, originals_of, place_in
-from navrel.server.inventory.sampling import spread
+from navrel.server.inventory.sampling import spread, spread_paths
 from navrel.server.sitestate.locking import find_site, raise_inventory
 
 #: Pages on which bindings are tried before they are saved, and pages named in what is told of a fit.
@@ -111,4 +111,4 @@ def fits(bindings: Sequence[Binding], tree: PageTree, originals: Mapping[str, Or
 
 def sample(site: Site, most: int = MOST_TRIED) -> dict[str, Original]:
     """Some files of a site, from all of its sections."""
-    return dict(spread(list(originals_of(site)), most))
+    return dict(originals_of(site, path__in=spread_paths(site, most)))

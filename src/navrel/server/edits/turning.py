@@ -13,7 +13,7 @@ from navrel.core.layout.model import Setting
 from navrel.server.api.errors import InTheWay
 from navrel.server.inventory.models import Page, Site
 from navrel.server.inventory.originals import know_places
-from navrel.server.inventory.rereading import bring_in_facts, read_again, with_files
+from navrel.server.inventory.rereading import read_anew
 from navrel.server.library.models import Piece
 from navrel.server.rules.models import Rule
 from navrel.server.sitestate.locking import raise_inventory
@@ -47,7 +47,7 @@ def apply(site: Site, parts: Sequence[Part]) -> None:
                 if part.after and "bindings" in part.fields:
                     know_places(site, read_bindings(part.after["bindings"]))
                 if part.after and "recipe" in part.fields:
-                    bring_in_facts(site, read_again(site, with_files(site), part.after["recipe"]))
+                    read_anew(site, part.after["recipe"])
     _place_rules(site, [part for part in parts if part.key.startswith("place/")])
     site.refresh_from_db()
     _check_names(site)

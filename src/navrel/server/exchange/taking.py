@@ -30,15 +30,17 @@ from navrel.core.layout.model import Action, Piece, Rule
 from navrel.rendering.files import read_file
 from navrel.rendering.items.content import check_content
 from navrel.rendering.taken import BadFile, TakenFile
+from navrel.server.bindings.services import checked as check_bindings
 from navrel.server.edits.services import editing
 from navrel.server.edits.turning import check_references
 from navrel.server.inventory.layout_pages import take_pages
 from navrel.server.inventory.models import Site
 from navrel.server.inventory.originals import know_places
-from navrel.server.inventory.rereading import bring_in_facts, read_again, with_files
+from navrel.server.inventory.rereading import read_anew
 from navrel.server.library.files import keep_data, kept_as
 from navrel.server.library.models import FileData
 from navrel.server.library.services import put_pieces
+from navrel.server.recipes.services import checked as check_recipe
 from navrel.server.rules.services import add_rules
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import raise_inventory
@@ -131,6 +133,8 @@ def _read(document: SiteDocument, tree: Any) -> ReadParts:
             problems += [replace(one, pointer=f"/pieces/{number}{one.pointer}") for one in error.problems]
     if problems:
         raise DocumentError(problems)
+    check_bindings([write_binding(one) for one in parts.bindings])
+    check_recipe([write_fact(one) for one in parts.recipe])
     return parts
 
 
@@ -178,7 +182,7 @@ def _take_site(site: Site, parts: ReadParts) -> None:
         know_places(site, parts.bindings)
     if parts.recipe:
         site.recipe = [write_fact(one) for one in parts.recipe]
-        bring_in_facts(site, read_again(site, with_files(site), site.recipe))
+        read_anew(site, site.recipe)
     site.save()
     if parts.bindings or parts.recipe:
         raise_inventory(site)

@@ -95,12 +95,13 @@ def mend_tree(site: Site, intake: Intake) -> None:
     Raises Refused where they are said by hand.
     """
     pairs = staged_pages(intake).values_list("path", "facts__parent").iterator(chunk_size=2000)
-    for path in rings_mended(site, pairs):
-        staged = staged_pages(intake).get(path=path)
-        remark = f"its parent {staged.facts['parent']} stands below it in a ring, so it stands in its folder"
-        staged.remark = "; ".join(filter(None, (staged.remark, remark)))
-        staged.facts = {**staged.facts, "parent": ""}
-        staged.save(update_fields=["facts", "remark"])
+    for batch in batches(rings_mended(site, pairs), BATCH):
+        ringed = list(staged_pages(intake).filter(path__in=batch))
+        for staged in ringed:
+            remark = f"its parent {staged.facts['parent']} stands below it in a ring, so it stands in its folder"
+            staged.remark = "; ".join(filter(None, (staged.remark, remark)))
+            staged.facts = {**staged.facts, "parent": ""}
+        StagedPage.objects.bulk_update(ringed, ["facts", "remark"])
 
 
 def rings_mended(site: Site, pairs: Iterable[tuple[str, str]]) -> list[str]:

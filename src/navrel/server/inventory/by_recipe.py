@@ -65,7 +65,7 @@ class Told:
     @property
     def folder(self) -> str:
         """The page above, as its path tells it."""
-        return self.path.rpartition("/")[0] or "/"
+        return folder_of(self.path)
 
     @cached_property
     def _marked(self) -> Any:
@@ -180,22 +180,30 @@ def _listed(fact: str, texts: list[str]) -> list[str]:
     return [part for text in texts for part in text.split(",")] if fact.startswith("terms/") else texts
 
 
-def facts_by(recipe: Recipe, told: Told) -> tuple[dict[str, Any], dict[str, str]]:
+#: Of each fact what was found, and which place of its recipe told it, from 0; -1 for none.
+Found = dict[str, tuple[list[str], int]]
+
+
+def found_by(recipe: Recipe, told: Told) -> Found:
+    """What a page tells of each fact, by a site's recipe."""
+    return {line.fact: looked_for(told, line.fact, line.places) for line in full(recipe)}
+
+
+def facts_of(told: Told, found: Found) -> tuple[dict[str, Any], dict[str, str]]:
     """The facts of a page as plain JSON values, but for its words and slots; and the names of the terms it carries.
 
     A parent that its path tells by itself is none.
     """
     facts: dict[str, Any] = {"fields": told.head.fields(), "lists": told.head.lists()}
     terms: dict[str, str] = {}
-    for line in full(recipe):
-        family, _, name = line.fact.partition("/")
-        found, _ = looked_for(told, line.fact, line.places)
+    for fact, (values, _) in found.items():
+        family, _, name = fact.partition("/")
         if family == "terms":
-            terms.update({f"{name}/{slugify(text)}": text for text in found[:MAX_TERMS]})
+            terms.update({f"{name}/{slugify(text)}": text for text in values[:MAX_TERMS]})
         elif family != "fields":
-            facts[family] = found[0] if found else None if family == "published" else ""
-        elif found:
-            facts["fields"][name] = found[0]
+            facts[family] = values[0] if values else None if family == "published" else ""
+        elif values:
+            facts["fields"][name] = values[0]
         else:
             facts["fields"].pop(name, None)
     if facts["parent"] == told.folder:
@@ -268,6 +276,11 @@ def _parent(around: Around, path: str, text: str) -> str:
     own = around.own(text)
     above = page_path(fit(address_of(own), 1000)) if own else ""
     return "" if above == path else above
+
+
+def folder_of(path: str) -> str:
+    """The page above, as a path tells it."""
+    return path.rpartition("/")[0] or "/"
 
 
 def language_tag(text: str) -> str:

@@ -13,7 +13,7 @@ from lxml import etree
 
 from navrel.core.files.writing import write_place
 from navrel.core.layout.document import is_slug
-from navrel.core.layout.recipe import Recipe, full
+from navrel.core.layout.recipe import Recipe
 from navrel.core.pages.page import page_path
 from navrel.core.text import fit
 from navrel.rendering.in_place.places import Asked, BadSelector, Marks, title_place
@@ -21,7 +21,7 @@ from navrel.rendering.sanitising import sanitise
 
 from .addresses import Around, file_address, led_on, root_links
 from .blocks import Block, blocks_of, digest_of, markup_of, normalised
-from .by_recipe import Told, facts_by, looked_for
+from .by_recipe import Found, Told, facts_of, found_by
 from .candidates import candidates
 from .content import count_words, inner_parts, marked_content, richest_part, text_of
 from .decoding import Unreadable, decode, parse
@@ -75,7 +75,7 @@ def read_page(name: str, data: bytes, base_url: str = "", asked: Iterable[Asked]
             raise Unreadable(f"leads on to {fit(on, 200)}, which is elsewhere")
         return ReadPage(page_path(file), {}, "", "", {}, "", file, leads_to=leads_to)
     # The facts first: what is read of the content takes it apart.
-    facts, terms = facts_by(recipe, told)
+    facts, terms = facts_of(told, found_by(recipe, told))
     content = told.content
     if told.heading is not None:
         told.heading.drop_tree()
@@ -98,21 +98,18 @@ def read_page(name: str, data: bytes, base_url: str = "", asked: Iterable[Asked]
 
 
 class ReadFacts(NamedTuple):
-    """The facts of a page, without its words and slots; the names of its terms; where each fact was found.
-
-    ``found``: of each fact the values, and which place of its recipe told them, from 0; -1 for none.
-    """
+    """The facts of a page, without its words and slots; the names of its terms; where each fact was found."""
 
     facts: dict[str, Any]
     terms: dict[str, str]
-    found: dict[str, tuple[list[str], int]]
+    found: Found
 
 
 def read_facts(name: str, data: bytes, base_url: str, recipe: Recipe) -> ReadFacts:
     """The facts of the page in a file, without its content. Raises Unreadable."""
     told = Told(name, parse(decode(data)[0]), base_url)
-    found = {line.fact: looked_for(told, line.fact, line.places) for line in full(recipe)}
-    return ReadFacts(*facts_by(recipe, told), found)
+    found = found_by(recipe, told)
+    return ReadFacts(*facts_of(told, found), found)
 
 
 def read_candidates(name: str, data: bytes, base_url: str) -> list[tuple[str, dict[str, Any], list[str]]]:

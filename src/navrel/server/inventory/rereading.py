@@ -21,9 +21,9 @@ FACTS = ("title", "kind", "type", "parent", "terms", "lists", "author", "languag
 Trees = Sequence[Mapping[str, Any]]
 
 
-def with_files(site: Site) -> Iterator[Page]:
-    """The pages of a site whose files were taken in, in tree order."""
-    listed = Page.objects.filter(site=site, gone=False, original__isnull=False).select_related("original")
+def with_files(site: Site, **narrowed: Any) -> Iterator[Page]:
+    """The pages of a site whose files were taken in, in tree order; ``narrowed``: some of them."""
+    listed = Page.objects.filter(site=site, gone=False, original__isnull=False, **narrowed).select_related("original")
     return listed.only("path", "address", "file", "original", *FACTS).order_by("position").iterator(chunk_size=BATCH)
 
 
@@ -52,6 +52,11 @@ def read_again(site: Site, pages: Iterable[Page], recipe: Trees) -> Iterator[tup
 
     for batch in batches(pages, BATCH):
         yield from ((page, found) for page, found in read_beside(batch, read) if found is not None)
+
+
+def read_anew(site: Site, recipe: Trees) -> None:
+    """Have all pages of a locked site the facts that a recipe tells. Raises Refused."""
+    bring_in_facts(site, read_again(site, with_files(site), recipe))
 
 
 def bring_in_facts(site: Site, read: Iterable[tuple[Page, ReadFacts]]) -> None:

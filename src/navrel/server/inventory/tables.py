@@ -16,7 +16,7 @@ from navrel.core.text import fit
 from navrel.server.api.errors import Refused
 
 from .addresses import Around, address_of
-from .by_recipe import as_fact
+from .by_recipe import as_fact, folder_of
 from .decoding import Unreadable
 from .head import MAX_ADDRESS, MAX_TERMS
 from .models import Intake, StagedPage
@@ -129,7 +129,7 @@ def _facts(row: Row, around: Around, path: str) -> dict[str, Any]:
             terms.update(_terms(taxonomy, value))
         elif column not in _PLACES and _text(value) and len(fields) < MAX_FIELDS:
             fields[slugify(column)] = fit(_text(value), 500)
-    if facts["parent"] == (path.rpartition("/")[0] or "/"):
+    if facts["parent"] == folder_of(path):
         facts["parent"] = ""
     if path == "/":
         facts["kind"] = "home"

@@ -17,7 +17,7 @@ from navrel.server.inventory.models import Page, Site
 from navrel.server.inventory.originals import bytes_of
 from navrel.server.inventory.reader import Reader, read_beside
 from navrel.server.inventory.rereading import name_of, with_files
-from navrel.server.inventory.sampling import spread
+from navrel.server.inventory.sampling import spread_paths
 
 from .services import as_texts, taken_facts
 
@@ -66,7 +66,7 @@ class Seen:
 
 def propose(site: Site) -> tuple[list[Seen], int]:
     """Places where facts stand, the most telling of each fact first; and on how many pages it was looked."""
-    pages = spread(list(with_files(site)), MOST_ASKED)
+    pages = list(with_files(site, path__in=spread_paths(site, MOST_ASKED)))
 
     def look(reader: Reader, page: Page) -> list[Any]:
         assert page.original is not None

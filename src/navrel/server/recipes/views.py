@@ -14,7 +14,7 @@ from navrel.server.api.views import IF_MATCH, SiteView, matched_version, parsed,
 from navrel.server.inventory.models import Page, Site
 from navrel.server.inventory.reading import ReadFacts
 from navrel.server.inventory.rereading import read_again, with_files
-from navrel.server.inventory.sampling import spread
+from navrel.server.inventory.sampling import spread_paths
 from navrel.server.sitestate.locking import find_site
 
 from . import shapes
@@ -52,10 +52,14 @@ def _told(site: Site) -> Response:
         "recipe": site.recipe,
         "standard": [write_fact(line) for line in STANDARD],
         "told": told_on(site),
-        "originals": site.pages.filter(gone=False, original__isnull=False).count(),
+        "originals": _originals(site),
         "version": version,
     }
     return tagged(info, version)
+
+
+def _originals(site: Site) -> int:
+    return site.pages.filter(gone=False, original__isnull=False).count()
 
 
 def stated(recipe: list[dict[str, Any]]) -> list[dict[str, Any]]:
@@ -74,10 +78,10 @@ class TriedRecipeView(SiteView):
         """What a recipe comes to on twenty pages of all sections; nothing is saved."""
         record = find_site(site)
         recipe = checked(stated(parsed(shapes.RecipeRequest, request.data)["recipe"]))
-        pages = list(with_files(record))
-        read = read_again(record, spread(pages, MOST_TRIED), [write_fact(line) for line in recipe])
+        pages = with_files(record, path__in=spread_paths(record, MOST_TRIED))
+        read = read_again(record, pages, [write_fact(line) for line in recipe])
         tried = [{"path": page.path, "facts": _tried(page, told, recipe)} for page, told in read]
-        return Response({"pages": tried, "originals": len(pages)})
+        return Response({"pages": tried, "originals": _originals(record)})
 
 
 def _tried(page: Page, told: ReadFacts, recipe: Recipe) -> list[dict[str, Any]]:
