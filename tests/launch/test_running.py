@@ -25,7 +25,7 @@ def installation(tmp_path_factory):
 def here(installation):
     """It runs, whatever the test before has done to it."""
     if not installation.launcher or installation.launcher.poll() is not None:
-        installation.start("--site-port", f"marrowick={SITE_PORT}")
+        installation.start("--site-port", f"marrowick={SITE_PORT}", "--site-prefix", "marrowick=/ferries")
     wait_for("an answer", lambda: is_back(installation))
     return installation
 
@@ -44,6 +44,12 @@ def test_a_site_is_served_on_a_port_of_its_own_too(here):
     with urllib.request.urlopen(f"http://127.0.0.1:{SITE_PORT}/about", timeout=20) as answer:
         assert answer.read() == here.visit("/about")[1]
     assert f"marrowick        http://127.0.0.1:{SITE_PORT}" in here.said()
+
+
+def test_a_site_is_served_below_a_path_too(here):
+    status, page = here.visit("/ferries/about")
+    assert status == 200 and b'href="/ferries/routes"' in page
+    assert f"marrowick        {here.published}/ferries/" in here.said()
 
 
 def test_a_second_start_says_who_runs_where(here):
@@ -129,6 +135,8 @@ def test_help_is_printed_and_starts_nothing(idle, arguments, says):
         (["start", "--port", "8499", "--public-port", "8499"], "need ports of their own"),
         (["start", "--port", "8499", "--site-port", "shop=8499"], "need ports of their own"),
         (["start", "--site-port", "8499"], "names no site and port; write it as shop=8430"),
+        (["start", "--site-prefix", "shop=shop"], "names no site and path; write it as shop=/shop"),
+        (["start", "--site-prefix", "shop=/-/files"], "names no site and path"),
         (["start", "--host", "203.0.113.9"], "There is no address 203.0.113.9 on this machine."),
     ],
 )

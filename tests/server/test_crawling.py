@@ -4,13 +4,17 @@ import gzip
 import threading
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
 
+import psycopg
 import pytest
+from django.db import connection
 
 from navrel.server.api.errors import Refused
-from navrel.server.inventory.crawling import Crawl
-from navrel.server.inventory.decoding import Unreadable
-from navrel.server.inventory.services import make_empty_site
-from navrel.server.inventory.sources import take_in_folder
+from navrel.server.inventory import asking, crawling
+from navrel.server.inventory.models import Intake, Visit
+from navrel.server.inventory.services import make_empty_site, start_intake
+from navrel.server.inventory.sources import take_in_address
+
+pytestmark = pytest.mark.django_db
 
 
 def page(title, *links):
@@ -28,6 +32,8 @@ class Told(BaseHTTPRequestHandler):
         self.asked.append(self.path)
         answer = self.answers.get(self.path.partition("?")[0], (404, {}, b""))
         status, headers, body = answer if isinstance(answer, tuple) else (200, {}, answer)
+        if "ETag" in headers and self.headers.get("If-None-Match") == headers["ETag"]:
+            status, body = 304, b""
         kind = "text/css" if self.path.endswith(".css") else "text/html"
         self.send_response(status)
         for name, value in {"Content-Type": kind, "Content-Length": str(len(body)), **headers}.items():
@@ -64,12 +70,36 @@ def served():
         server.server_close()
 
 
-def crawled(origin, **more):
-    return dict(Crawl(origin, pause=0, **more).files())
+@pytest.fixture(autouse=True)
+def at_once(monkeypatch):
+    monkeypatch.setattr(crawling, "PAUSE", 0)
 
 
-@pytest.mark.django_db
-def test_a_site_is_walked_from_its_start_and_its_sitemaps(served):
+@pytest.fixture
+def skerry():
+    return make_empty_site("skerry", "Skerry")
+
+
+def open_intakes():
+    return Intake.objects.filter(finished=None)
+
+
+def begun(origin):
+    intake = start_intake("skerry", None)
+    crawling.begin_crawl(intake, origin, inner=True)
+    return intake
+
+
+def crawled(origin):
+    """What a crawl read, by file: the reason why one was skipped, empty for what was read."""
+    intake = begun(origin)
+    while crawling.crawl_of(intake).waiting:
+        crawling.crawl_on(intake)
+    read = dict(intake.staged.values_list("file", "skipped"))
+    return {**read, **dict.fromkeys((one[1:] for one in intake.staged_assets.values_list("address", flat=True)), "")}
+
+
+def test_a_site_is_walked_from_its_start_and_its_sitemaps(served, skerry):
     index = b"<sitemapindex><sitemap><loc>ORIGIN/more.xml.gz</loc></sitemap></sitemapindex>"
     answers = {
         "/": page(
@@ -91,25 +121,25 @@ def test_a_site_is_walked_from_its_start_and_its_sitemaps(served):
     answers["/sitemap.xml"] = index.replace(b"ORIGIN", origin.encode())
     answers["/more.xml.gz"] = gzip.compress(f"<urlset><url><loc>{origin}/hidden</loc></url></urlset>".encode())
     found = crawled(origin)
-    assert {name for name, data in found.items() if isinstance(data, bytes)} == {
+    assert {name for name, skipped in found.items() if not skipped} == {
         "index.html", "routes/index.html", "routes/north", "old", "hidden", "site.css", "more.css", "boat.png", "wave.svg",
     }  # fmt: skip
-    assert str(found["private/x"]) == "robots.txt asks that it is not read"
+    assert found["private/x"] == "robots.txt asks that it is not read"
     assert "/private/x" not in served.asked and len(set(served.asked)) == len(served.asked)
-    site = make_empty_site("skerry", "Skerry", origin)
-    report = take_in_folder("skerry", origin)
+    report = take_in_address("skerry", origin)
     assert (report["pages"], report["assets"]) == (4, 4)
-    assert site.aliases.get(address="/old").target == "/routes/"
+    assert skerry.aliases.get(address="/old").target == "/routes/"
 
 
-def test_a_site_that_never_ends_is_asked_so_far_and_says_so(served):
+def test_a_site_that_never_ends_is_asked_so_far_and_says_so(served, skerry, monkeypatch):
+    monkeypatch.setattr(crawling, "MOST_ADDRESSES", 12)
     answers = {f"/{number}": page(f"Page {number}", f"/{number + 1}") for number in range(100)}
-    found = crawled(served({**answers, "/": page("Start", "/0")}), most=12)
-    assert sum(isinstance(data, bytes) for data in found.values()) == 12
-    assert str(found["all others"]) == "1 more addresses were not asked; 12 is the most"
+    found = crawled(served({**answers, "/": page("Start", "/0")}))
+    assert sum(not skipped for skipped in found.values()) == 12
+    assert found["all others"] == "1 more addresses were not asked; 12 is the most"
 
 
-def test_a_ring_of_redirects_ends_and_what_breaks_off_is_named(served):
+def test_a_ring_of_redirects_ends_and_what_breaks_off_is_named(served, skerry):
     answers = {
         "/": page("Start", "/a", "/short", "/bad", "/error"),
         "/a": (302, {"Location": "/b"}, b""),
@@ -120,23 +150,105 @@ def test_a_ring_of_redirects_ends_and_what_breaks_off_is_named(served):
     }
     found = crawled(served(answers))
     assert {"a", "b"} <= found.keys() and served.asked.count("/a") == 1
-    assert {name: isinstance(found[name], Unreadable) for name in ("short", "bad", "error")} == {
-        "short": True, "bad": True, "error": True,
-    }  # fmt: skip
-    assert str(found["error"]) == "was answered with 500"
+    assert found["short"].startswith("no whole answer") and found["bad"].startswith("no whole answer")
+    assert found["error"] == "was answered with 500"
+    assert served.asked.count("/short") == crawling.MAX_TRIES
 
 
-def test_a_site_that_forbids_itself_is_left_alone(served):
+def test_a_site_that_forbids_itself_is_left_alone(served, skerry):
     found = crawled(served({"/": page("Start"), "/robots.txt": (503, {}, b"")}))
-    assert [str(one) for one in found.values()] == ["robots.txt asks that it is not read"]
+    assert list(found.values()) == ["robots.txt asks that it is not read"]
 
 
 @pytest.mark.parametrize("address", ["ftp://skerry.example/", "http://", "http://a:b@skerry.example/", "skerry"])
-def test_what_is_no_address_of_a_site_is_refused(address):
+def test_what_is_no_address_of_a_site_is_refused(address, skerry):
     with pytest.raises(Refused):
-        Crawl(address)
+        begun(address)
 
 
-def test_a_site_where_nobody_answers_is_refused(served):
+def test_a_site_where_nobody_answers_is_refused_and_nothing_is_left(skerry):
     with pytest.raises(Refused, match="does not answer"):
         crawled("http://127.0.0.1:9")
+    assert not open_intakes().exists()
+
+
+def test_a_site_that_has_moved_tells_where(served, skerry):
+    elsewhere = served({"/": page("Here now")})
+    with pytest.raises(Refused) as refused:
+        crawled(served({"/": (301, {"Location": f"{elsewhere}/"}, b"")}))
+    assert refused.value.detail == f"Take that address in, if it is the site: {elsewhere}/"
+
+
+def test_an_answer_that_trickles_has_an_end(served, skerry, monkeypatch):
+    monkeypatch.setattr(asking, "MAX_SECONDS", -1)
+    found = crawled(served({"/": page("Start"), "/robots.txt": (404, {}, b"")}))
+    assert found == {"index.html": "no whole answer: TimeoutError"}
+
+
+def test_a_crawl_goes_on_where_it_stopped(served, skerry, monkeypatch):
+    monkeypatch.setattr(crawling, "MOST_FAILURES", 2)
+    numbers = range(1, 6)
+    answers = {"/": page("Start", *(f"/{number}" for number in numbers)), "/1": page("Page 1")}
+    broken = {f"/{number}": (200, {"Content-Length": "9999"}, b"short") for number in numbers if number > 1}
+    origin = served({**answers, **broken})
+    with pytest.raises(Refused, match="does not answer"):
+        take_in_address("skerry", origin)
+    assert open_intakes().get().staged.count() == 2 and not skerry.pages.exists()
+    # The site stands again, elsewhere on this machine.
+    answers |= {f"/{number}": page(f"Page {number}") for number in numbers}
+    again = served(answers)
+    intake = open_intakes().get()
+    intake.source = f"{again}/"
+    intake.save()
+    report = take_in_address("skerry", again)
+    assert report["pages"] == 6 and report["skipped_count"] == 0
+    assert "/" not in served.asked and "/1" not in served.asked
+
+
+def test_a_crawl_that_is_begun_anew_asks_everything(served, skerry):
+    origin = served({"/": page("Start", "/one"), "/one": page("One")})
+    crawling.crawl_on(begun(origin), seconds=-1)
+    take_in_address("skerry", origin, anew=True)
+    assert served.asked.count("/") == 2 and not open_intakes().exists()
+
+
+def test_what_has_not_changed_is_not_sent_again(served, skerry):
+    answers = {
+        "/": (200, {"ETag": '"1"'}, page("Start", "/one", "/boat.svg")),
+        "/one": (200, {"ETag": '"1"'}, page("One")),
+        "/boat.svg": (200, {"ETag": '"1"', "Content-Type": "image/svg+xml"}, b"<svg/>"),
+    }
+    origin = served(answers)
+    assert take_in_address("skerry", origin)["same"] == 0
+    answers["/one"] = (200, {"ETag": '"2"'}, page("One, as it is now"))
+    report = take_in_address("skerry", origin)
+    assert (report["same"], report["pages"], report["assets"], report["gone"]) == (2, 2, 1, 0)
+    assert skerry.pages.get(path="/one").title == "One, as it is now"
+    assert Visit.objects.count() == 3  # Those of the first time are forgotten.
+
+
+@pytest.mark.django_db(transaction=True)
+def test_one_crawl_of_a_site_goes_on_at_a_time(served, skerry):
+    intake = begun(served({"/": page("Start")}))
+    with psycopg.connect(**connection.get_connection_params() | {"cursor_factory": psycopg.Cursor}) as another:
+        another.execute("SELECT id FROM inventory_intake WHERE id = %s FOR UPDATE", [intake.pk])
+        with pytest.raises(Refused, match="is being asked just now"):
+            crawling.crawl_on(intake)
+    assert crawling.crawl_on(intake).asked == 1
+
+
+def test_through_the_api_only_the_open_web_is_asked(api, served, settings):
+    origin = served({"/": page("Start", "/one"), "/one": page("One")})
+    refused = api.post("intakes", {"source": origin})
+    assert refused.status_code == 422 and "usual ports" in refused.json()["title"] and not open_intakes().exists()
+    settings.INNER_HOSTS = [origin.removeprefix("http://")]
+    begun = api.post("intakes", {"source": origin}).json()
+    assert (begun["asked"], begun["waiting"]) == (0, 1)
+    assert api.get("intakes/unfinished").json() == [begun]
+    while api.post(f"intakes/{begun['id']}/asked").json()["waiting"]:
+        pass
+    assert api.get(f"intakes/{begun['id']}").json()["files"] == 2
+    assert api.post(f"intakes/{begun['id']}/finish").json()["pages"] == 2
+    assert api.get("intakes/unfinished").json() == []
+    files = api.post("intakes").json()
+    assert api.post(f"intakes/{files['id']}/asked").json()["code"] == "no-address"

@@ -45,7 +45,7 @@ def service(settings):
     threading.Thread(target=server.serve_forever, daemon=True).start()
     Service.answers, Service.asked = {}, []
     host = f"127.0.0.1:{server.server_port}"
-    settings.FEED_HOSTS = [host]
+    settings.INNER_HOSTS = [host]
     yield lambda path, status=200, body="", **headers: (
         Service.answers.__setitem__(
             path, (status, {k.replace("_", "-"): v for k, v in headers.items()}, body.encode())

@@ -170,7 +170,7 @@ def test_a_reader_is_kept_for_the_next_who_asks():
 
 def test_a_bad_file_is_named_and_the_others_go_in(api, db):
     fresh_site()
-    intake = api.client.post("/api/sites/fresh/intakes").json()["id"]
+    intake = api.post("/api/sites/fresh/intakes").json()["id"]
     files = {
         "bad.html": SKIPPED["a million paragraphs"][0],
         "good.html": page(),

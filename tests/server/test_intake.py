@@ -136,7 +136,7 @@ def test_files_come_over_the_api_in_batches(api, site):
     files = [SimpleUploadedFile("index.html", html(name).encode(), "text/html") for name in names]
     path = f"/api/sites/marrowick/intakes/{number}"
     answer = api.client.post(path, {"files": files, "names": names, "too_large": ["big.html"]})
-    assert answer.json() == {"id": number, "files": 3}
+    assert (answer.json()["id"], answer.json()["files"]) == (number, 3)
     mismatched = api.client.post(path, {"files": [SimpleUploadedFile("x.html", b"<p>")], "names": ["a.html", "b.html"]})
     assert mismatched.status_code == 400
     report = api.post(f"intakes/{number}/finish").json()

@@ -67,6 +67,31 @@ def test_each_site_is_served_under_its_own_name_and_the_first_under_the_servers(
     assert "Boats to the skerries" in public("skerry.example").content.decode()
 
 
+def test_a_site_is_served_below_a_path_of_the_host_of_another(second, public):
+    page = (
+        b"""<title>Inner</title><link rel=stylesheet href="/site.css"><body><main>Inner <a href="/">back</a></main>"""
+    )
+    intake = start_intake("skerry", None)
+    stage_files(intake, [("index.html", b"<title>Skerry</title><body><main>Boats</main>"), ("inner.html", page),
+                         ("site.css", b"p{background:url(/boat.svg)}"), ("boat.svg", b"<svg/>")])  # fmt: skip
+    finish_intake(intake)
+    publish("skerry", None, "")
+    with override_settings(SITE_PREFIXES={"/out/skerry": "skerry", "/gone": "nobody"}):
+        assert published_origin(second) == "http://127.0.0.1:8421/out/skerry"
+        assert public("127.0.0.1:8421", "/out/skerry?q=1").headers["Location"] == "/out/skerry/?q=1"
+        assert public("127.0.0.1:8421", "/out/skerry/inner").headers["Location"] == "/out/skerry/inner.html"
+        inner = public("127.0.0.1:8421", "/out/skerry/inner.html").content.decode()
+        assert '<a href="/out/skerry/">back</a>' in inner and 'href="/out/skerry/-/site-' in inner
+        style = public("127.0.0.1:8421", "/out/skerry/site.css")
+        assert style.content == b"p{background:url(/out/skerry/boat.svg)}" and style.headers["ETag"]
+        assert b"".join(public("127.0.0.1:8421", "/out/skerry/boat.svg")) == b"<svg/>"
+        own = next(part for part in inner.split('"') if "/-/site-" in part)
+        assert public("127.0.0.1:8421", own).headers["Content-Type"].startswith("text/css")
+        assert public("127.0.0.1:8421", "/gone/x").status_code == 404
+        assert "Marrowick" in public("127.0.0.1:8421", "/").content.decode()
+        assert public("127.0.0.1:8421", "/out/skerryx").status_code == 404
+
+
 def test_what_a_site_is_is_an_edit_that_can_be_undone_and_published(api, second):
     assert say_anew(api, SET_UP).json()["facts"] == SET_UP
     info = api.get("/api/sites/skerry").json()

@@ -115,6 +115,8 @@ def _served(base: SplitResult, database: str, ports: tuple[int, int], assets: st
         "NAVREL_DATABASE_URL": base._replace(path=f"/{database}").geturl(),
         "NAVREL_PUBLISHED_ORIGIN": f"http://127.0.0.1:{ports[1]}",
         "NAVREL_DEMO": "1",
+        # The published site can be asked, so that a site can be read from an address.
+        "NAVREL_INNER_HOSTS": f"127.0.0.1:{ports[1]}",
         # What is published is what is looked at, however busy the machine.
         "NAVREL_READERS_WAIT": "30",
     }

@@ -56,6 +56,9 @@ async function readError(response: Response): Promise<ApiError> {
   return new ApiError(response.status, body.code ?? "", title, body.detail ?? "", body.problems ?? [], body);
 }
 
+const offline = () =>
+  new ApiError(0, "offline", "The server does not answer", "Check that Navrel is running, then try again.");
+
 const middleware: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie(csrfCookie));
@@ -65,13 +68,8 @@ const middleware: Middleware = {
     if (!response.ok) throw await readError(response);
     return response;
   },
-  onError() {
-    return new ApiError(
-      0,
-      "offline",
-      "The server does not answer",
-      "Check that Navrel is running, then try again.",
-    );
+  onError({ error }) {
+    return error instanceof DOMException && error.name === "AbortError" ? error : offline();
   },
 };
 
@@ -83,14 +81,30 @@ export async function answer<T>(call: Promise<{ data?: T }>): Promise<T> {
   return (await call).data as T;
 }
 
-/** Send files, which the generated client does not do. */
-export async function sendFiles<T>(path: string, form: FormData, signal?: AbortSignal): Promise<T> {
-  const response = await fetch(path, {
-    method: "POST",
-    body: form,
-    signal,
-    headers: { "X-CSRFToken": cookie(csrfCookie) },
+interface Sending {
+  signal?: AbortSignal;
+  /** Told which part of it is on its way. */
+  onSent?: (part: number) => void;
+}
+
+/** Send files, which the generated client does not do, and which tells how much has been sent. */
+export function sendFiles<T>(path: string, form: FormData, { signal, onSent }: Sending = {}): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest();
+    const stop = () => request.abort();
+    request.open("POST", path);
+    request.setRequestHeader("X-CSRFToken", cookie(csrfCookie));
+    request.upload.onprogress = ({ loaded, total }) => onSent?.(loaded / total);
+    request.onload = () => {
+      const response = new Response(request.responseText || null, { status: request.status });
+      if (response.ok) resolve(response.json());
+      else readError(response).then(reject);
+    };
+    request.onerror = () => reject(offline());
+    request.onabort = () => reject(new DOMException("Stopped", "AbortError"));
+    request.onloadend = () => signal?.removeEventListener("abort", stop);
+    signal?.addEventListener("abort", stop);
+    if (signal?.aborted) reject(new DOMException("Stopped", "AbortError"));
+    else request.send(form);
   });
-  if (!response.ok) throw await readError(response);
-  return response.json();
 }

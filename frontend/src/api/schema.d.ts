@@ -663,7 +663,7 @@ export interface paths {
         /** @description The intakes that were finished, newest first. */
         get: operations["listIntakes"];
         put?: never;
-        /** @description Begin taking pages in. */
+        /** @description Begin taking pages in: files that are sent, or what a site answers that is asked turn by turn. */
         post: operations["startIntake"];
         delete?: never;
         options?: never;
@@ -685,6 +685,23 @@ export interface paths {
         post: operations["addFiles"];
         /** @description Give up; the site stays as it was. */
         delete: operations["stopIntake"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/intakes/{number}/asked": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** @description Ask the site for some more of what it leads to, for about a second. Done where nothing waits any more. */
+        post: operations["askOn"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -735,6 +752,23 @@ export interface paths {
         put?: never;
         /** @description Add all that an archive (ZIP, tar), a WARC file, or a table of facts (CSV, JSON Lines) holds. */
         post: operations["addSource"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/sites/{site}/intakes/unfinished": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description Those that were neither taken in nor given up, the newest twenty. */
+        get: operations["listUnfinishedCrawls"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3177,8 +3211,21 @@ export interface components {
         IntakeInfo: {
             /** @description Its id */
             id: number;
+            /**
+             * Format: date-time
+             * @description When it was begun
+             */
+            started: string;
+            /** @description The address that is asked; empty where files are sent */
+            source: string;
             /** @description Files that were read so far */
             files: number;
+            /** @description Addresses of the site that were asked so far */
+            asked: number;
+            /** @description Those of them where nothing is new since the last time */
+            same: number;
+            /** @description Addresses that are known and still to be asked */
+            waiting: number;
         };
         /** @description What an intake brought. */
         IntakeReport: {
@@ -3209,6 +3256,11 @@ export interface components {
              * @default 0
              */
             assets: number;
+            /**
+             * @description Addresses that were not sent again, as nothing is new there
+             * @default 0
+             */
+            same: number;
             /** @description Pages that keep facts which were corrected by hand */
             corrected: number;
             /** @description What was left out as it could run, or reach out */
@@ -3221,6 +3273,14 @@ export interface components {
             remark_count: number;
             /** @description The first two hundred of them, each with what is to be said */
             remarks: components["schemas"]["FileNote"][];
+        };
+        /** @description An intake that is to be begun. */
+        IntakeRequest: {
+            /**
+             * @description The address of the site, where that is asked; empty where files are sent
+             * @default
+             */
+            source: string;
         };
         /** @description An intake that is finished. */
         IntakeRow: {
@@ -10444,7 +10504,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody?: {
+            content: {
+                "application/json": components["schemas"]["IntakeRequest"];
+            };
+        };
         responses: {
             201: {
                 headers: {
@@ -10501,6 +10565,15 @@ export interface operations {
             };
             /** @description The body is of a kind that is not read here */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -10748,6 +10821,100 @@ export interface operations {
             };
             /** @description The body is of a kind that is not read here */
             415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    askOn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                number: number;
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeInfo"];
+                };
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description This account may not do that, or the token against forged requests is missing */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The body is of a kind that is not read here */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent cannot be used; each problem has its place */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -11014,6 +11181,70 @@ export interface operations {
             };
             /** @description What was sent cannot be used; each problem has its place */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The database does not answer; Retry-After says when to ask again */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    listUnfinishedCrawls: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IntakeInfo"][];
+                };
+            };
+            /** @description What is known by If-None-Match still holds */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description The request is not written as it has to be */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Nobody is signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What is asked about is not there */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

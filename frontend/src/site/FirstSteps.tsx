@@ -57,7 +57,7 @@ export function FirstSteps() {
       name: "Take its pages in",
       there: site.pages,
       what: "page",
-      first: "From the folder of the site, below.",
+      first: "From its folder, an archive or its address, below.",
     },
     ...own,
     { name: "See the strips", there: 0, what: "", first: "What every page gets, and why", view: "pages" },

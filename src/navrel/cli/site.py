@@ -29,6 +29,7 @@ def intake_options(parser: ArgumentParser) -> None:
     parser.add_argument("source", metavar="FOLDER", help=told)
     parser.add_argument("--site", default="marrowick", metavar="SLUG", help="the slug of the site")
     parser.add_argument("--look", action="store_true", help="tell what would come of it, and take nothing in")
+    parser.add_argument("--anew", action="store_true", help="ask an address anew, where it stopped before")
     takes_json(parser)
 
 
@@ -122,14 +123,14 @@ def clock() -> None:
         time.sleep(_OFTEN)
 
 
-def intake(source: str, site: str, look: bool, as_json: bool) -> None:
+def intake(source: str, site: str, look: bool, anew: bool, as_json: bool) -> None:
     """Take in a site from a folder, an archive, a WARC file, a table, or its address: update, add, mark as gone."""
     with_django()
     from rich.console import Console
 
     from navrel.server.api.errors import Refused
     from navrel.server.inventory.services import describe
-    from navrel.server.inventory.sources import is_source, take_in_folder
+    from navrel.server.inventory.sources import is_source, take_in_address, take_in_folder
     from navrel.server.publishing.weighing import weigh_intake
     from navrel.wording.counts import count_pages
 
@@ -137,11 +138,20 @@ def intake(source: str, site: str, look: bool, as_json: bool) -> None:
     is_address = source.startswith(("http://", "https://"))
     if not (is_address or is_source(path)):
         cannot_use([f"There is no folder, no ZIP or tar archive, no WARC file and no table {source}"])
+    look_first = weigh_intake if look else None
     try:
         with Console(stderr=True).status("Reading …") as status:
-            look_first = weigh_intake if look else None
-            chosen = source if is_address else path
-            report = take_in_folder(site, chosen, lambda count: status.update(f"Reading … {count} files"), look_first)
+
+            def progress(count: int) -> None:
+                status.update(f"Asked {count:,} addresses …" if is_address else f"Reading … {count:,} files")
+
+            report = (
+                take_in_address(site, source, progress, look_first, anew=anew)
+                if is_address
+                else take_in_folder(site, path, progress, look_first)
+            )
+    except KeyboardInterrupt:
+        cannot_use(["Stopped; the site is as it was" + (". The same command goes on from here" if is_address else "")])
     except Refused as refused:
         cannot_use([f"{refused.title}. {refused.detail}"])
     if as_json:

@@ -129,17 +129,19 @@ def start(options: StartOptions, *, dev: bool = False) -> int:
             raise Stopped("The application, the published site and single sites need ports of their own.")
         build()
         with _stopping_on_signals(), Cluster("postgres", adopt=True) as cluster:
-            _serve_until_stopped(options.host, ports, site_ports, cluster, dev=dev)
+            _serve_until_stopped(options, ports, site_ports, cluster, dev=dev)
     return 0
 
 
 def _serve_until_stopped(
-    host: str, ports: dict[str, int], site_ports: dict[str, int], cluster: Cluster, *, dev: bool
+    options: StartOptions, ports: dict[str, int], site_ports: dict[str, int], cluster: Cluster, *, dev: bool
 ) -> None:
+    host, prefixes = options.host, options.site_prefixes
     shown = {name: f"http://{reachable(host)}:{port}" for name, port in ports.items()}
     env = server_environment(
-        cluster, host, ports["application"], shown["published site"], demo=is_demo(), site_ports=site_ports
-    )
+        cluster, host, ports["application"], shown["published site"], demo=is_demo(), site_ports=site_ports,
+        site_prefixes=prefixes,
+    )  # fmt: skip
     run([venv_python(), "-m", "navrel.cli", "set-up"], env=env)
     first_account = run([venv_python(), "-m", "navrel.cli", "first-account"], env=env).strip()
     servers: dict[str, subprocess.Popen[bytes]] = {}
@@ -163,6 +165,8 @@ def _serve_until_stopped(
         say(f"Published site   {shown['published site']}")
         for slug, port in site_ports.items():
             say(f"{slug:<17}http://{reachable(host)}:{port}")
+        for slug, path in prefixes.items():
+            say(f"{slug:<17}{shown['published site']}{path}/")
         if is_demo():
             say("Demo sign-in     demo / marrowick")
         if first_account:

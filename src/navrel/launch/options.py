@@ -10,13 +10,17 @@ from dataclasses import dataclass, field
 APPLICATION_PORT = 8420
 PUBLISHED_PORT = 8421
 LOOPBACK = "127.0.0.1"
+_SLUG = re.compile(r"[a-z0-9]+(?:-[a-z0-9]+)*")
+#: A path that begins with a slash and ends without one; what begins with a hyphen is the server's own.
+_PREFIX = re.compile(r"(?:/[A-Za-z0-9_~][A-Za-z0-9._~-]*)+")
 
 
 @dataclass(frozen=True)
 class StartOptions:
     """Where to serve. A port that is None: the usual one, or where that is taken the next free one.
 
-    ``empty``: whether without the demo; None for as before in this folder. ``site_ports``: of single sites, by slug.
+    ``empty``: whether without the demo; None for as before in this folder. ``site_ports``: of single sites, by slug;
+    ``site_prefixes``: the paths of those that are served below one.
     """
 
     host: str = LOOPBACK
@@ -24,6 +28,7 @@ class StartOptions:
     public_port: int | None = None
     empty: bool | None = None
     site_ports: dict[str, int] = field(default_factory=dict)
+    site_prefixes: dict[str, str] = field(default_factory=dict)
 
 
 def start_options(arguments: Sequence[str]) -> StartOptions:
@@ -38,13 +43,19 @@ def start_options(arguments: Sequence[str]) -> StartOptions:
         "--site-port", type=_site_port, action="append", default=[], metavar="SLUG=PORT",
         help="a port on which one site is served besides; may be given for several",
     )  # fmt: skip
+    parser.add_argument(
+        "--site-prefix", type=_site_prefix, action="append", default=[], metavar="SLUG=/PATH",
+        help="a path of the published site below which one site is served besides; may be given for several",
+    )  # fmt: skip
     parser.add_argument("--host", default=LOOPBACK, help=f"address to serve on; {LOOPBACK} is this machine alone")
     kind = parser.add_mutually_exclusive_group()
     told = "without the demo site and its known password, from now on in this folder; the first account is made at an"
     kind.add_argument("--empty", dest="empty", action="store_true", default=None, help=f"{told} address that is told")
     kind.add_argument("--demo", dest="empty", action="store_false", help="with the demo again, which is the usual")
     read = parser.parse_args(arguments)
-    return StartOptions(read.host, read.port, read.public_port, read.empty, dict(read.site_port))
+    return StartOptions(
+        read.host, read.port, read.public_port, read.empty, dict(read.site_port), dict(read.site_prefix)
+    )
 
 
 def stop_options(arguments: Sequence[str]) -> None:
@@ -72,6 +83,13 @@ def _port(text: str) -> int:
 
 def _site_port(text: str) -> tuple[str, int]:
     slug, mark, port = text.partition("=")
-    if not mark or not re.fullmatch(r"[a-z0-9]+(?:-[a-z0-9]+)*", slug):
+    if not mark or not _SLUG.fullmatch(slug):
         raise argparse.ArgumentTypeError(f"{text} names no site and port; write it as shop=8430")
     return slug, _port(port)
+
+
+def _site_prefix(text: str) -> tuple[str, str]:
+    slug, _, path = text.partition("=")
+    if not _SLUG.fullmatch(slug) or not _PREFIX.fullmatch(path):
+        raise argparse.ArgumentTypeError(f"{text} names no site and path; write it as shop=/shop")
+    return slug, path

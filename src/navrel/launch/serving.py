@@ -32,10 +32,11 @@ def server_environment(
     *,
     demo: bool = True,
     site_ports: Mapping[str, int] | None = None,
+    site_prefixes: Mapping[str, str] | None = None,
 ) -> dict[str, str]:
     """What the servers find in their environment. ``demo``: whether they know the demo account.
 
-    ``site_ports``: the ports on which single sites are served besides, by their slugs.
+    ``site_ports``: the ports on which single sites are served besides, by their slugs; ``site_prefixes``: the paths.
     """
     key = STATE / "secret-key"
     if not key.exists():
@@ -52,6 +53,7 @@ def server_environment(
         "NAVREL_COOKIE_SUFFIX": str(port),
         "NAVREL_PUBLISHED_ORIGIN": published or f"http://{LOOPBACK}:{PUBLISHED_PORT}",
         "NAVREL_SITE_PORTS": ",".join(f"{slug}={port}" for slug, port in (site_ports or {}).items()),
+        "NAVREL_SITE_PREFIXES": ",".join(f"{slug}={path}" for slug, path in (site_prefixes or {}).items()),
     }
 
 

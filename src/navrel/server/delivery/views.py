@@ -19,7 +19,7 @@ from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.pages.page import Page
 from navrel.rendering.page import draw_page
 from navrel.server.inventory.models import Content
-from navrel.server.publishing.live import LiveState, Served, served_meanwhile, served_site, served_sites
+from navrel.server.publishing.live import MOUNTED, LiveState, Served, served_meanwhile, served_site, served_sites
 from navrel.wording.counts import count_pages
 
 from .assets import asset
@@ -38,7 +38,7 @@ _BROWSERS = (("edge", "Edg/"), ("firefox", "Firefox/"), ("chrome", "Chrome/"), (
 def published_page(request: HttpRequest) -> HttpResponseBase:
     """The page at the requested path, with the layout it resolves to for this visitor."""
     host, _ = split_domain_port(request.META.get("HTTP_HOST") or request.META.get("SERVER_NAME", ""))
-    site = served_site(host, request.META.get("SERVER_PORT", ""))
+    site = served_site(host, request.META.get("SERVER_PORT", ""), request.META.get(MOUNTED, ""))
     if site is None and served_sites().exists():
         return HttpResponse("No site is served under this name.\n", status=404, content_type="text/plain")
     serving = served_meanwhile(site, settings.READERS_WAIT) if site else Served(None)

@@ -12,7 +12,7 @@ from pathlib import Path
 
 from django.conf import settings
 
-from .models import Asset, Original, StagedAsset
+from .models import Asset, Original, StagedAsset, Visit
 
 #: Largest file that is kept, in bytes.
 MAX_ASSET = 64 * 1024 * 1024
@@ -68,7 +68,7 @@ def forget_unnamed() -> int:
     digests = {place.name for place in found}
     named = {
         digest
-        for model in (Asset, StagedAsset, Original)
+        for model in (Asset, StagedAsset, Original, Visit)
         for digest in model.objects.filter(digest__in=digests).values_list("digest", flat=True)
     }
     left = [place for place in found if place.name not in named]

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import replace
 from itertools import chain, islice
-from typing import TypeVar
+from typing import Any, TypeVar
 
 from babel.localedata import exists as locale_exists
 from django.db.models import QuerySet
@@ -20,6 +20,7 @@ from navrel.server.api.errors import Refused
 from .addresses import file_address
 from .facts import corrections, with_corrected_parents
 from .models import Alias, Asset, Intake, Page, Site, StagedPage, Taxonomy, Term
+from .titles import unglued
 
 #: Records written at a time.
 BATCH = 500
@@ -146,6 +147,7 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
     paths = in_reading_order(sorted(staged.values_list("path", flat=True), key=lambda path: path.split("/")), nexts)
     positions = {path: number for number, path in enumerate(paths)}
     folders = folder_languages(paths)
+    title_of = titles_of(site.recipe, staged.values_list("facts__title", flat=True))
     for batch in batches(staged.iterator(chunk_size=BATCH), BATCH):
         pages = [
             Page(
@@ -157,7 +159,11 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
                 gone=False,
                 address="" if one.address == one.path else one.address,
                 file=one.file,
-                **{**{name: one.facts[name] for name in FACTS}, "language": _language_of(one, folders)},
+                **{
+                    **{name: one.facts[name] for name in FACTS},
+                    "title": title_of(one.facts["title"]),
+                    "language": _language_of(one, folders),
+                },
             )
             for one in batch
         ]
@@ -172,6 +178,12 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
     corrected = len(corrections(site).keys() & set(paths))
     return {"pages": len(paths), "added": added, "updated": len(paths) - added - returned, "returned": returned,
             "corrected": corrected}  # fmt: skip
+
+
+def titles_of(recipe: Iterable[Mapping[str, Any]], titles: Iterable[str]) -> Callable[[str], str]:
+    """What makes titles as pages state them those of the site: as they are where a recipe says where they stand."""
+    said = any(one["fact"] == "title" for one in recipe)
+    return str if said else unglued(list(titles))
 
 
 def in_reading_order(paths: Iterable[str], nexts: Mapping[str, str]) -> list[str]:

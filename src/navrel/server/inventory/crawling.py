@@ -1,229 +1,203 @@
-"""Asking a site for all that it leads to: robots.txt kept (RFC 9309), sitemaps read (sitemaps.org), all of it bounded.
+"""Crawling a site in turns: each asks some addresses and keeps what was answered, so that it goes on from there.
 
-Whoever runs the command names the address. That host alone is asked, at the address in numbers for which its name
-stood at the beginning, whatever its pages lead to.
+Whoever takes the site in names the address. What a crawl met, and what was answered, stands in the database: it may be
+stopped, or break off, at any point. The answers of the last crawl that was taken in are asked with the next time.
 """
 
 from __future__ import annotations
 
-import gzip
-import re
-import socket
 import time
-import zlib
-from collections import deque
-from collections.abc import Callable, Iterator
-from html import unescape
-from typing import Any
-from urllib.parse import quote, unquote, urljoin, urlsplit
-from urllib.robotparser import RobotFileParser
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
 
-import urllib3
+from django.db import OperationalError, transaction
+from django.db.models import QuerySet
+from psycopg.errors import LockNotAvailable
 
-from navrel.core.text import fit
-from navrel.rendering.in_place.references import ATTRIBUTE, changed_css, changed_srcset, value_of
-from navrel.rendering.in_place.tokens import replaced_tags
 from navrel.server.api.errors import Refused
-from navrel.server.outward import REDIRECTS, connections
+from navrel.server.outward import NotAsked, looked_up, web_address
 
 from .archives import MAX_TOTAL
-from .assets import MAX_ASSET
+from .asking import AGENT, Known, Origin, Silent, rules_of
+from .assets import keep, place_of
 from .decoding import Unreadable
-from .folders import File, is_page, too_large
-from .warc import file_name, redirect_page
+from .folders import File
+from .models import Intake, Visit
+from .staging import BATCH, put_staged, read_files
+from .warc import file_name
 
-#: Addresses that are asked, how far from the first, and how many may go wrong one after the other.
+#: Addresses that are asked, how far from the first, how often one where nothing comes back, and how many of those may
+#: follow each other.
 MOST_ADDRESSES = 50_000
 MAX_DEPTH = 50
+MAX_TRIES = 2
 MOST_FAILURES = 20
-#: Seconds between two requests, more where robots.txt asks for more, and that the whole may take.
+#: Seconds between two requests, more where robots.txt asks for more.
 PAUSE, MOST_PAUSE = 0.02, 10.0
-MAX_SECONDS = 6 * 3600
-_MAX_SITEMAP = 50 * 1024 * 1024
-_AGENT = "Navrel"
-_TIMEOUT = urllib3.Timeout(connect=5, read=20)
-#: Attributes that lead to something.
-_LEADING = ("href", "src", "srcset", "poster", "data")
-_LOCATIONS = re.compile(rb"<loc>\s*([^<\s]+)\s*</loc>", re.IGNORECASE)
+#: Seconds that a turn takes, about.
+TURN = 1.0
 
 
+@dataclass(frozen=True)
 class Crawl:
-    """Walks a site from its first address on. ``most``: addresses that are asked; ``pause``: seconds between them."""
+    """How far one has come: addresses that were asked, those of them that were as before, those that wait."""
 
-    def __init__(self, start: str, most: int = MOST_ADDRESSES, pause: float = PAUSE) -> None:
-        parts = urlsplit(start)
-        if parts.scheme not in ("http", "https") or not parts.hostname or parts.username:
-            raise Refused("bad-address", f"{start} is no address of a site", "Write it as https://example.org/")
-        self.start = start if parts.path else f"{start}/"
-        self.origin = f"{parts.scheme}://{parts.netloc}"
-        self._most, self._pause = most, pause
-        self._pool = _pool(parts.scheme, parts.hostname, parts.port)
-        self._host = parts.netloc
-        self._robots = RobotFileParser()
-        self._waiting: deque[tuple[str, int]] = deque()
-        self._seen: set[str] = set()
+    asked: int
+    same: int
+    waiting: int
 
-    def files(self) -> Iterator[File]:
-        """What the site answers, each as a file with its name below the address.
 
-        Raises Refused where nobody answers.
-        """
-        self._read_robots()
-        for address in (self.start, *self._from_sitemaps()):
-            self._meet(address, 0)
-        asked = failed = total = 0
-        until = time.monotonic() + MAX_SECONDS
-        while self._waiting and asked < self._most and time.monotonic() < until:
-            address, depth = self._waiting.popleft()
-            name = file_name(urlsplit(address).path)
-            if not self._robots.can_fetch(_AGENT, address):
-                yield name, Unreadable("robots.txt asks that it is not read")
-                continue
-            time.sleep(self._pause)
-            asked += 1
-            data, leads_to = self._answer(address)
-            failed = failed + 1 if isinstance(data, _Silent) else 0
-            if failed > MOST_FAILURES or (failed and asked == 1):
-                raise self._unanswered(data)
-            for reference in leads_to:
-                self._meet(urljoin(address, reference), depth + 1)
-            total += 0 if isinstance(data, Unreadable) else len(data)
-            if total > MAX_TOTAL:
-                raise Refused("too-large", f"The answers come to more than {MAX_TOTAL // 1024**3} GB")
-            yield name, data
-        if self._waiting:
-            told = f"{len(self._waiting):,} more addresses were not asked; {self._most:,} is the most"
-            yield "all others", Unreadable(told)
+def begin_crawl(intake: Intake, address: str, *, inner: bool = False) -> None:
+    """Have an intake crawl a site from an address on. ``inner``: in whatever network it is. Raises Refused."""
+    try:
+        parts = web_address(address, inner=inner)
+        ip = looked_up(parts, inner=inner)
+    except NotAsked as why:
+        told = "Write it as https://example.org/"
+        raise Refused("bad-address", f"{address} is not asked: {why}", told) from None
+    intake.source = address if parts.path else f"{address}/"
+    intake.crawl = {"ip": ip, "same": 0, "bytes": 0, "failed": 0}
+    intake.save(update_fields=["source", "crawl"])
 
-    def _meet(self, address: str, depth: int) -> None:
-        """Remember an address to be asked, where it is of this site and was not met before."""
-        try:
-            parts = urlsplit(address)
-        except ValueError:
+
+def crawl_of(intake: Intake) -> Crawl:
+    """How far the crawl of an intake has come."""
+    asked = intake.visits.filter(is_asked=True).count()
+    waiting = _waiting(intake).count() if asked < MOST_ADDRESSES else 0
+    return Crawl(asked, intake.crawl.get("same", 0), waiting or int(not asked))
+
+
+def unfinished_crawls(slug: str) -> QuerySet[Intake]:
+    """The crawls of a site that have begun and were neither taken in nor given up, newest first."""
+    return Intake.objects.filter(site__slug=slug, finished=None).exclude(source="").order_by("-pk")
+
+
+def crawl_on(intake: Intake, seconds: float = TURN) -> Crawl:
+    """Take a turn: ask some more addresses, at least one.
+
+    Raises Refused where nobody answers: what was read is kept, and a crawl on which nothing was is given up.
+    """
+    try:
+        with transaction.atomic():
+            locked = Intake.objects.select_for_update(nowait=True, of=("self",)).select_related("site")
+            turn = _Turn(locked.get(pk=intake.pk), seconds)
+            turn.take()
+    except OperationalError as error:
+        if not isinstance(error.__cause__, LockNotAvailable):
+            raise
+        raise Refused("busy", "This site is being asked just now", "Only one crawl of it goes on at a time.") from None
+    if turn.problem:
+        if not intake.staged.filter(skipped="", leads_to="").exists():
+            intake.delete()
+        raise turn.problem
+    intake.refresh_from_db(fields=["crawl"])
+    return crawl_of(intake)
+
+
+def _waiting(intake: Intake) -> QuerySet[Visit]:
+    return intake.visits.filter(is_asked=False).order_by("tries", "pk")
+
+
+class _Turn:
+    """One turn of a crawl. ``problem``: why it cannot go on now."""
+
+    def __init__(self, intake: Intake, seconds: float) -> None:
+        self.problem: Refused | None = None
+        self.intake = intake
+        self._origin = Origin(intake.source, intake.crawl["ip"])
+        self._until = time.monotonic() + seconds
+        self._visits: list[Visit] = []
+        self._met: dict[str, int] = {}
+
+    def take(self) -> None:
+        if "robots" not in self.intake.crawl and not self._set_out():
             return
-        if f"{parts.scheme}://{parts.netloc}" != self.origin or depth > MAX_DEPTH or len(address) > 2000:
-            return
-        path = quote(unquote(parts.path or "/"), safe="/~!$&'()*+,;=:@")
-        last = path.rpartition("/")[2]
-        # A query of a style sheet says which version it is; one of a page asks for another.
-        if parts.query and (is_page(last) or "." not in last):
-            return
-        if path not in self._seen:
-            self._seen.add(path)
-            self._waiting.append((f"{self.origin}{path}", depth))
+        left = MOST_ADDRESSES - self.intake.visits.filter(is_asked=True).count()
+        visits = list(_waiting(self.intake)[: min(BATCH, left)])
+        # Files are read by threads, which have no part in this transaction: what they need is read before.
+        put_staged(read_files(self.intake, self._files(visits, self._before(visits))))
+        Visit.objects.bulk_update(self._visits, ["is_asked", "tries", "digest", "type", "asks"])
+        Visit.objects.bulk_create(
+            [Visit(intake=self.intake, path=path, depth=depth) for path, depth in self._met.items()],
+            batch_size=1000,
+            ignore_conflicts=True,
+        )
+        self.intake.save(update_fields=["crawl"])
+        waiting = _waiting(self.intake).count()
+        if waiting and left <= len(self._visits):
+            told = f"{waiting:,} more addresses were not asked; {MOST_ADDRESSES:,} is the most"
+            put_staged(read_files(self.intake, [("all others", Unreadable(told))]))
 
-    def _answer(self, address: str) -> tuple[bytes | Unreadable, list[str]]:
-        """What is answered, or the reason why nothing is; and what that leads to."""
-        name = file_name(urlsplit(address).path)
+    def _set_out(self) -> bool:
+        """Learn what the site allows and names. Whether it answers."""
         try:
-            status, headers, data = self._ask(address, MAX_ASSET)
-        except _Silent as silent:
-            return silent, []
-        if status in REDIRECTS:
-            target = urljoin(address, headers.get("Location", "/"))
-            return redirect_page(target), [target]
-        if status != 200:
-            return Unreadable(f"was answered with {status}"), []
-        if len(data) > MAX_ASSET:
-            return too_large(name), []
-        kind = headers.get("Content-Type", "").partition(";")[0].strip().lower()
-        if kind == "text/css":
-            return data, _gathered(changed_css, data.decode("utf-8", "replace"))
-        return data, _references(data) if kind in ("text/html", "application/xhtml+xml") else []
+            robots = self._origin.robots()
+        except Silent as silent:
+            self.problem = self._unanswered(silent)
+            return False
+        self.intake.crawl["robots"] = robots
+        start = self._origin.path_of(self.intake.source) or "/"
+        paths = dict.fromkeys((start, *self._origin.from_sitemaps(rules_of(robots).site_maps() or [])))
+        Visit.objects.bulk_create(
+            [Visit(intake=self.intake, path=path, depth=0) for path in list(paths)[:MOST_ADDRESSES]], batch_size=1000
+        )
+        return True
 
-    def _ask(self, address: str, most: int) -> tuple[int, Any, bytes]:
-        """Status, headers and body of an answer. Raises _Silent."""
-        parts = urlsplit(address)
-        target = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
-        headers = {"User-Agent": _AGENT, "Host": self._host, "Accept-Encoding": "gzip"}
-        try:
-            answer = self._pool.urlopen(
-                "GET", target, headers=headers, redirect=False, retries=False, preload_content=False,
-                assert_same_host=False,
-            )  # fmt: skip
-            try:
-                return answer.status, answer.headers, answer.read(most + 1, decode_content=True)
-            finally:
-                answer.close()
-        except (urllib3.exceptions.HTTPError, OSError, ValueError) as error:
-            raise _Silent(f"no whole answer: {type(error).__name__}") from None
+    def _files(self, visits: list[Visit], before: Mapping[str, Visit]) -> Iterator[File]:
+        """What is answered at some addresses, one after the other, until the turn is over."""
+        rules = rules_of(self.intake.crawl["robots"])
+        pause = max(PAUSE, min(float(rules.crawl_delay(AGENT) or 0), MOST_PAUSE))
+        for visit in visits:
+            if self.problem or (self._visits and time.monotonic() > self._until):
+                return
+            self._visits.append(visit)
+            if rules.can_fetch(AGENT, visit.path):
+                time.sleep(pause)
+                data = self._asked(visit, before.get(visit.path))
+            else:
+                visit.is_asked, data = True, Unreadable("robots.txt asks that it is not read")
+            if visit.is_asked:
+                yield file_name(visit.path), data
+
+    def _asked(self, visit: Visit, before: Visit | None) -> bytes | Unreadable:
+        answer = self._origin.answer(visit.path, _known(before) if before else None)
+        crawl = self.intake.crawl
+        if isinstance(answer.data, Silent):
+            visit.tries += 1
+            visit.is_asked = visit.tries >= MAX_TRIES
+            crawl["failed"] += 1
+            if crawl["failed"] > MOST_FAILURES:
+                crawl["failed"] = 0
+                self.problem = self._unanswered(answer.data)
+            return answer.data
+        visit.is_asked, crawl["failed"] = True, 0
+        visit.type, visit.asks = answer.type, dict(answer.asks)
+        if answer.away and visit.path == self._origin.path_of(self.intake.source):
+            told = f"Take that address in, if it is the site: {answer.away}"
+            self.problem = Refused("leads-away", f"{self.intake.source} leads to another site", told)
+        if isinstance(answer.data, bytes):
+            visit.digest = keep(answer.data) if answer.asks else ""
+            crawl["same"] += answer.is_same
+            crawl["bytes"] += len(answer.data)
+        if crawl["bytes"] > MAX_TOTAL:
+            self.problem = Refused("too-large", f"The answers come to more than {MAX_TOTAL // 1024**3} GB")
+        if visit.depth < MAX_DEPTH:
+            self._met |= {path: visit.depth + 1 for path in answer.leads_to if path not in self._met}
+        return answer.data
+
+    def _before(self, visits: list[Visit]) -> dict[str, Visit]:
+        """What was answered at some addresses when the site was last asked there."""
+        earlier = Visit.objects.filter(intake__site=self.intake.site, path__in=[one.path for one in visits])
+        found = earlier.filter(intake__source=self.intake.source).exclude(intake=self.intake).exclude(asks={})
+        return {one.path: one for one in found.order_by("pk")}
 
     def _unanswered(self, why: object) -> Refused:
-        return Refused("no-answer", f"{self._host} does not answer", str(why))
-
-    def _read_robots(self) -> None:
-        try:
-            status, _, data = self._ask(f"{self.origin}/robots.txt", 512 * 1024)
-        except _Silent as silent:
-            raise self._unanswered(silent) from None
-        # Where there is none, nothing is forbidden; where the server fails, all is (RFC 9309, 2.3.1).
-        lines = data.decode("utf-8", "replace").splitlines() if status == 200 else []
-        self._robots.parse(["User-agent: *", "Disallow: /"] if status >= 500 else lines)
-        delay = self._robots.crawl_delay(_AGENT)
-        self._pause = max(self._pause, min(float(delay or 0), MOST_PAUSE))
-
-    def _from_sitemaps(self) -> Iterator[str]:
-        """The addresses that sitemaps name, and those that their indexes do."""
-        waiting = [*(self._robots.site_maps() or ()), f"{self.origin}/sitemap.xml"]
-        asked: set[str] = set()
-        while waiting and len(asked) < 100:
-            address = waiting.pop(0)
-            if address in asked or not address.startswith(f"{self.origin}/"):
-                continue
-            asked.add(address)
-            try:
-                status, _, data = self._ask(address, _MAX_SITEMAP)
-                if data[:2] == b"\x1f\x8b":
-                    data = zlib.decompressobj(16 + zlib.MAX_WBITS).decompress(data, _MAX_SITEMAP)
-            except (_Silent, zlib.error, gzip.BadGzipFile):
-                continue
-            named = (
-                [unescape(one.decode("utf-8", "replace")) for one in _LOCATIONS.findall(data)] if status == 200 else []
-            )
-            if b"<sitemapindex" in data[:2000]:
-                waiting += named
-            else:
-                yield from named
+        return Refused("no-answer", f"{self.intake.source} does not answer", str(why))
 
 
-class _Silent(Unreadable):
-    """No answer, or none to its end."""
-
-
-def _gathered(changed: Callable[[str, Callable[[str], str]], str], text: str) -> list[str]:
-    """What is led to in a text, of which the addresses could be changed."""
-    found: list[str] = []
-
-    def keep(reference: str) -> str:
-        found.append(reference)
-        return reference
-
-    changed(text, keep)
-    return found
-
-
-def _references(html: bytes) -> list[str]:
-    """What the tags of a page lead to."""
-    found: list[str] = []
-
-    def tag(name: str, written: bytes, text: bytes) -> bytes:
-        for attribute in ATTRIBUTE.finditer(written):
-            key, value = attribute[1].decode().lower(), value_of(attribute)
-            if key == "srcset":
-                found.extend(_gathered(changed_srcset, value))
-            elif key in _LEADING and not value.startswith(("data:", "javascript:", "mailto:", "#")):
-                found.append(fit(value, 2000))
-        return written + text
-
-    replaced_tags(html, tag)
-    return found
-
-
-def _pool(scheme: str, host: str, port: int | None) -> Any:
-    """Connections to a host, at what its name stands for now. Raises Refused."""
-    port = port or (443 if scheme == "https" else 80)
+def _known(before: Visit) -> Known | None:
+    """What was answered before, as long as it is kept."""
     try:
-        ip = str(socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)[0][4][0])
-    except (OSError, UnicodeError):
-        raise Refused("no-host", f"There is no {host}") from None
-    return connections(scheme, host, ip, port, _TIMEOUT)
+        return Known(place_of(before.digest).read_bytes(), before.type, before.asks)
+    except OSError:
+        return None

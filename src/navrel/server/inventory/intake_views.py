@@ -6,6 +6,7 @@ from pathlib import Path, PurePath
 from tempfile import TemporaryDirectory
 from typing import Any
 
+from django.db import transaction
 from rest_framework.parsers import MultiPartParser
 from rest_framework.request import Request
 from rest_framework.response import Response
@@ -18,6 +19,7 @@ from navrel.server.api.views import SiteView, made, parsed
 from navrel.server.sitestate.locking import find_site
 
 from . import services, shapes
+from .crawling import begin_crawl, crawl_of, crawl_on, unfinished_crawls
 from .decoding import MAX_FILE, TOO_LARGE, Unreadable
 from .folders import File, is_page
 from .models import Intake
@@ -51,11 +53,37 @@ class IntakesView(SiteView):
         ]
         return Response(stretch.listed(rows, total))
 
-    @operation("startIntake", responses={201: shapes.IntakeInfo})
+    @operation("startIntake", request=shapes.IntakeRequest, responses={201: shapes.IntakeInfo}, errors=[422])
     def post(self, request: Request, site: str) -> Response:
-        """Begin taking pages in."""
-        intake = services.start_intake(site, request.user)
+        """Begin taking pages in: files that are sent, or what a site answers that is asked turn by turn."""
+        source = parsed(shapes.IntakeRequest, request.data)["source"]
+        with transaction.atomic():
+            intake = services.start_intake(site, request.user)
+            if source:
+                begin_crawl(intake, source)
         return made(_intake(intake), f"/api/sites/{site}/intakes/{intake.pk}")
+
+
+class CrawlsView(SiteView):
+    """Takings-in of a site by its address that stopped halfway."""
+
+    @operation("listUnfinishedCrawls", responses=shapes.IntakeInfo(many=True))
+    def get(self, request: Request, site: str) -> Response:
+        """Those that were neither taken in nor given up, the newest twenty."""
+        return Response([_intake(one) for one in unfinished_crawls(find_site(site).slug)[:20]])
+
+
+class CrawledView(SiteView):
+    """A site that is asked for an intake."""
+
+    @operation("askOn", request=None, responses=shapes.IntakeInfo, errors=[422])
+    def post(self, request: Request, site: str, number: int) -> Response:
+        """Ask the site for some more of what it leads to, for about a second. Done where nothing waits any more."""
+        intake = services.find_intake(site, number)
+        if not intake.source:
+            raise Refused("no-address", "This intake is one of files", "Begin one with the address of the site.")
+        crawl_on(intake)
+        return Response(_intake(services.find_intake(site, number)))
 
 
 class IntakeView(SiteView):
@@ -132,4 +160,8 @@ class FinishIntakeView(SiteView):
 
 
 def _intake(intake: Intake) -> dict[str, Any]:
-    return {"id": intake.pk, "files": intake.staged.count()}
+    crawl = crawl_of(intake)
+    return {
+        "id": intake.pk, "started": intake.started, "source": intake.source, "files": intake.staged.count(),
+        "asked": crawl.asked, "same": crawl.same, "waiting": crawl.waiting if intake.source else 0,
+    }  # fmt: skip

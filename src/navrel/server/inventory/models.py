@@ -179,16 +179,50 @@ class Asset(models.Model):
 
 
 class Intake(models.Model):
-    """One taking-in of pages: files are staged here, and reach the site together when it is finished."""
+    """One taking-in of pages: files are staged here, and reach the site together when it is finished.
+
+    ``source``: the address of the site, where it is asked; ``crawl``: what is known of how that is done.
+    """
 
     site = models.ForeignKey(Site, models.CASCADE, related_name="intakes")
     by = models.ForeignKey(settings.AUTH_USER_MODEL, models.SET_NULL, null=True, related_name="+")
     started = models.DateTimeField(auto_now_add=True)
     finished = models.DateTimeField(null=True, blank=True)
     report = models.JSONField(default=dict)
+    source = models.CharField(max_length=2000, blank=True)
+    crawl = models.JSONField(default=dict)
 
     def __str__(self) -> str:
         return f"intake {self.pk}"
+
+    @property
+    def base_url(self) -> str:
+        """The address of its site; where that says none, the one that is asked."""
+        return self.site.base_url or "/".join(self.source.split("/", 3)[:3])
+
+
+class Visit(models.Model):
+    """An address that an intake met while it asked a site: asked already, or waiting to be, from the lowest id on.
+
+    What was answered is kept by its ``digest``, with its type and what to ask with next time; ``depth``: steps from
+    the first address; ``tries``: how often nothing came back.
+    """
+
+    intake = models.ForeignKey(Intake, models.CASCADE, related_name="visits")
+    path = models.CharField(max_length=2000)
+    depth = models.PositiveSmallIntegerField()
+    is_asked = models.BooleanField(default=False)
+    tries = models.PositiveSmallIntegerField(default=0)
+    digest = models.CharField(max_length=64, blank=True)
+    type = models.CharField(max_length=100, blank=True)
+    asks = models.JSONField(default=dict)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["intake", "path"], name="one_visit_a_path")]
+        indexes = [models.Index("intake", "tries", "id", condition=models.Q(is_asked=False), name="visits_waiting")]
+
+    def __str__(self) -> str:
+        return self.path
 
 
 class StagedPage(models.Model):

@@ -84,6 +84,10 @@ class Reader:
         """Where some selectors find their places in a file. Raises Unreadable as above."""
         return ReadPlaces(**self._ask({"what": "places", "encoding": encoding, "asked": tuple(asked)}, data))
 
+    def feed(self, data: bytes, base_url: str, address: str) -> dict[str, dict[str, Any]]:
+        """What a feed at an address says of pages of its site, by their paths. Raises Unreadable as above."""
+        return self._ask({"what": "feed", "base_url": base_url, "address": address}, data)
+
     def blocks(self, data: bytes, encoding: str, address: str, base_url: str) -> list[Block]:
         """The parts of a page that may be those of slots. Raises Unreadable as above."""
         told = self._ask({"what": "blocks", "encoding": encoding, "address": address, "base_url": base_url}, data)
@@ -208,6 +212,11 @@ def _found(question: dict[str, Any], data: bytes) -> dict[str, Any]:
             return {"candidates": read_candidates(question["name"], data, question["base_url"])}
         case "places":
             return read_places(data, question["encoding"], _asked(question))._asdict()
+        case "feed":
+            # Few sites have one, and it takes its time to have what reads it.
+            from .syndication import read_feed
+
+            return read_feed(data, question["base_url"], question["address"])
         case "blocks":
             found = read_blocks(data, question["encoding"], question["address"], question["base_url"])
             return {"blocks": [tuple(block) for block in found]}

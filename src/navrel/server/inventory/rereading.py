@@ -9,8 +9,9 @@ import orjson
 
 from navrel.server.api.errors import Refused
 
-from .bringing_in import BATCH, batches, folder_languages, have_terms, rings_mended
+from .bringing_in import BATCH, batches, folder_languages, have_terms, rings_mended, titles_of
 from .decoding import Unreadable
+from .filling_in import feed_facts, fill_in
 from .models import Original, Page, Site
 from .originals import bytes_of
 from .reader import Reader, read_beside
@@ -56,12 +57,15 @@ def read_again(site: Site, pages: Iterable[Page], recipe: Trees) -> Iterator[tup
 
 def read_anew(site: Site, recipe: Trees) -> None:
     """Have all pages of a locked site the facts that a recipe tells. Raises Refused."""
-    bring_in_facts(site, read_again(site, with_files(site), recipe))
+    bring_in_facts(site, recipe, read_again(site, with_files(site), recipe))
 
 
-def bring_in_facts(site: Site, read: Iterable[tuple[Page, ReadFacts]]) -> None:
-    """Have pages of a locked site the facts that were read; terms that they name come to be. Raises Refused."""
-    found = {page.path: (page.pk, told) for page, told in read}
+def bring_in_facts(site: Site, recipe: Trees, read: Iterable[tuple[Page, ReadFacts]]) -> None:
+    """Have pages of a locked site the facts that were read by a recipe; terms that they name come to be.
+
+    Raises Refused.
+    """
+    found = {page.path: (page.pk, told) for page, told in completed(site, recipe, read)}
     names: dict[str, str] = {}
     for _, told in found.values():
         names.update(told.terms)
@@ -71,15 +75,22 @@ def bring_in_facts(site: Site, read: Iterable[tuple[Page, ReadFacts]]) -> None:
     for path in rings_mended(site, stated.items()):
         if path in found:
             found[path][1].facts["parent"] = ""
-    folders = folder_languages(stated)
-    for batch in batches(found.items(), BATCH):
+    for batch in batches(found.values(), BATCH):
         Page.objects.bulk_update(
-            [Page(pk=pk, site=site, **_columns(path, told.facts, folders)) for path, (pk, told) in batch], FACTS
+            [Page(pk=pk, site=site, **{name: told.facts[name] for name in FACTS}) for pk, told in batch], FACTS
         )
 
 
-def _columns(path: str, facts: Mapping[str, Any], folders: Mapping[str, str]) -> dict[str, Any]:
-    return {
-        **{name: facts[name] for name in FACTS},
-        "language": facts["language"] or folders.get(path.split("/")[1], ""),
-    }
+def completed(site: Site, recipe: Trees, read: Iterable[tuple[Page, ReadFacts]]) -> list[tuple[Page, ReadFacts]]:
+    """What was read of pages by a recipe, with what their site says of them: its feeds, folders, and other titles."""
+    found = list(read)
+    assets = site.assets.filter(current=True).order_by("address")
+    fed = feed_facts(site.base_url, assets.values_list("address", "digest"))
+    folders = folder_languages(site.pages.filter(gone=False).values_list("path", flat=True))
+    title_of = titles_of(recipe, (told.facts["title"] for _, told in found))
+    for page, told in found:
+        if page.path in fed:
+            told.terms.update(fill_in(told.facts, fed[page.path]))
+        told.facts["title"] = title_of(told.facts["title"])
+        told.facts["language"] = told.facts["language"] or folders.get(page.path.split("/")[1], "")
+    return found

@@ -31,8 +31,9 @@ from .bringing_in import (
     part_paths,
     staged_pages,
 )
+from .filling_in import fill_in_staged
 from .layout_pages import take_taxonomies
-from .models import Intake, Site, StagedPage
+from .models import Intake, Site, StagedPage, Visit
 from .moving import follow_moves, moved_pages
 from .originals import know_places
 
@@ -101,6 +102,7 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
             raise Refused("too-many-pages", f"A site holds at most {MAX_PAGES:,} pages; these are {staged.count():,}")
         if not staged.exists():
             raise Refused("no-pages", "No page was found in these files", "Choose a folder that holds HTML files.")
+        fill_in_staged(intake)
         mend_tree(site, intake)
         bring_in_terms(site, staged)
         moves = moved_pages(site, staged)
@@ -110,13 +112,18 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
         aliases, assets = bring_in_aliases(site, intake), bring_in_assets(site, intake)
         intake.report = {
             **counts, "gone": gone, "moved": _moves(moves), "moved_count": len(moves), "aliases": aliases,
-            "assets": assets, "dropped": _dropped(staged), **_named(intake),
+            "assets": assets, "same": intake.crawl.get("same", 0), "dropped": _dropped(staged), **_named(intake),
         }  # fmt: skip
         intake.finished = timezone.now()
         intake.save()
         intake.staged.all().delete()
         intake.staged_assets.all().delete()
         before = snapshot(site)
+        if intake.source:
+            # What was answered now is what is asked with the next time.
+            Visit.objects.filter(intake__site=site, intake__finished__isnull=False).exclude(intake=intake).delete()
+            site.base_url = site.base_url or intake.base_url
+            site.save(update_fields=["base_url"])
         follow_moves(site, moves)
         record(site, intake.by, differing(before, snapshot(site)), f"Took in {describe(intake.report)}")
     return dict(intake.report)
@@ -170,5 +177,6 @@ def describe(report: dict[str, Any]) -> str:
         + (f"; {report['moved_count']} moved, and what names them follows" if report["moved_count"] else "")
         + (f"; {report['assets']} other files" if report["assets"] else "")
         + (f"; {report['aliases']} addresses that lead on" if report["aliases"] else "")
+        + (f"; {report['same']:,} were not sent again, as nothing is new there" if report["same"] else "")
         + (f"; {report['corrected']} keep facts that were corrected by hand" if report["corrected"] else "")
     )

@@ -195,11 +195,25 @@ class PageFacts(FactsInfo):
     taken = FactsInfo(help_text="The facts as they were taken in; a parent that no file states is null")
 
 
+class IntakeRequest(s.Serializer):
+    """An intake that is to be begun."""
+
+    source = s.CharField(
+        required=False, allow_blank=True, default="", max_length=2000,
+        help_text="The address of the site, where that is asked; empty where files are sent",
+    )  # fmt: skip
+
+
 class IntakeInfo(s.Serializer):
     """An intake that is open."""
 
     id = s.IntegerField(help_text="Its id")
+    started = s.DateTimeField(help_text="When it was begun")
+    source = s.CharField(allow_blank=True, help_text="The address that is asked; empty where files are sent")
     files = s.IntegerField(help_text="Files that were read so far")
+    asked = s.IntegerField(help_text="Addresses of the site that were asked so far")
+    same = s.IntegerField(help_text="Those of them where nothing is new since the last time")
+    waiting = s.IntegerField(help_text="Addresses that are known and still to be asked")
 
 
 class FileNote(s.Serializer):
@@ -228,6 +242,7 @@ class IntakeReport(s.Serializer):
     moved = FileNote(many=True, required=False, help_text="The first two hundred of them, each with where it is now")
     aliases = s.IntegerField(default=0, help_text="Addresses that lead to others")
     assets = s.IntegerField(default=0, help_text="Files that are no pages")
+    same = s.IntegerField(default=0, help_text="Addresses that were not sent again, as nothing is new there")
     corrected = s.IntegerField(help_text="Pages that keep facts which were corrected by hand")
     dropped = DroppedInfo(many=True, required=False, help_text="What was left out as it could run, or reach out")
     skipped_count = s.IntegerField(help_text="Files that were skipped")

@@ -97,7 +97,7 @@ def _stage(
     try:
         if isinstance(data, Unreadable):
             raise data
-        page = reader.read(name, data, intake.site.base_url, asked, recipe)
+        page = reader.read(name, data, intake.base_url, asked, recipe)
     except Unreadable as reason:
         staged.skipped = fit(str(reason), 500)
         return staged, None

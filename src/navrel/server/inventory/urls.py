@@ -16,6 +16,8 @@ urlpatterns = [
     path("sites/<slug:site>/by-hand", views.ByHandView.as_view()),
     path("sites/<slug:site>/intakes", intake_views.IntakesView.as_view()),
     path("sites/<slug:site>/intakes/<int:number>", intake_views.IntakeView.as_view()),
+    path("sites/<slug:site>/intakes/unfinished", intake_views.CrawlsView.as_view()),
+    path("sites/<slug:site>/intakes/<int:number>/asked", intake_views.CrawledView.as_view()),
     path("sites/<slug:site>/intakes/<int:number>/source", intake_views.IntakeSourceView.as_view()),
     path("sites/<slug:site>/intakes/<int:number>/finish", intake_views.FinishIntakeView.as_view()),
 ]

@@ -1,14 +1,11 @@
 """Asking another service for a feed, carefully: only the open web, not too long, not too much.
 
-Whoever writes a piece names the address, and the server asks. So the address is looked up once, refused where it leads
-into a network of its own (RFC 1918, RFC 6890), and that very address is connected to; redirects go the same way.
+Whoever writes a piece names the address, and the server asks, as it may; redirects go the same way.
 """
 
 from __future__ import annotations
 
 import datetime
-import ipaddress
-import socket
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from html import unescape
@@ -18,15 +15,22 @@ from urllib.parse import SplitResult, urljoin, urlsplit
 import feedparser
 import nh3
 import urllib3
-from django.conf import settings
 
 from navrel.rendering.items.feeds import FeedEntry
-from navrel.server.outward import REDIRECTS, connections
+from navrel.server.outward import (
+    MAX_ADDRESS,
+    REDIRECTS,
+    NotAsked,
+    asks_of,
+    connections,
+    host_header,
+    looked_up,
+    web_address,
+)
 
 MAX_BYTES = 1024 * 1024
 MAX_ENTRIES = 30
 MAX_TITLE = 300
-MAX_ADDRESS = 2000
 _MOST_TURNS = 3
 _TIMEOUT = urllib3.Timeout(connect=5, read=8, total=15)
 _TYPES = "application/atom+xml, application/rss+xml, application/xml;q=0.9, text/xml;q=0.8"
@@ -73,52 +77,24 @@ def check_address(url: str) -> None:
 
 
 def _address(url: str) -> SplitResult:
-    if len(url) > MAX_ADDRESS:
-        raise BadFeed("this address is too long")
     try:
-        parts = urlsplit(url)
-        port = parts.port
-    except ValueError:
-        raise BadFeed("this is no address") from None
-    if parts.scheme not in ("http", "https") or not parts.hostname:
-        raise BadFeed("a feed has an address that begins with https:// or http://")
-    if parts.username or parts.password:
-        raise BadFeed("an address with a name and a password cannot be asked")
-    if port not in (None, 80, 443) and not _is_allowed(parts):
-        raise BadFeed("a feed is asked for at the usual ports, 80 and 443")
-    return parts
-
-
-def _is_allowed(parts: SplitResult) -> bool:
-    """Whether the owner of the server lets it ask this host, wherever it is."""
-    return f"{parts.hostname}:{parts.port or (443 if parts.scheme == 'https' else 80)}" in settings.FEED_HOSTS
+        return web_address(url)
+    except NotAsked as why:
+        raise BadFeed(str(why)) from None
 
 
 def _ask(parts: SplitResult, headers: Mapping[str, str]) -> urllib3.BaseHTTPResponse:
-    host = parts.hostname or ""
-    port = parts.port or (443 if parts.scheme == "https" else 80)
-    ip = _looked_up(parts, host, port)
     path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
-    named = {**headers, "Host": host if parts.port is None else f"{host}:{port}"}
-    pool = connections(parts.scheme, host, ip, port, _TIMEOUT)
     try:
+        pool = connections(parts, looked_up(parts), _TIMEOUT)
         return pool.urlopen(  # type: ignore[no-any-return]
-            "GET", path, headers=named, redirect=False, retries=False, preload_content=False, assert_same_host=False
-        )
+            "GET", path, headers={**headers, "Host": host_header(parts)}, redirect=False, retries=False,
+            preload_content=False, assert_same_host=False,
+        )  # fmt: skip
+    except NotAsked as why:
+        raise BadFeed(str(why)) from None
     except (urllib3.exceptions.HTTPError, OSError) as error:
-        raise BadFeed(f"{host} cannot be reached: {type(error).__name__}") from None
-
-
-def _looked_up(parts: SplitResult, host: str, port: int) -> str:
-    """The address in numbers that is connected to: the first that a name stands for. Raises BadFeed."""
-    try:
-        found = socket.getaddrinfo(host, port, type=socket.SOCK_STREAM)
-    except (OSError, UnicodeError):
-        raise BadFeed(f"there is no {host}") from None
-    ip = str(found[0][4][0])
-    if not ipaddress.ip_address(ip.split("%")[0]).is_global and not _is_allowed(parts):
-        raise BadFeed(f"{host} is in a network of its own, which is not asked")
-    return ip
+        raise BadFeed(f"{parts.hostname} cannot be reached: {type(error).__name__}") from None
 
 
 def _body(answer: urllib3.BaseHTTPResponse) -> bytes:
@@ -141,9 +117,7 @@ def _read(data: bytes, headers: Mapping[str, str]) -> Fetched:
     if not found.get("version"):
         raise BadFeed("this is neither an Atom nor an RSS feed")
     entries = tuple(_entry(one) for one in found.entries[:MAX_ENTRIES])
-    asks = {"If-None-Match": headers.get("ETag", ""), "If-Modified-Since": headers.get("Last-Modified", "")}
-    kept = {name: value for name, value in asks.items() if value and len(value) < 500}
-    return Fetched(tuple(one for one in entries if one.title), _plain(found.feed.get("title", "")), kept)
+    return Fetched(tuple(one for one in entries if one.title), _plain(found.feed.get("title", "")), asks_of(headers))
 
 
 def _entry(entry: Any) -> FeedEntry:

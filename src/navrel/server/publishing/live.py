@@ -81,22 +81,27 @@ def served(site: Site) -> Served:
     return _served.get(site.pk, newest.pk, lambda older: _newest_readable(site)) if newest else Served(None)
 
 
+#: Where a request says whose path was asked for.
+MOUNTED = "navrel.site"
+
+
 def served_sites() -> QuerySet[Site]:
     """The sites that are served, those that were made first before the others."""
     return Site.objects.filter(archived=None).order_by("pk")
 
 
-def served_site(host: str, port: str = "") -> Site | None:
+def served_site(host: str, port: str = "", mounted: str = "") -> Site | None:
     """The site that is served under the name of a host, given without a port; None where that is nobody's.
 
-    ``port``: on which it was asked for; that of a single site is its own under every name. A site has the host of its
+    ``port``: on which it was asked for; that of a single site is its own under every name. ``mounted``: the slug of the
+    site whose path was asked for. A site has the host of its
     address, and its slug below `localhost` (RFC 6761, section 6.3); the hosts of the server itself are the first
     site's. Where there is one site alone, every other name is its own too.
     """
     host = host.lower().rstrip(".")
     slug, _, below = host.partition(".")
     sites = list(served_sites())
-    if own := settings.SITE_PORTS.get(port):
+    if own := mounted or settings.SITE_PORTS.get(port):
         return next((site for site in sites if site.slug == own), None)
     for site in sites:
         if (below == "localhost" and slug == site.slug) or host == (urlsplit(site.base_url).hostname or ""):
@@ -113,6 +118,8 @@ def published_origin(site: Site) -> str:
     port = next((port for port, slug in settings.SITE_PORTS.items() if slug == site.slug), "")
     if port:
         return f"{origin.scheme}://{origin.hostname}:{port}"
+    if prefix := next((one for one, slug in settings.SITE_PREFIXES.items() if slug == site.slug), ""):
+        return f"{settings.PUBLISHED_ORIGIN}{prefix}"
     first = served_sites().first()
     if first and first.pk == site.pk:
         return str(settings.PUBLISHED_ORIGIN)

@@ -59,7 +59,7 @@ def put_recipe(slug: str, trees: Trees, version: int, *, by: Any) -> Site:
     with editing(slug, by) as site:
         Outdated.check("The recipe", recipe_version(site), version, {"name": NAME, "recipe": site.recipe})
         same = site.inventory_version == unlocked.inventory_version
-        bring_in_facts(site, ahead if same else read_again(site, with_files(site), wanted))
+        bring_in_facts(site, wanted, ahead if same else read_again(site, with_files(site), wanted))
         site.recipe = wanted
         raise_inventory(site)
         site.save(update_fields=["recipe"])

@@ -13,7 +13,7 @@ from navrel.server.api.operations import operation
 from navrel.server.api.views import IF_MATCH, SiteView, matched_version, parsed, tagged
 from navrel.server.inventory.models import Page, Site
 from navrel.server.inventory.reading import ReadFacts
-from navrel.server.inventory.rereading import read_again, with_files
+from navrel.server.inventory.rereading import completed, read_again, with_files
 from navrel.server.inventory.sampling import spread_paths
 from navrel.server.sitestate.locking import find_site
 
@@ -79,7 +79,8 @@ class TriedRecipeView(SiteView):
         record = find_site(site)
         recipe = checked(stated(parsed(shapes.RecipeRequest, request.data)["recipe"]))
         pages = with_files(record, path__in=spread_paths(record, MOST_TRIED))
-        read = read_again(record, pages, [write_fact(line) for line in recipe])
+        wanted = [write_fact(line) for line in recipe]
+        read = completed(record, wanted, read_again(record, pages, wanted))
         tried = [{"path": page.path, "facts": _tried(page, told, recipe)} for page, told in read]
         return Response({"pages": tried, "originals": _originals(record)})
 

@@ -19,6 +19,14 @@ PUBLISHED_ORIGIN = os.environ.get("NAVREL_PUBLISHED_ORIGIN", "http://127.0.0.1:8
 SITE_PORTS = {
     port: slug for slug, _, port in (one.partition("=") for one in os.environ.get("NAVREL_SITE_PORTS", "").split(","))
 }
+#: The sites that are served below a path besides, by the path, the longest first.
+SITE_PREFIXES = {
+    path: slug
+    for slug, _, path in sorted(
+        (one.partition("=") for one in os.environ.get("NAVREL_SITE_PREFIXES", "").split(",") if one),
+        key=lambda parts: -len(parts[2]),
+    )
+}
 
 _database = urlsplit(os.environ.get("NAVREL_DATABASE_URL", "postgres://navrel@127.0.0.1:5432/navrel"))
 DATABASES = {
@@ -40,8 +48,9 @@ ASSETS = os.environ.get("NAVREL_ASSETS") or str(Path(os.environ.get("NAVREL_STAT
 #: How long a reader may wait, in seconds, for a revision that was just published and is being made ready; then what was
 #: served before is served once more.
 READERS_WAIT = float(os.environ.get("NAVREL_READERS_WAIT", "0.1"))
-#: Hosts with their ports that feeds may be fetched from although they are not on the open web, parted by commas.
-FEED_HOSTS = [host for host in os.environ.get("NAVREL_FEED_HOSTS", "").split(",") if host]
+#: Hosts with their ports that people may have asked, for feeds and for whole sites, although they are not on the open
+#: web or at its usual ports; parted by commas.
+INNER_HOSTS = [host for host in os.environ.get("NAVREL_INNER_HOSTS", "").split(",") if host]
 
 DATA_APPS = [
     "navrel.server.inventory",

@@ -11,5 +11,6 @@ MIDDLEWARE = [
     "navrel.server.api.outages.Outages",
     "navrel.server.delivery.headers.Squeeze",
     "django.middleware.http.ConditionalGetMiddleware",
+    "navrel.server.delivery.mounting.Mounted",
 ]
 APPEND_SLASH = False

@@ -1,0 +1,59 @@
+import type { Shapes } from "../api/client";
+import { count } from "../parts/words";
+
+/** What taking pages in brought, or would bring. */
+export function IntakeReport({ report }: { report: Shapes["IntakeReport"] }) {
+  return (
+    <div className="note-box" role="status">
+      <b>{count(report.pages, "page")}:</b> {report.added} added, {report.updated} updated, {report.returned}{" "}
+      back again, {report.gone} gone.
+      {report.assets > 0 && ` ${count(report.assets, "other file")} with them.`}
+      {report.aliases > 0 &&
+        ` ${count(report.aliases, "address leads", "addresses lead")} on to where a page is now.`}
+      {report.corrected > 0 &&
+        ` ${count(report.corrected, "page keeps", "pages keep")} facts that were corrected by hand.`}
+      {!!report.dropped?.length && (
+        <p style={{ marginTop: 8 }}>
+          Left out of the texts, as it could run or reach out:{" "}
+          {report.dropped.map((one) => `${one.element} ${one.count.toLocaleString("en")}`).join(", ")}.
+        </p>
+      )}
+      <Notes
+        title="moved, and what names them follows"
+        what="page"
+        total={report.moved_count ?? 0}
+        notes={report.moved ?? []}
+      />
+      <Notes title="skipped" total={report.skipped_count} notes={report.skipped} />
+      <Notes title="read with a remark" total={report.remark_count} notes={report.remarks} />
+    </div>
+  );
+}
+
+interface NotesProps {
+  title: string;
+  what?: string;
+  total: number;
+  notes: Shapes["FileNote"][];
+}
+
+function Notes({ title, what = "file", total, notes }: NotesProps) {
+  if (!total) return null;
+  return (
+    <>
+      <p style={{ marginTop: 8 }}>
+        <b>
+          {count(total, what)} {title}
+        </b>
+      </p>
+      <ul className="list">
+        {notes.map((note) => (
+          <li key={note.file}>
+            <span className="mono">{note.file}</span> <span className="mute">{note.reason}</span>
+          </li>
+        ))}
+      </ul>
+      {total > notes.length && <p className="mute">and {total - notes.length} more</p>}
+    </>
+  );
+}
