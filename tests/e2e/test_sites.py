@@ -88,4 +88,5 @@ def test_a_site_is_read_from_its_address_stopped_and_gone_on_with(page, served):
     expect(taking.get_by_role("status")).to_contain_text("113 pages: 113 added", timeout=60_000)
     expect(halfway).to_have_count(0)
     page.get_by_role("link", name="Pages", exact=True).click()
-    expect(page.get_by_label("Pick Timetables", exact=True)).to_be_visible()
+    expect(page.get_by_label("Pick About us", exact=True)).to_be_visible()
+    expect(page.get_by_role("button", name=f"Undo: Site: address {served.published}")).to_be_visible()

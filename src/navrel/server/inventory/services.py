@@ -118,15 +118,22 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
         intake.save()
         intake.staged.all().delete()
         intake.staged_assets.all().delete()
-        before = snapshot(site)
         if intake.source:
-            # What was answered now is what is asked with the next time.
-            Visit.objects.filter(intake__site=site, intake__finished__isnull=False).exclude(intake=intake).delete()
-            site.base_url = site.base_url or intake.base_url
-            site.save(update_fields=["base_url"])
+            _know_source(site, intake)
+        before = snapshot(site)
         follow_moves(site, moves)
         record(site, intake.by, differing(before, snapshot(site)), f"Took in {describe(intake.report)}")
     return dict(intake.report)
+
+
+def _know_source(site: Site, intake: Intake) -> None:
+    """Remember what was answered now, to ask with it the next time; a site without an address has that one."""
+    Visit.objects.filter(intake__site=site, intake__finished__isnull=False).exclude(intake=intake).delete()
+    if not site.base_url:
+        before = snapshot(site)
+        site.base_url = intake.base_url
+        site.save(update_fields=["base_url"])
+        record(site, intake.by, differing(before, snapshot(site)), f"Site: address {site.base_url}")
 
 
 def _moves(moves: Mapping[str, str]) -> list[dict[str, str]]:
