@@ -9,5 +9,5 @@ export default defineConfig({
   plugins: [react()],
   build: { chunkSizeWarningLimit: 1200, assetsInlineLimit: 0 },
   server: { proxy: { "/api": NAVREL_APPLICATION } },
-  test: { environment: "jsdom", css: true },
+  test: { css: true, pool: "threads" },
 });

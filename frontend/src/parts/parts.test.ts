@@ -1,3 +1,4 @@
+// @vitest-environment jsdom
 import { describe, expect, it } from "vitest";
 import { type Term, tokenPath, tokenText, withTerms } from "../conditions/terms";
 import { stepFor } from "../pages/keys";

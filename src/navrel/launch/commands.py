@@ -8,6 +8,8 @@ import signal
 import subprocess
 import sys
 from collections.abc import Iterator, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 from types import FrameType
 
@@ -213,6 +215,10 @@ def _who_runs() -> str:
     )
 
 
+#: A check: what it is called, its command, and the folder that it runs in.
+Step = tuple[str, list[str], Path]
+
+
 class _Ended(Exception):
     """Somebody asked the launcher to end."""
 
@@ -243,25 +249,39 @@ def test(arguments: Sequence[str]) -> int:
 
 def _all_tests(env: dict[str, str]) -> int:
     python = str(venv_python())
-    steps: list[tuple[str, list[str], bool]] = [
-        ("ruff", [python, "-m", "ruff", "check", "src", "tests", "tools"], False),
-        ("ruff format", [python, "-m", "ruff", "format", "--check", "-q", "src", "tests", "tools"], False),
-        ("mypy", [python, "-m", "mypy"], False),
-        ("import-linter", [str(venv_python().parent / "lint-imports")], False),
-        ("front end: types", ["npm", "run", "-s", "types"], True),
-        ("front end: lint", ["npm", "run", "-s", "lint"], True),
-        ("front end: tests", ["npm", "run", "-s", "test"], True),
-        ("pytest", [python, "-m", "pytest", "-n", "2", "--dist", "loadgroup"], False),
+    sources: list[Step] = [
+        ("ruff", [python, "-m", "ruff", "check", "src", "tests", "tools"], ROOT),
+        ("ruff format", [python, "-m", "ruff", "format", "--check", "-q", "src", "tests", "tools"], ROOT),
+        ("mypy", [python, "-m", "mypy"], ROOT),
+        ("import-linter", [str(venv_python().parent / "lint-imports")], ROOT),
     ]
-    failed = []
-    for name, command, at_front in steps:
-        say(f"— {name}")
-        folder = FRONTEND if at_front else ROOT
-        if subprocess.run(command, cwd=folder, env={**os.environ, **environment(), **env}, check=False).returncode:
-            failed.append(name)
+    front_end: list[Step] = [
+        ("front end: types", ["npm", "run", "-s", "types"], FRONTEND),
+        ("front end: lint", ["npm", "run", "-s", "lint"], FRONTEND),
+        ("front end: tests", ["npm", "run", "-s", "test"], FRONTEND),
+    ]
+    with ThreadPoolExecutor(2) as lanes:
+        failed = [name for lane in lanes.map(partial(_lane, env), (sources, front_end)) for name in lane]
+    say("— pytest")
+    if _call(["-m", "pytest", "-n", "2", "--dist", "loadgroup"], env):
+        failed.append("pytest")
     if failed:
         say(f"Failed: {', '.join(failed)}")
     return 1 if failed else 0
+
+
+def _lane(env: dict[str, str], steps: list[Step]) -> list[str]:
+    """Take steps one after the other, beside others; what each says is told in one go. Returns those that failed."""
+    failed = []
+    for name, command, folder in steps:
+        done = subprocess.run(
+            command, cwd=folder, env={**os.environ, **environment(), **env}, check=False, text=True,
+            stdout=subprocess.PIPE, stderr=subprocess.STDOUT,
+        )  # fmt: skip
+        say(f"— {name}\n{done.stdout.rstrip()}".rstrip())
+        if done.returncode:
+            failed.append(name)
+    return failed
 
 
 def with_database(name: str, arguments: Sequence[str]) -> int:
