@@ -302,7 +302,7 @@ def test_pages_are_taken_in_from_a_folder_with_a_report(page, tmp_path):
     page.get_by_label("Folder of HTML files").set_input_files(str(tmp_path / "site"))
     # What would come of it is told first; left, nothing has changed.
     look = page.get_by_role("region", name="What would come of it")
-    expect(look).to_contain_text("1 page: 0 added, 1 updated, 0 back again, 131 gone.")
+    expect(look).to_contain_text("1 page: 0 added, 1 updated, 0 as they were, 0 back again, 131 gone.")
     expect(look.get_by_role("heading", name="Looks different on 132 pages")).to_be_visible()
     look.get_by_role("button", name="Leave it").click()
     expect(look).to_have_count(0)
@@ -311,7 +311,7 @@ def test_pages_are_taken_in_from_a_folder_with_a_report(page, tmp_path):
     look.get_by_role("button", name="Take it in").click()
     expect(look).to_have_count(0)
     report = page.get_by_role("region", name="Take pages in").get_by_role("status").filter(has_text="0 added")
-    expect(report).to_contain_text("1 page: 0 added, 1 updated, 0 back again, 131 gone.")
+    expect(report).to_contain_text("1 page: 0 added, 1 updated, 0 as they were, 0 back again, 131 gone.")
     expect(report).to_contain_text("broken.html")
     expect(report).to_contain_text("binary, not text")
     page.get_by_role("link", name="Preview").click()

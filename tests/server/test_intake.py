@@ -73,14 +73,39 @@ def test_taking_the_same_folder_in_again_updates_adds_and_marks_as_gone(fresh, f
     (folder / "isles" / "index.html").write_text(html("The isles"))
     (folder / "new.html").write_text(html("New"))
     report = take_in_folder("fresh", folder)
-    assert (report["added"], report["updated"], report["gone"], report["returned"]) == (1, 4, 1, 0)
+    assert (report["added"], report["updated"], report["unchanged"], report["gone"], report["returned"]) == (
+        1,
+        1,
+        3,
+        1,
+        0,
+    )
+    assert report["added_pages"] == [{"file": "/new", "reason": "New"}]
+    assert report["updated_pages"] == [{"file": "/isles", "reason": "title"}]
+    assert report["gone_pages"] == [{"file": "/isles/hestan", "reason": "Hestan"}]
     assert fresh.pages.get(path="/isles").title == "The isles"
     assert fresh.pages.get(path="/isles/hestan").gone
     rule.refresh_from_db()
     assert rule.condition == {"include": "page:/isles/hestan"}
     (folder / "isles" / "hestan.html").write_text(html("Hestan again"))
-    assert take_in_folder("fresh", folder)["returned"] == 1
+    back = take_in_folder("fresh", folder)
+    assert (back["returned"], back["added_pages"]) == (1, [{"file": "/isles/hestan", "reason": "is back again"}])
     assert not fresh.pages.get(path="/isles/hestan").gone
+
+
+@pytest.mark.parametrize(("changed", "differs"), [
+    (html("Home"), ""),
+    (html("Home", "<p>Other words.</p>"), "content"),
+    (html("Home").replace("<body>", '<meta property="og:type" content="article"><body>'), "type"),
+    (html("Home").replace("<body>", "<body><!-- changed -->"), "what stands around its content"),
+])  # fmt: skip
+def test_what_of_a_page_differs_is_told(fresh, folder, changed, differs):
+    (folder / "index.html").write_text(html("Home"))
+    take_in_folder("fresh", folder)
+    (folder / "index.html").write_text(changed)
+    report = take_in_folder("fresh", folder)
+    assert report["updated_pages"] == ([{"file": "/", "reason": differs}] if differs else [])
+    assert report["updated"] == bool(differs)
 
 
 def test_the_same_content_is_kept_once(fresh, folder):
@@ -225,7 +250,7 @@ def test_what_an_intake_would_come_to_is_told_and_leaves_nothing(fresh, folder):
     intake = start_intake("fresh", None)
     stage_files(intake, folder_files(folder))
     report, weighed = weigh_intake(intake)
-    assert (report["added"], report["updated"], report["gone"]) == (1, 5, 0)
+    assert (report["added"], report["updated"], report["gone"]) == (1, 1, 0)
     assert weighed.impact.paths == {"/new", "/isles"}
     assert list(fresh.pages.filter(gone=False).values_list("title", flat=True).order_by("path"))[2] == "Isles"
     assert Site.objects.get(pk=fresh.pk).version == fresh.version

@@ -3233,12 +3233,23 @@ export interface components {
             pages: number;
             /** @description Pages that were not there before */
             added: number;
-            /** @description Pages that were there */
+            /** @description Pages that were there, and differ */
             updated: number;
+            /**
+             * @description Pages that are as they were
+             * @default 0
+             */
+            unchanged: number;
             /** @description Pages that were gone, and are back */
             returned: number;
             /** @description Pages that are not in the files any more */
             gone: number;
+            /** @description The first two hundred that came to others */
+            added_pages?: components["schemas"]["FileNote"][];
+            /** @description The first two hundred that differ, with in what */
+            updated_pages?: components["schemas"]["FileNote"][];
+            /** @description The first two hundred that are gone */
+            gone_pages?: components["schemas"]["FileNote"][];
             /**
              * @description Pages that are at another path; what names them follows
              * @default 0

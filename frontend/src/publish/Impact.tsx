@@ -39,7 +39,9 @@ export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; pu
               names={impact.names}
             />
           ))}
-      {(impact.redraws.length > 0 || impact.own.pages > 0) && <h3>What is drawn differently</h3>}
+      {(impact.redraws.length > 0 || (published && impact.own.pages > 0)) && (
+        <h3>What is drawn differently</h3>
+      )}
       <ul className="list" aria-label="Drawn differently">
         {impact.redraws.map((redraw) => (
           <Where

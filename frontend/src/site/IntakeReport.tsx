@@ -5,8 +5,8 @@ import { count } from "../parts/words";
 export function IntakeReport({ report }: { report: Shapes["IntakeReport"] }) {
   return (
     <div className="note-box" role="status">
-      <b>{count(report.pages, "page")}:</b> {report.added} added, {report.updated} updated, {report.returned}{" "}
-      back again, {report.gone} gone.
+      <b>{count(report.pages, "page")}:</b> {report.added} added, {report.updated} updated,{" "}
+      {report.unchanged ?? 0} as they were, {report.returned} back again, {report.gone} gone.
       {report.assets > 0 && ` ${count(report.assets, "other file")} with them.`}
       {report.aliases > 0 &&
         ` ${count(report.aliases, "address leads", "addresses lead")} on to where a page is now.`}
@@ -19,7 +19,15 @@ export function IntakeReport({ report }: { report: Shapes["IntakeReport"] }) {
         </p>
       )}
       <Notes
-        title="moved, and what names them follows"
+        title="new"
+        what="page"
+        total={report.added + report.returned}
+        notes={report.added_pages ?? []}
+      />
+      <Notes title="different" what="page" total={report.updated} notes={report.updated_pages ?? []} />
+      <Notes title="gone" what="page" total={report.gone} notes={report.gone_pages ?? []} />
+      <Notes
+        title="moved; what names one follows it"
         what="page"
         total={report.moved_count ?? 0}
         notes={report.moved ?? []}
@@ -30,6 +38,9 @@ export function IntakeReport({ report }: { report: Shapes["IntakeReport"] }) {
   );
 }
 
+/** So many are told without a click. */
+const FEW = 5;
+
 interface NotesProps {
   title: string;
   what?: string;
@@ -37,15 +48,16 @@ interface NotesProps {
   notes: Shapes["FileNote"][];
 }
 
+/** What is told of some pages or files: a few at once, more behind their number. */
 function Notes({ title, what = "file", total, notes }: NotesProps) {
-  if (!total) return null;
+  if (!notes.length) return null;
   return (
-    <>
-      <p style={{ marginTop: 8 }}>
+    <details open={total <= FEW} style={{ marginTop: 8 }}>
+      <summary>
         <b>
           {count(total, what)} {title}
         </b>
-      </p>
+      </summary>
       <ul className="list">
         {notes.map((note) => (
           <li key={note.file}>
@@ -54,6 +66,6 @@ function Notes({ title, what = "file", total, notes }: NotesProps) {
         ))}
       </ul>
       {total > notes.length && <p className="mute">and {total - notes.length} more</p>}
-    </>
+    </details>
   );
 }

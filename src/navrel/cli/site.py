@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import sys
 import time
 from argparse import ArgumentParser
 from collections.abc import Sequence
@@ -139,6 +140,8 @@ def intake(source: str, site: str, look: bool, anew: bool, as_json: bool) -> Non
     if not (is_address or is_source(path)):
         cannot_use([f"There is no folder, no ZIP or tar archive, no WARC file and no table {source}"])
     look_first = weigh_intake if look else None
+    # What reads and writes files waits for its turn behind what writes to the database, up to this long each time.
+    sys.setswitchinterval(0.001)
     try:
         with Console(stderr=True).status("Reading …") as status:
 

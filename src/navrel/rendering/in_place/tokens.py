@@ -17,13 +17,14 @@ VOID = frozenset(
 )
 
 _ATTRIBUTES = rb"""(?:[\s/]++|[^\s/>=][^\s/>=]*+(?:\s*+=\s*+(?:"[^"]*+"|'[^']*+'|[^\s>"'][^\s>]*+)?+)?+|=)*+"""
-#: Elements in which there are no tags but their own end are one token with what they hold.
+#: Elements in which there are no tags but their own end are one token with what they hold; `behind` is where their tag
+#: ends. It begins with what every token does, so that what is none is passed over fast.
 _TOKEN = re.compile(
-    rb"<!--(?:[^-]++|-(?!->))*+(?:-->)?|<[!?][^>]*+>"
-    rb"|(?P<tag><(?P<text>script|style|textarea|title|xmp|iframe|noembed|noframes)(?=[\s/>])" + _ATTRIBUTES + rb">)"
+    rb"<(?:!--(?:[^-]++|-(?!->))*+(?:-->)?|[!?][^>]*+>"
+    rb"|(?P<text>script|style|textarea|title|xmp|iframe|noembed|noframes)(?=[\s/>])" + _ATTRIBUTES + rb">(?P<behind>)"
     rb"(?:[^<]++|<(?!/(?P=text)[\s/>]))*+"
-    rb"|</(?P<end>[a-z][^\s/>]*+)[^>]*+>"
-    rb"|<(?P<start>[a-z][^\s/>]*+)" + _ATTRIBUTES + rb">",
+    rb"|/(?P<end>[a-z][^\s/>]*+)[^>]*+>"
+    rb"|(?P<start>[a-z][^\s/>]*+)" + _ATTRIBUTES + rb">)",
     re.DOTALL | re.IGNORECASE,
 )
 
@@ -42,7 +43,7 @@ def tags_of(html: bytes, at: int = 0) -> Iterator[Tag]:
     for found in _TOKEN.finditer(html, at):
         name = found["start"] or found["end"] or found["text"]
         if name is not None:
-            end = found.end("tag") if found["text"] else found.end()
+            end = found.end("behind") if found["text"] else found.end()
             yield Tag(name.decode("latin-1").lower(), found.start(), end, found["end"] is not None)
 
 
@@ -69,7 +70,7 @@ def replaced_tags(html: bytes, replace: Callable[[str, bytes, bytes], bytes]) ->
         name = found["start"] or found["text"]
         if name is None:
             return found[0]
-        tag = found["tag"] or found[0]
+        tag = found[0][: found.end("behind") - found.start()] if found["text"] else found[0]
         return replace(name.decode("latin-1").lower(), tag, found[0][len(tag) :])
 
     return _TOKEN.sub(one, html)

@@ -18,6 +18,7 @@ from navrel.core.pages.tree import PageTree, unringed
 from navrel.server.api.errors import Refused
 
 from .addresses import file_address
+from .differing import COMPARED, Difference
 from .facts import corrections, with_corrected_parents
 from .models import Alias, Asset, Intake, Page, Site, StagedPage, Taxonomy, Term
 from .titles import unglued
@@ -140,9 +141,10 @@ def have_terms(site: Site, names: Mapping[str, str]) -> None:
     )
 
 
-def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
-    """Add the pages that are new and bring the others up to date; returns how many of each."""
-    known = dict(site.pages.values_list("path", "gone"))
+def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> Difference:
+    """Add the pages that are new and bring the others up to date; returns what differs."""
+    known = {page.path: page for page in site.pages.only("path", "gone", *COMPARED).iterator(chunk_size=BATCH)}
+    found = Difference(is_first=not known, corrected=len(corrections(site).keys() & known.keys()))
     nexts = dict(staged.exclude(facts__next="").values_list("path", "facts__next"))
     paths = in_reading_order(sorted(staged.values_list("path", flat=True), key=lambda path: path.split("/")), nexts)
     positions = {path: number for number, path in enumerate(paths)}
@@ -173,11 +175,9 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> dict[str, int]:
             unique_fields=["site", "path"],
             update_fields=["position", "content", "original", "gone", "address", "file", *FACTS],
         )
-    added = sum(path not in known for path in paths)
-    returned = sum(known.get(path, False) for path in paths)
-    corrected = len(corrections(site).keys() & set(paths))
-    return {"pages": len(paths), "added": added, "updated": len(paths) - added - returned, "returned": returned,
-            "corrected": corrected}  # fmt: skip
+        for page in pages:
+            found.tell(page, known.get(page.path))
+    return found
 
 
 def titles_of(recipe: Iterable[Mapping[str, Any]], titles: Iterable[str]) -> Callable[[str], str]:

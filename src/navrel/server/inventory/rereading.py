@@ -65,19 +65,22 @@ def bring_in_facts(site: Site, recipe: Trees, read: Iterable[tuple[Page, ReadFac
 
     Raises Refused.
     """
-    found = {page.path: (page.pk, told) for page, told in completed(site, recipe, read)}
+    found = {page.path: told for page, told in completed(site, recipe, read)}
     names: dict[str, str] = {}
-    for _, told in found.values():
+    for told in found.values():
         names.update(told.terms)
     have_terms(site, names)
     stated = dict(site.pages.filter(gone=False).values_list("path", "parent"))
-    stated |= {path: told.facts["parent"] for path, (_, told) in found.items()}
+    stated |= {path: told.facts["parent"] for path, told in found.items()}
     for path in rings_mended(site, stated.items()):
         if path in found:
-            found[path][1].facts["parent"] = ""
-    for batch in batches(found.values(), BATCH):
-        Page.objects.bulk_update(
-            [Page(pk=pk, site=site, **{name: told.facts[name] for name in FACTS}) for pk, told in batch], FACTS
+            found[path].facts["parent"] = ""
+    for batch in batches(found.items(), BATCH):
+        Page.objects.bulk_create(
+            [Page(site=site, path=path, **{name: told.facts[name] for name in FACTS}) for path, told in batch],
+            update_conflicts=True,
+            unique_fields=["site", "path"],
+            update_fields=FACTS,
         )
 
 

@@ -31,6 +31,7 @@ from .bringing_in import (
     part_paths,
     staged_pages,
 )
+from .differing import MOST_NAMED, gone_notes
 from .filling_in import fill_in_staged
 from .layout_pages import take_taxonomies
 from .models import Intake, Site, StagedPage, Visit
@@ -39,8 +40,6 @@ from .originals import know_places
 
 #: Pages that one site can hold.
 MAX_PAGES = 100_000
-#: Skipped files and remarks named in a report; the rest is counted.
-MOST_NAMED = 200
 #: Names of elements that a report tells of what was left out.
 MOST_ELEMENTS = 50
 
@@ -106,12 +105,15 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
         mend_tree(site, intake)
         bring_in_terms(site, staged)
         moves = moved_pages(site, staged)
-        counts = bring_in_pages(site, staged)
-        gone = site.pages.filter(gone=False).exclude(path__in=staged.values("path")).update(gone=True)
+        difference = bring_in_pages(site, staged)
+        left = site.pages.filter(gone=False).exclude(path__in=staged.values("path"))
+        gone_pages = gone_notes(left.order_by("position").values_list("path", "title")[:MOST_NAMED])
+        gone = left.update(gone=True)
         know_places(site, read_bindings(site.bindings))
         aliases, assets = bring_in_aliases(site, intake), bring_in_assets(site, intake)
         intake.report = {
-            **counts, "gone": gone, "moved": _moves(moves), "moved_count": len(moves), "aliases": aliases,
+            **difference.told, "gone": gone, "gone_pages": gone_pages,
+            "moved": _moves(moves), "moved_count": len(moves), "aliases": aliases,
             "assets": assets, "same": intake.crawl.get("same", 0), "dropped": _dropped(staged), **_named(intake),
         }  # fmt: skip
         intake.finished = timezone.now()
@@ -180,7 +182,8 @@ def describe(report: dict[str, Any]) -> str:
     """An intake's report in one sentence."""
     return (
         f"{report['pages']} pages: {report['added']} added, {report['updated']} updated, "
-        f"{report['returned']} back again, {report['gone']} gone; {report['skipped_count']} files skipped"
+        f"{report['unchanged']} as they were, {report['returned']} back again, {report['gone']} gone; "
+        f"{report['skipped_count']} files skipped"
         + (f"; {report['moved_count']} moved, and what names them follows" if report["moved_count"] else "")
         + (f"; {report['assets']} other files" if report["assets"] else "")
         + (f"; {report['aliases']} addresses that lead on" if report["aliases"] else "")
