@@ -179,6 +179,14 @@ def test_a_site_that_has_moved_tells_where(served, skerry):
     assert refused.value.detail == f"Take that address in, if it is the site: {elsewhere}/"
 
 
+def test_a_start_that_leads_on_within_its_site_is_one(served, skerry):
+    origin = served({"/": (302, {"Location": "/en/?from=start"}, b""), "/en/": page("Start", "http://LOCALHOST/")})
+    host = origin.removeprefix("http://")
+    assert list(crawled(origin)) == ["index.html"]
+    answers = {"/": (302, {"Location": "/en/"}, b""), "/en/": page("Start", f"http://{host}/one", f"//{host}/one#x")}
+    assert sorted(crawled(served(answers))) == ["en/index.html", "index.html"]
+
+
 def test_an_answer_that_trickles_has_an_end(served, skerry, monkeypatch):
     monkeypatch.setattr(asking, "MAX_SECONDS", -1)
     found = crawled(served({"/": page("Start"), "/robots.txt": (404, {}, b"")}))

@@ -358,19 +358,6 @@ export const revisionsQuery = (site: string) =>
     queryFn: () => items(api.GET("/api/sites/{site}/revisions", { params: { path: { site } } })),
   });
 
-export const intakesQuery = (site: string) =>
-  queryOptions({
-    queryKey: [...siteKey(site), "intakes"],
-    queryFn: () => items(api.GET("/api/sites/{site}/intakes", { params: { path: { site } } })),
-  });
-
-/** The crawls that stopped halfway, newest first. */
-export const unfinishedQuery = (site: string) =>
-  queryOptions({
-    queryKey: [...siteKey(site), "intakes", "unfinished"],
-    queryFn: () => answer(api.GET("/api/sites/{site}/intakes/unfinished", { params: { path: { site } } })),
-  });
-
 /** The guards, how each stands, and the version of them all. */
 export const guardsQuery = (site: string) =>
   queryOptions({

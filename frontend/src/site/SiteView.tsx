@@ -3,7 +3,7 @@ import Switch from "@mui/material/Switch";
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "react-router";
 import { api } from "../api/client";
-import { intakesQuery } from "../api/queries";
+import { intakesQuery } from "../api/intakeQueries";
 import { useLinkTo, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { count, when } from "../parts/words";

@@ -4,7 +4,7 @@ import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { ApiError, type Shapes } from "../api/client";
-import { unfinishedQuery } from "../api/queries";
+import { unfinishedQuery } from "../api/intakeQueries";
 import { useRefresh, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { when } from "../parts/words";

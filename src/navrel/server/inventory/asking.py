@@ -21,7 +21,7 @@ import urllib3
 from navrel.core.text import fit
 from navrel.rendering.in_place.references import ATTRIBUTE, changed_css, changed_srcset, value_of
 from navrel.rendering.in_place.tokens import replaced_tags
-from navrel.server.outward import MAX_ADDRESS, REDIRECTS, asks_of, connections, host_header
+from navrel.server.outward import MAX_ADDRESS, REDIRECTS, asks_of, connections, host_header, port_of
 
 from .assets import MAX_ASSET
 from .decoding import Unreadable
@@ -76,16 +76,18 @@ class Origin:
     def __init__(self, start: str, ip: str) -> None:
         parts = urlsplit(start)
         self._start = f"{parts.scheme}://{parts.netloc}"
+        self._place = parts.scheme, parts.hostname, port_of(parts)
         self._host = host_header(parts)
         self._pool = connections(parts, ip, _TIMEOUT)
 
     def path_of(self, reference: str, path: str = "/") -> str | None:
         """The path that a reference on the page at a path leads to; None for what is not of this site, or not asked."""
         try:
-            parts = urlsplit(urljoin(f"{self._start}{path}", reference))
+            target = urljoin(f"{self._start}{path}", reference)
+            parts = urlsplit(target)
         except ValueError:
             return None
-        if f"{parts.scheme}://{parts.netloc}" != self._start:
+        if not self._is_here(target):
             return None
         last = parts.path.rpartition("/")[2]
         # A query of a style sheet says which version it is; one of a page asks for another.
@@ -103,7 +105,7 @@ class Origin:
         if status in REDIRECTS:
             location = headers.get("Location", "/")
             target, own = urljoin(f"{self._start}{path}", location), self.path_of(location, path)
-            away = "" if target.startswith(f"{self._start}/") else target
+            away = "" if own or self._is_here(target) else target
             return Answer(redirect_page(own or target), (own,) if own else (), away=away)
         if status == 304 and known:
             return Answer(
@@ -115,6 +117,14 @@ class Origin:
             return Answer(too_large(file_name(path)))
         media = fit(headers.get("Content-Type", "").partition(";")[0].strip().lower(), 100)
         return Answer(data, self._leads_to(data, media, path), media, asks_of(headers))
+
+    def _is_here(self, address: str) -> bool:
+        """Whether an address is one of this site."""
+        try:
+            parts = urlsplit(address)
+            return (parts.scheme, parts.hostname, port_of(parts)) == self._place
+        except ValueError:
+            return False
 
     def robots(self) -> str:
         """What robots.txt says. Raises Silent where nobody answers."""
