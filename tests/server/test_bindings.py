@@ -48,6 +48,14 @@ def test_bindings_tell_how_they_fit_before_and_after_they_are_saved(api, shore):
     assert pages["/"] == ("footer",) and pages["/harbours/hestan"] == ("before-content", "footer")
 
 
+def test_pages_of_one_and_the_same_file_are_bound_each(api, tmp_path):
+    make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
+    for name in ("index", "one", "two"):
+        (tmp_path / f"{name}.html").write_text("<title>Quay</title><body><main>Boats</main><footer>By sea</footer>")
+    take_in_folder("shore", tmp_path)
+    assert put(api, {"slot": "footer", "selector": "footer"}).json()["fits"][0]["found"] == 3
+
+
 @pytest.mark.parametrize(
     ("binding", "pointer"),
     [

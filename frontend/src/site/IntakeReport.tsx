@@ -19,21 +19,21 @@ export function IntakeReport({ report }: { report: Shapes["IntakeReport"] }) {
         </p>
       )}
       <Notes
-        title="new"
+        title="New"
         what="page"
         total={report.added + report.returned}
         notes={report.added_pages ?? []}
       />
-      <Notes title="different" what="page" total={report.updated} notes={report.updated_pages ?? []} />
-      <Notes title="gone" what="page" total={report.gone} notes={report.gone_pages ?? []} />
+      <Notes title="Different" what="page" total={report.updated} notes={report.updated_pages ?? []} />
+      <Notes title="Gone" what="page" total={report.gone} notes={report.gone_pages ?? []} />
       <Notes
-        title="moved; what names one follows it"
+        title="Moved, with all that names them"
         what="page"
         total={report.moved_count ?? 0}
         notes={report.moved ?? []}
       />
-      <Notes title="skipped" total={report.skipped_count} notes={report.skipped} />
-      <Notes title="read with a remark" total={report.remark_count} notes={report.remarks} />
+      <Notes title="Skipped" total={report.skipped_count} notes={report.skipped} />
+      <Notes title="Read with a remark" total={report.remark_count} notes={report.remarks} />
     </div>
   );
 }
@@ -54,9 +54,7 @@ function Notes({ title, what = "file", total, notes }: NotesProps) {
   return (
     <details open={total <= FEW} style={{ marginTop: 8 }}>
       <summary>
-        <b>
-          {count(total, what)} {title}
-        </b>
+        <b>{title}:</b> {count(total, what)}
       </summary>
       <ul className="list">
         {notes.map((note) => (

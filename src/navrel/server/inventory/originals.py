@@ -74,10 +74,11 @@ def know_places(site: Site, bindings: Collection[Binding]) -> None:
     """Look for the places of bindings in all files of a site where that was not done yet. Raises Refused."""
     if bindings:
         for batch in batches(originals_of(site), BATCH):
-            # Each is there: put beside it, its places take the place of those that were known. An update of many takes
-            # three times as long.
+            # Pages may have one file. Each is there: put beside it, its places take the place of those that were known.
+            # An update of many takes three times as long.
+            found = {one.digest: one for one in look_for(batch, bindings)}
             Original.objects.bulk_create(
-                look_for(batch, bindings), update_conflicts=True, unique_fields=["digest"], update_fields=["places"]
+                found.values(), update_conflicts=True, unique_fields=["digest"], update_fields=["places"]
             )
 
 
