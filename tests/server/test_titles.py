@@ -10,7 +10,8 @@ OWN = ["Timetables", "Fares: all of them", "Crew - who we are", "Boats | old and
 
 
 @pytest.mark.parametrize("glue", ["{} · Marrowick", "{} - Marrowick", "{} | Marrowick", "{}|Marrowick", "{} – Marrowick",
-                                  "{} — Marrowick Ferries", "Marrowick: {}", "Marrowick | {}", "{} :: Marrowick"])  # fmt: skip
+                                  "{} — Marrowick Ferries", "Marrowick: {}", "Marrowick | {}", "{} :: Marrowick",
+                                  "{}: Marrowick: A line of boats", "{} | Help | Marrowick", "Marrowick: {} - Help"])  # fmt: skip
 def test_what_most_titles_share_is_taken_off(glue):
     titles = [glue.format(own) for own in OWN]
     taken = unglued([*titles, "Marrowick"])
