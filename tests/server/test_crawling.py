@@ -8,6 +8,7 @@ import psycopg
 import pytest
 from django.db import connection
 
+from navrel.cli.site import intake as intake_command
 from navrel.server.api.errors import Refused
 from navrel.server.inventory import asking, crawling
 from navrel.server.inventory.models import Intake, Visit
@@ -139,6 +140,17 @@ def test_a_site_that_never_ends_is_asked_so_far_and_says_so(served, skerry, monk
     assert found["all others"] == "1 more addresses were not asked; 12 is the most"
 
 
+def test_sitemaps_without_end_are_left_and_that_is_told(served, skerry, monkeypatch):
+    monkeypatch.setattr(asking, "_MOST_SITEMAPS", 3)
+    answers = {"/": page("Start"), "/robots.txt": b"Sitemap: /0.xml"}
+    origin = served(answers)
+    for number in range(9):
+        answers[f"/{number}.xml"] = f"<sitemapindex><loc>{origin}/{number + 1}.xml</loc></sitemapindex>".encode()
+    found = crawled(origin)
+    assert found == {"index.html": "", "other sitemaps": "left unread: they are too many, or take too long"}
+    assert "/1.xml" in served.asked and "/2.xml" not in served.asked
+
+
 def test_a_ring_of_redirects_ends_and_what_breaks_off_is_named(served, skerry):
     answers = {
         "/": page("Start", "/a", "/short", "/bad", "/error"),
@@ -211,6 +223,22 @@ def test_a_crawl_goes_on_where_it_stopped(served, skerry, monkeypatch):
     report = take_in_address("skerry", again)
     assert report["pages"] == 6 and report["skipped_count"] == 0
     assert "/" not in served.asked and "/1" not in served.asked
+
+
+def test_the_command_line_says_that_it_goes_on_and_does(served, skerry, monkeypatch, capsys):
+    monkeypatch.setattr(crawling, "MOST_FAILURES", 0)
+    answers = {"/": page("Start", "/one"), "/one": (200, {"Content-Length": "9999"}, b"short")}
+    origin = served(answers)
+    asked = {"source": origin, "site": "skerry", "look": False, "anew": False, "as_json": False}
+    with pytest.raises(SystemExit):
+        intake_command(**asked)
+    assert "the same command goes on from there" in capsys.readouterr().err
+    answers["/one"] = page("One")
+    intake_command(**asked)
+    assert capsys.readouterr().out.startswith("2 pages: 2 added")
+    with pytest.raises(SystemExit):
+        intake_command(**{**asked, "source": "http://127.0.0.1:9"})
+    assert "goes on" not in capsys.readouterr().err
 
 
 def test_a_crawl_that_is_begun_anew_asks_everything(served, skerry):

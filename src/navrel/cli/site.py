@@ -124,12 +124,16 @@ def clock() -> None:
         time.sleep(_OFTEN)
 
 
+_GOES_ON = "What was asked so far is kept: the same command goes on from there"
+
+
 def intake(source: str, site: str, look: bool, anew: bool, as_json: bool) -> None:
     """Take in a site from a folder, an archive, a WARC file, a table, or its address: update, add, mark as gone."""
     with_django()
     from rich.console import Console
 
     from navrel.server.api.errors import Refused
+    from navrel.server.inventory.crawling import unfinished_crawls
     from navrel.server.inventory.services import describe
     from navrel.server.inventory.sources import is_source, take_in_address, take_in_folder
     from navrel.server.publishing.weighing import weigh_intake
@@ -153,10 +157,10 @@ def intake(source: str, site: str, look: bool, anew: bool, as_json: bool) -> Non
                 if is_address
                 else take_in_folder(site, path, progress, look_first)
             )
-    except KeyboardInterrupt:
-        cannot_use(["Stopped; the site is as it was" + (". The same command goes on from here" if is_address else "")])
-    except Refused as refused:
-        cannot_use([f"{refused.title}. {refused.detail}"])
+    except (KeyboardInterrupt, Refused) as why:
+        told = f"{why.title}. {why.detail}" if isinstance(why, Refused) else "Stopped; the site is as it was"
+        on = [_GOES_ON] if is_address and unfinished_crawls(site).exists() else []
+        cannot_use([told, *on])
     if as_json:
         print_json(report)
         return

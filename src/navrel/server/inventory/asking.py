@@ -5,13 +5,14 @@ Sources: RFC 9110 (redirects, conditional requests), RFC 9309 (robots.txt), site
 
 from __future__ import annotations
 
-import gzip
 import re
 import time
 import zlib
-from collections.abc import Callable, Iterator, Mapping
+from collections import deque
+from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from html import unescape
+from itertools import islice
 from typing import Any
 from urllib.parse import quote, unquote, urljoin, urlsplit
 from urllib.robotparser import RobotFileParser
@@ -34,6 +35,8 @@ MAX_SECONDS = 60
 _MAX_ROBOTS = 512 * 1024
 _MAX_SITEMAP = 50 * 1024 * 1024
 _MOST_SITEMAPS = 100
+#: Seconds that all sitemaps may take.
+MAX_SITEMAP_SECONDS = 60
 _CHUNK = 65_536
 _TIMEOUT = urllib3.Timeout(connect=5, read=20)
 #: Attributes that lead to something.
@@ -134,28 +137,38 @@ class Origin:
             return "User-agent: *\nDisallow: /"
         return data.decode("utf-8", "replace").replace("\0", "") if status == 200 else ""
 
-    def from_sitemaps(self, named: list[str]) -> Iterator[str]:
-        """The paths that the site's sitemaps name, those named by robots.txt among them, and those of their indexes."""
-        waiting = [*named, "/sitemap.xml"]
+    def from_sitemaps(self, named: Iterable[str], most: int) -> tuple[list[str], int]:
+        """The paths that the site's sitemaps name, those named by robots.txt among them, and those of their indexes.
+
+        ``most``: of paths. Also returns how many sitemaps were left unread, as they are too many or take too long.
+        """
+        waiting = deque((*named, "/sitemap.xml"))
+        found: dict[str, None] = {}
         asked: set[str] = set()
-        while waiting and len(asked) < _MOST_SITEMAPS:
-            path = self.path_of(waiting.pop(0))
+        until = time.monotonic() + MAX_SITEMAP_SECONDS
+        while waiting and len(found) < most and len(asked) < _MOST_SITEMAPS and time.monotonic() < until:
+            path = self.path_of(waiting.popleft())
             if path is None or path in asked:
                 continue
             asked.add(path)
-            try:
-                status, _, data = self._ask(path, _MAX_SITEMAP)
-                if data[:2] == b"\x1f\x8b":
-                    data = zlib.decompressobj(16 + zlib.MAX_WBITS).decompress(data, _MAX_SITEMAP)
-            except (Silent, zlib.error, gzip.BadGzipFile):
-                continue
-            if status != 200:
-                continue
-            found = (unescape(one[1].decode("utf-8", "replace")) for one in _LOCATIONS.finditer(data))
+            data = self._sitemap(path)
+            locations = islice(_LOCATIONS.finditer(data), most)
+            led_to = (unescape(one[1].decode("utf-8", "replace")) for one in locations)
             if b"<sitemapindex" in data[:2000]:
-                waiting += found
+                waiting.extend(islice(led_to, _MOST_SITEMAPS))
             else:
-                yield from (one for one in map(self.path_of, found) if one)
+                found |= {own: None for one in led_to if (own := self.path_of(one))}
+        return list(found)[:most], len(waiting)
+
+    def _sitemap(self, path: str) -> bytes:
+        """A sitemap, empty where there is none."""
+        try:
+            status, _, data = self._ask(path, _MAX_SITEMAP)
+            if data[:2] == b"\x1f\x8b":
+                data = zlib.decompressobj(16 + zlib.MAX_WBITS).decompress(data, _MAX_SITEMAP)
+        except (Silent, zlib.error):
+            return b""
+        return data if status == 200 else b""
 
     def _leads_to(self, data: bytes, media: str, path: str) -> tuple[str, ...]:
         if media == "text/css":

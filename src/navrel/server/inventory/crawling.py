@@ -125,8 +125,11 @@ class _Turn:
         self.intake.save(update_fields=["crawl"])
         waiting = _waiting(self.intake).count()
         if waiting and left <= len(self._visits):
-            told = f"{waiting:,} more addresses were not asked; {MOST_ADDRESSES:,} is the most"
-            put_staged(read_files(self.intake, [("all others", Unreadable(told))]))
+            self._tell("all others", f"{waiting:,} more addresses were not asked; {MOST_ADDRESSES:,} is the most")
+
+    def _tell(self, what: str, reason: str) -> None:
+        """Have the report name what was not read."""
+        put_staged(read_files(self.intake, [(what, Unreadable(reason))]))
 
     def _set_out(self) -> bool:
         """Learn what the site allows and names. Whether it answers."""
@@ -137,10 +140,11 @@ class _Turn:
             return False
         self.intake.crawl["robots"] = robots
         start = self._origin.path_of(self.intake.source) or "/"
-        paths = dict.fromkeys((start, *self._origin.from_sitemaps(rules_of(robots).site_maps() or [])))
-        Visit.objects.bulk_create(
-            [Visit(intake=self.intake, path=path, depth=0) for path in list(paths)[:MOST_ADDRESSES]], batch_size=1000
-        )
+        named, left = self._origin.from_sitemaps(rules_of(robots).site_maps() or [], MOST_ADDRESSES)
+        paths = list(dict.fromkeys((start, *named)))[:MOST_ADDRESSES]
+        Visit.objects.bulk_create([Visit(intake=self.intake, path=path, depth=0) for path in paths], batch_size=1000)
+        if left:
+            self._tell("other sitemaps", "left unread: they are too many, or take too long")
         return True
 
     def _files(self, visits: list[Visit], before: Mapping[str, Visit]) -> Iterator[File]:
