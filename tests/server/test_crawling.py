@@ -241,6 +241,16 @@ def test_the_command_line_says_that_it_goes_on_and_does(served, skerry, monkeypa
     assert "goes on" not in capsys.readouterr().err
 
 
+def test_a_site_that_lets_nothing_be_read_says_so_and_is_asked_anew(served, skerry):
+    answers = {"/": page("Start"), "/robots.txt": (503, {}, b"")}
+    origin = served(answers)
+    with pytest.raises(Refused) as refused:
+        take_in_address("skerry", origin)
+    assert refused.value.detail == "index.html: robots.txt asks that it is not read"
+    answers["/robots.txt"] = (404, {}, b"")
+    assert take_in_address("skerry", origin)["pages"] == 1
+
+
 def test_a_crawl_that_is_begun_anew_asks_everything(served, skerry):
     origin = served({"/": page("Start", "/one"), "/one": page("One")})
     crawling.crawl_on(begun(origin), seconds=-1)

@@ -61,6 +61,9 @@ def test_each_site_is_served_under_its_own_name_and_the_first_under_the_servers(
         assert "Boats to the skerries" in public("127.0.0.1:8430", SERVER_PORT="8430").content.decode()
         assert public("127.0.0.1:8431", SERVER_PORT="8431").status_code == 404
         assert published_origin(second) == "http://127.0.0.1:8430"
+    # One that was read from the server itself does not take its name.
+    Site.objects.filter(slug="skerry").update(base_url="http://127.0.0.1:8421")
+    assert "Marrowick" in public("127.0.0.1:8421").content.decode()
     # The host of its address is its own as well.
     with override_settings(ROOT_URLCONF="navrel.server.urls", ALLOWED_HOSTS=["testserver"]):
         assert say_anew(api, SET_UP).status_code == 200

@@ -133,7 +133,7 @@ def intake(source: str, site: str, look: bool, anew: bool, as_json: bool) -> Non
     from rich.console import Console
 
     from navrel.server.api.errors import Refused
-    from navrel.server.inventory.crawling import unfinished_crawls
+    from navrel.server.inventory.crawling import goes_on, unfinished_crawls
     from navrel.server.inventory.services import describe
     from navrel.server.inventory.sources import is_source, take_in_address, take_in_folder
     from navrel.server.publishing.weighing import weigh_intake
@@ -159,7 +159,7 @@ def intake(source: str, site: str, look: bool, anew: bool, as_json: bool) -> Non
             )
     except (KeyboardInterrupt, Refused) as why:
         told = f"{why.title}. {why.detail}" if isinstance(why, Refused) else "Stopped; the site is as it was"
-        on = [_GOES_ON] if is_address and unfinished_crawls(site).exists() else []
+        on = [_GOES_ON] if is_address and any(map(goes_on, unfinished_crawls(site))) else []
         cannot_use([told, *on])
     if as_json:
         print_json(report)

@@ -20,6 +20,7 @@ from navrel.server.outward import NotAsked, looked_up, web_address
 from .archives import MAX_TOTAL
 from .asking import AGENT, Known, Origin, Silent, rules_of
 from .assets import keep, place_of
+from .bringing_in import staged_pages
 from .decoding import Unreadable
 from .folders import File
 from .models import Intake, Visit
@@ -67,6 +68,11 @@ def crawl_of(intake: Intake) -> Crawl:
     return Crawl(asked, intake.crawl.get("same", 0), waiting or int(not asked))
 
 
+def goes_on(intake: Intake) -> bool:
+    """Whether a crawl has something to go on with, or to take in."""
+    return crawl_of(intake).waiting > 0 or staged_pages(intake).exists()
+
+
 def unfinished_crawls(slug: str) -> QuerySet[Intake]:
     """The crawls of a site that have begun and were neither taken in nor given up, newest first."""
     return Intake.objects.filter(site__slug=slug, finished=None).exclude(source="").order_by("-pk")
@@ -87,7 +93,7 @@ def crawl_on(intake: Intake, seconds: float = TURN) -> Crawl:
             raise
         raise Refused("busy", "This site is being asked just now", "Only one crawl of it goes on at a time.") from None
     if turn.problem:
-        if not intake.staged.filter(skipped="", leads_to="").exists():
+        if not staged_pages(intake).exists():
             intake.delete()
         raise turn.problem
     intake.refresh_from_db(fields=["crawl"])

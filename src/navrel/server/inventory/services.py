@@ -100,7 +100,9 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
         if staged.count() > MAX_PAGES:
             raise Refused("too-many-pages", f"A site holds at most {MAX_PAGES:,} pages; these are {staged.count():,}")
         if not staged.exists():
-            raise Refused("no-pages", "No page was found in these files", "Choose a folder that holds HTML files.")
+            first = intake.staged.exclude(skipped="").order_by("pk").first()
+            told = f"{first.file}: {first.skipped}" if first else "Choose a folder that holds HTML files."
+            raise Refused("no-pages", "No page was found there", told)
         fill_in_staged(intake)
         mend_tree(site, intake)
         bring_in_terms(site, staged)

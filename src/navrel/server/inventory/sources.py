@@ -10,7 +10,7 @@ from typing import Any
 
 from .archives import archive_files, is_archive
 from .bringing_in import batches
-from .crawling import begin_crawl, crawl_of, crawl_on, unfinished_crawls
+from .crawling import begin_crawl, crawl_of, crawl_on, goes_on, unfinished_crawls
 from .folders import File, folder_files
 from .models import Intake
 from .services import finish_intake, start_intake, stop_intake
@@ -49,7 +49,7 @@ def take_in_address(
     ``anew``: what was asked before, and was not taken in, is asked again.
     """
     intake = unfinished_crawls(slug).filter(source__in=(address, f"{address}/")).first()
-    if intake is not None and anew:
+    if intake is not None and (anew or not goes_on(intake)):
         stop_intake(intake)
         intake = None
     if intake is None:

@@ -103,8 +103,11 @@ def served_site(host: str, port: str = "", mounted: str = "") -> Site | None:
     sites = list(served_sites())
     if own := mounted or settings.SITE_PORTS.get(port):
         return next((site for site in sites if site.slug == own), None)
+    # A site may have been read from here: the server's own name does not become that site's.
+    is_own = host in (urlsplit(settings.PUBLISHED_ORIGIN).hostname, "localhost", "127.0.0.1")
     for site in sites:
-        if (below == "localhost" and slug == site.slug) or host == (urlsplit(site.base_url).hostname or ""):
+        at_address = not is_own and host == (urlsplit(site.base_url).hostname or "")
+        if at_address or (below == "localhost" and slug == site.slug):
             return site
     alone = len(sites) == 1 and below != "localhost"
     return sites[0] if sites and (alone or validate_host(host, settings.ALLOWED_HOSTS)) else None
