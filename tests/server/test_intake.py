@@ -93,6 +93,14 @@ def test_taking_the_same_folder_in_again_updates_adds_and_marks_as_gone(fresh, f
     assert not fresh.pages.get(path="/isles/hestan").gone
 
 
+def test_only_pages_that_come_in_keep_what_was_said_by_hand(fresh, folder):
+    take_in_folder("fresh", folder)
+    fresh.pages.filter(path__in=["/isles", "/isles/hestan"]).update(corrections={"title": "By hand"})
+    (folder / "isles" / "hestan.html").unlink()
+    (folder / "twice.html").unlink()
+    assert take_in_folder("fresh", folder)["corrected"] == 1
+
+
 @pytest.mark.parametrize(("changed", "differs"), [
     (html("Home"), ""),
     (html("Home", "<p>Other words.</p>"), "content"),

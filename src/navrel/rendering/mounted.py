@@ -7,13 +7,10 @@ from __future__ import annotations
 
 import re
 
-from .in_place.references import ATTRIBUTE, changed_css, changed_srcset
+from .in_place.references import ADDRESSES, ATTRIBUTE, changed_css, changed_srcset
 from .in_place.tokens import replaced_tags
 
-#: Attributes that hold one address (HTML Standard).
-_ADDRESSES = frozenset(
-    {"href", "xlink:href", "src", "poster", "action", "formaction", "cite", "data", "background", "longdesc"}
-)
+_ADDRESSES = frozenset({*ADDRESSES, "xlink:href"})
 #: Bytes as letters, each as one: what is changed are letters of ASCII alone.
 _AS_LETTERS = "latin-1"
 

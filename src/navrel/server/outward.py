@@ -9,6 +9,8 @@ from __future__ import annotations
 
 import ipaddress
 import socket
+import time
+from collections.abc import Mapping
 from typing import Any
 from urllib.parse import SplitResult, urlsplit
 
@@ -18,6 +20,9 @@ from django.conf import settings
 #: Answers that lead on (RFC 9110, section 15.4).
 REDIRECTS = (301, 302, 303, 307, 308)
 MAX_ADDRESS = 2000
+#: What Navrel calls itself where it asks.
+AGENT = "Navrel"
+_CHUNK = 65_536
 #: What an answer gives to ask with next time (RFC 9110, section 13.1), and the longest of it that is kept.
 _ASKS = {"If-None-Match": "ETag", "If-Modified-Since": "Last-Modified"}
 _MAX_ASK = 500
@@ -85,7 +90,26 @@ def connections(parts: SplitResult, ip: str, timeout: urllib3.Timeout) -> Any:
     return urllib3.HTTPConnectionPool(ip, port, timeout=timeout)
 
 
-def host_header(parts: SplitResult) -> str:
+def answered(pool: Any, parts: SplitResult, path: str, headers: Mapping[str, str]) -> Any:
+    """The answer of the host of an address, without its body, and without following where it leads."""
+    return pool.urlopen(
+        "GET", path, headers={"User-Agent": AGENT, "Host": _host_header(parts), **headers}, redirect=False,
+        retries=False, preload_content=False, assert_same_host=False,
+    )  # fmt: skip
+
+
+def body_of(answer: Any, most: int, seconds: float) -> bytes:
+    """The body of an answer, up to a byte more than the most of it, however it trickles. Raises TimeoutError."""
+    until = time.monotonic() + seconds
+    found = bytearray()
+    while len(found) <= most and (chunk := answer.read1(_CHUNK, decode_content=True)):
+        found += chunk
+        if time.monotonic() > until:
+            raise TimeoutError
+    return bytes(found[: most + 1])
+
+
+def _host_header(parts: SplitResult) -> str:
     """The host as a request names it."""
     host = f"[{parts.hostname}]" if ":" in (parts.hostname or "") else parts.hostname or ""
     return host if parts.port is None else f"{host}:{parts.port}"

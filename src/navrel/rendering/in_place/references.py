@@ -6,6 +6,8 @@ import re
 from collections.abc import Callable
 from html import unescape
 
+#: Attributes that hold one address (HTML Standard).
+ADDRESSES = ("href", "src", "poster", "action", "formaction", "cite", "data", "background", "longdesc")
 #: An attribute with a value: its name, what stands between, and the value as it is written.
 ATTRIBUTE = re.compile(rb"""(?<=[\s"'/])([a-z][a-z:-]*)(\s*=\s*)("[^"]*"|'[^']*'|[^\s>"']+)""", re.IGNORECASE)
 _URL = re.compile(r"""url\(\s*(["']?)([^"')]+)\1\s*\)""", re.IGNORECASE)

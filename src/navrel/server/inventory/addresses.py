@@ -14,12 +14,11 @@ from lxml import etree
 
 from navrel.core.pages.page import PAGE_SUFFIXES
 from navrel.core.text import fit
-from navrel.rendering.in_place.references import changed_srcset
+from navrel.rendering.in_place.references import ADDRESSES, changed_srcset
 
-#: Attributes that hold an address, and those that hold several.
-_ONE = ("href", "src", "poster", "action", "formaction", "cite", "data", "background", "longdesc")
+#: The attribute that holds several addresses.
 _SEVERAL = "srcset"
-_ADDRESSES = etree.XPath("|".join(f".//@{name}" for name in _ONE))
+_ADDRESSES = etree.XPath("|".join(f".//@{name}" for name in ADDRESSES))
 #: Stands for the site's own host while references are resolved.
 _HERE = "http://site.invalid"
 _REFRESH = re.compile(r"\s*(\d*\.?\d*)\s*[;,\s]\s*(?:url\s*=)?\s*['\"]?([^'\"]+)", re.IGNORECASE)

@@ -22,14 +22,21 @@ import urllib3
 from navrel.core.text import fit
 from navrel.rendering.in_place.references import ATTRIBUTE, changed_css, changed_srcset, value_of
 from navrel.rendering.in_place.tokens import replaced_tags
-from navrel.server.outward import MAX_ADDRESS, REDIRECTS, asks_of, connections, host_header, port_of
+from navrel.server.outward import (
+    MAX_ADDRESS,
+    REDIRECTS,
+    answered,
+    asks_of,
+    body_of,
+    connections,
+    port_of,
+)
 
 from .assets import MAX_ASSET
 from .decoding import Unreadable
 from .folders import is_page, too_large
 from .warc import file_name, redirect_page
 
-AGENT = "Navrel"
 #: Seconds that one answer may take, however it trickles.
 MAX_SECONDS = 60
 _MAX_ROBOTS = 512 * 1024
@@ -37,7 +44,6 @@ _MAX_SITEMAP = 50 * 1024 * 1024
 _MOST_SITEMAPS = 100
 #: Seconds that all sitemaps may take.
 MAX_SITEMAP_SECONDS = 60
-_CHUNK = 65_536
 _TIMEOUT = urllib3.Timeout(connect=5, read=20)
 #: Attributes that lead to something.
 _LEADING = ("href", "src", "srcset", "poster", "data")
@@ -80,7 +86,7 @@ class Origin:
         parts = urlsplit(start)
         self._start = f"{parts.scheme}://{parts.netloc}"
         self._place = parts.scheme, parts.hostname, port_of(parts)
-        self._host = host_header(parts)
+        self._parts = parts
         self._pool = connections(parts, ip, _TIMEOUT)
 
     def path_of(self, reference: str, path: str = "/") -> str | None:
@@ -179,15 +185,10 @@ class Origin:
 
     def _ask(self, path: str, most: int, asks: Mapping[str, str] | None = None) -> tuple[int, Any, bytes]:
         """Status, headers and body of an answer. Raises Silent."""
-        headers = {"User-Agent": AGENT, "Host": self._host, "Accept-Encoding": "gzip", **(asks or {})}
-        until = time.monotonic() + MAX_SECONDS
         try:
-            answer = self._pool.urlopen(
-                "GET", path, headers=headers, redirect=False, retries=False, preload_content=False,
-                assert_same_host=False,
-            )  # fmt: skip
+            answer = answered(self._pool, self._parts, path, {"Accept-Encoding": "gzip", **(asks or {})})
             try:
-                return answer.status, answer.headers, _body(answer, most, until)
+                return answer.status, answer.headers, body_of(answer, most, MAX_SECONDS)
             finally:
                 answer.close()
         except (urllib3.exceptions.HTTPError, OSError, ValueError) as error:
@@ -199,16 +200,6 @@ def rules_of(robots: str) -> RobotFileParser:
     rules = RobotFileParser()
     rules.parse(robots.splitlines())
     return rules
-
-
-def _body(answer: Any, most: int, until: float) -> bytes:
-    """A body, up to a byte more than the most of it."""
-    found = bytearray()
-    while len(found) <= most and (chunk := answer.read1(_CHUNK, decode_content=True)):
-        found += chunk
-        if time.monotonic() > until:
-            raise TimeoutError
-    return bytes(found[: most + 1])
 
 
 def _gathered(changed: Callable[[str, Callable[[str], str]], str], text: str) -> list[str]:

@@ -143,8 +143,7 @@ def have_terms(site: Site, names: Mapping[str, str]) -> None:
 
 def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> Difference:
     """Add the pages that are new and bring the others up to date; returns what differs."""
-    known = {page.path: page for page in site.pages.only("path", "gone", *COMPARED).iterator(chunk_size=BATCH)}
-    found = Difference(is_first=not known, corrected=len(corrections(site).keys() & known.keys()))
+    found = Difference(is_first=not site.pages.exists())
     nexts = dict(staged.exclude(facts__next="").values_list("path", "facts__next"))
     paths = in_reading_order(sorted(staged.values_list("path", flat=True), key=lambda path: path.split("/")), nexts)
     positions = {path: number for number, path in enumerate(paths)}
@@ -169,6 +168,8 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> Difference:
             )
             for one in batch
         ]
+        before = site.pages.filter(path__in=[page.path for page in pages]).only("path", "gone", *COMPARED)
+        known = {page.path: page for page in before}
         Page.objects.bulk_create(
             pages,
             update_conflicts=True,
@@ -177,6 +178,7 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> Difference:
         )
         for page in pages:
             found.tell(page, known.get(page.path))
+    found.corrected = len(corrections(site).keys() & positions.keys())
     return found
 
 

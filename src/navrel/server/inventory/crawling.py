@@ -15,10 +15,10 @@ from django.db.models import QuerySet
 from psycopg.errors import LockNotAvailable
 
 from navrel.server.api.errors import Refused
-from navrel.server.outward import NotAsked, looked_up, web_address
+from navrel.server.outward import AGENT, NotAsked, looked_up, web_address
 
 from .archives import MAX_TOTAL
-from .asking import AGENT, Known, Origin, Silent, rules_of
+from .asking import Known, Origin, Silent, rules_of
 from .assets import keep, place_of
 from .bringing_in import staged_pages
 from .decoding import Unreadable

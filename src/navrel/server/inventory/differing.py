@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -24,7 +23,7 @@ class Difference:
     """
 
     is_first: bool
-    corrected: int
+    corrected: int = 0
     pages: int = 0
     added: int = 0
     updated: int = 0
@@ -57,11 +56,6 @@ class Difference:
     def _name(self, notes: list[Note], page: Page, reason: str) -> None:
         if not self.is_first and len(notes) < MOST_NAMED:
             notes.append({"file": page.path, "reason": reason})
-
-
-def gone_notes(pages: Iterable[tuple[str, str]]) -> list[Note]:
-    """The paths and titles of pages that are gone, as a report names them."""
-    return [{"file": path, "reason": title} for path, title in pages]
 
 
 def _differing(page: Page, before: Page) -> list[str]:

@@ -83,7 +83,7 @@ class CrawledView(SiteView):
         if not intake.source:
             raise Refused("no-address", "This intake is one of files", "Begin one with the address of the site.")
         crawl_on(intake)
-        return Response(_intake(services.find_intake(site, number)))
+        return Response(_intake(intake))
 
 
 class IntakeView(SiteView):

@@ -31,7 +31,7 @@ from .bringing_in import (
     part_paths,
     staged_pages,
 )
-from .differing import MOST_NAMED, gone_notes
+from .differing import MOST_NAMED
 from .filling_in import fill_in_staged
 from .layout_pages import take_taxonomies
 from .models import Intake, Site, StagedPage, Visit
@@ -109,7 +109,8 @@ def finish_intake(intake: Intake) -> dict[str, Any]:
         moves = moved_pages(site, staged)
         difference = bring_in_pages(site, staged)
         left = site.pages.filter(gone=False).exclude(path__in=staged.values("path"))
-        gone_pages = gone_notes(left.order_by("position").values_list("path", "title")[:MOST_NAMED])
+        first_left = left.order_by("position").values_list("path", "title")[:MOST_NAMED]
+        gone_pages = [{"file": path, "reason": title} for path, title in first_left]
         gone = left.update(gone=True)
         know_places(site, read_bindings(site.bindings))
         aliases, assets = bring_in_aliases(site, intake), bring_in_assets(site, intake)

@@ -21,9 +21,10 @@ from navrel.server.outward import (
     MAX_ADDRESS,
     REDIRECTS,
     NotAsked,
+    answered,
     asks_of,
+    body_of,
     connections,
-    host_header,
     looked_up,
     web_address,
 )
@@ -32,6 +33,8 @@ MAX_BYTES = 1024 * 1024
 MAX_ENTRIES = 30
 MAX_TITLE = 300
 _MOST_TURNS = 3
+#: Seconds that an answer may take, however it trickles.
+_MAX_SECONDS = 20
 _TIMEOUT = urllib3.Timeout(connect=5, read=8, total=15)
 _TYPES = "application/atom+xml, application/rss+xml, application/xml;q=0.9, text/xml;q=0.8"
 
@@ -52,7 +55,7 @@ class Fetched:
 
 def fetch(url: str, asks: Mapping[str, str] | None = None) -> Fetched:
     """Fetch and read a feed. ``asks``: what the last answer gave to ask with. Raises BadFeed."""
-    headers = {"User-Agent": "Navrel", "Accept": _TYPES, **(asks or {})}
+    headers = {"Accept": _TYPES, **(asks or {})}
     for _ in range(_MOST_TURNS + 1):
         parts = _address(url)
         answer = _ask(parts, headers)
@@ -86,11 +89,7 @@ def _address(url: str) -> SplitResult:
 def _ask(parts: SplitResult, headers: Mapping[str, str]) -> urllib3.BaseHTTPResponse:
     path = (parts.path or "/") + (f"?{parts.query}" if parts.query else "")
     try:
-        pool = connections(parts, looked_up(parts), _TIMEOUT)
-        return pool.urlopen(  # type: ignore[no-any-return]
-            "GET", path, headers={**headers, "Host": host_header(parts)}, redirect=False, retries=False,
-            preload_content=False, assert_same_host=False,
-        )  # fmt: skip
+        return answered(connections(parts, looked_up(parts), _TIMEOUT), parts, path, headers)  # type: ignore[no-any-return]
     except NotAsked as why:
         raise BadFeed(str(why)) from None
     except (urllib3.exceptions.HTTPError, OSError) as error:
@@ -99,8 +98,8 @@ def _ask(parts: SplitResult, headers: Mapping[str, str]) -> urllib3.BaseHTTPResp
 
 def _body(answer: urllib3.BaseHTTPResponse) -> bytes:
     try:
-        data = answer.read(MAX_BYTES + 1, decode_content=True)
-    except urllib3.exceptions.HTTPError as error:
+        data = body_of(answer, MAX_BYTES, _MAX_SECONDS)
+    except (urllib3.exceptions.HTTPError, OSError) as error:
         raise BadFeed(f"the answer breaks off: {type(error).__name__}") from None
     if len(data) > MAX_BYTES:
         raise BadFeed(f"this feed has more than {MAX_BYTES // 2**20} MiB")
