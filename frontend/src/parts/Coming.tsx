@@ -1,7 +1,7 @@
 import Slider from "@mui/material/Slider";
 import { useQuery } from "@tanstack/react-query";
 import dayjs from "dayjs";
-import { useState } from "react";
+import { startTransition, useState } from "react";
 import type { Shapes } from "../api/client";
 import { boundariesQuery } from "../api/queries";
 import { useAddress, useLens, useSite } from "./site";
@@ -43,8 +43,9 @@ export function Coming() {
         getAriaValueText={words}
         onChange={(_, hours) => setMoved(hours as number)}
         onChangeCommitted={(_, hours) => {
-          setMoved(null);
           set({ at: momentOf(hours as number) });
+          // With the address, which is drawn as a transition: the slider does not jump back in between.
+          startTransition(() => setMoved(null));
         }}
       />
       {found?.length === 0 && (

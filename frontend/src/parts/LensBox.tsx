@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
 import FormControlLabel from "@mui/material/FormControlLabel";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { startTransition, useRef, useState } from "react";
 import { answer, api, type Shapes } from "../api/client";
 import { layoutQuery, lensQuery } from "../api/queries";
 import { Coming } from "./Coming";
@@ -54,7 +54,8 @@ export default function LensBox() {
       if (newest.current === facts) tellError(error);
     }
     clearTimeout(drawing);
-    if (newest.current === facts) setChosen(null);
+    // The address is drawn as a transition; what was chosen gives way to it in the same one, never before it.
+    if (newest.current === facts) startTransition(() => setChosen(null));
   };
   return (
     <div className="popover wide" role="dialog" aria-label="The lens">
