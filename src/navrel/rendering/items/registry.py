@@ -27,15 +27,18 @@ def by_page(place: Place) -> Hashable:
     return place.page.path
 
 
-def _day(place: Place) -> Hashable:
+def by_day(place: Place) -> Hashable:
+    """For what is the same all day long."""
     return place.lens.moment.date()
 
 
-def _minute(place: Place) -> Hashable:
+def by_minute(place: Place) -> Hashable:
+    """For what is the same for a minute."""
     return place.lens.moment.replace(second=0, microsecond=0)
 
 
-def _signed(place: Place) -> Hashable:
+def by_sign_in(place: Place) -> Hashable:
+    """For what is the same for all who are signed in, and for all who are not."""
     return place.lens.visitor.signed
 
 
@@ -86,7 +89,7 @@ _TYPES = (
         Part("href", "href", "/", "leads to"),
         _line("out_text", "text when signed in"),
         Part("out_href", "href", "/", "leads to, when signed in"),
-    ), site_items.sign_in, _signed),
+    ), site_items.sign_in, by_sign_in),
     ItemType("languages", "Language switch", "Site", "To the same page in the other languages", (
         _line("label", "called"),
     ), site_items.languages, by_page),
@@ -96,7 +99,7 @@ _TYPES = (
     ItemType("hours", "Opening hours", "Site", "Days and hours, and whether it is open now", (
         _HEADING, Part("hours", "hours", (), "hours"), Part("now", "switch", True, "tells whether it is open"),
         Part("days", "choice", "all", "days", "", ("all", "today")),
-    ), site_items.opening_hours, _minute),
+    ), site_items.opening_hours, by_minute),
     ItemType("newsletter", "Newsletter field", "Site", "Sends an address to where the site wants it", (
         _HEADING, _line("label", "called"), _line("button", "button"), Part("action", "own-href", "/", "sends to"),
     ), site_items.newsletter),
@@ -150,7 +153,7 @@ _TYPES = (
     ), page_items.topics),
     ItemType("calendar", "Month calendar", "Lists", "The newest month of dated pages", (
         Part("query", "query", "type:article", "which pages"),
-    ), page_items.calendar, _day),
+    ), page_items.calendar, by_day),
     ItemType("contents", "Table of contents", "Page", "The headings of the page, where it has several", (
         _HEADING,
     ), page_items.contents, own=True),
