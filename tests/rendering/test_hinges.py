@@ -19,7 +19,10 @@ NOON = datetime(2026, 11, 23, 12)
 #: Items that tell something of the visitor or of the time, by what they tell.
 TELLING = {
     "signed": {"type": "sign-in", "text": "Log on", "out_text": "Log off"},
-    "minute": {"type": "hours", "hours": [{"day": "mon", "from": "08:00", "until": "18:00"}]},
+    "hours": {
+        "type": "hours",
+        "hours": [{"day": "mon", "from": "08:00", "until": "18:30"}, {"day": "tue", "from": "07:45", "until": "23:59"}],
+    },
     "day": {"type": "calendar", "query": "all"},
     "year": {"type": "text", "text": "Since 1921, and in {today.year}"},
     "role": {"type": "markup", "code": "{% for role in visitor.roles %}<b>{{ role }}</b>{% endfor %}"},
@@ -100,7 +103,7 @@ def test_the_same_is_shown_until_the_moment_that_is_told(rules, visitor, moment,
     ("piece", "facts", "until"),
     [
         ("signed", {"signed"}, None),
-        ("minute", set(), datetime(2026, 11, 23, 12, 1)),
+        ("hours", set(), datetime(2026, 11, 23, 18, 30)),
         ("day", set(), datetime(2026, 11, 24)),
         ("year", set(), datetime(2027, 1, 1)),
         ("role", {"role"}, None),
@@ -110,7 +113,9 @@ def test_the_same_is_shown_until_the_moment_that_is_told(rules, visitor, moment,
     ],
 )
 def test_it_is_known_what_an_item_tells(piece, facts, until):
-    made = made_site([{"include": "page:/", "visitors": "", "piece": piece, "do": "fill", "priority": 0, "timed": False}])
+    made = made_site(
+        [{"include": "page:/", "visitors": "", "piece": piece, "do": "fill", "priority": 0, "timed": False}]
+    )
     hinges = hinges_of(made)
     home, news = (hinges.of(made.index.tree.page(path)) for path in ("/", "/news"))
     assert (home.facts, home.until(NOON)) == (facts, until)

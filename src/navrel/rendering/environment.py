@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping
 from functools import cache
 from importlib import resources
+from importlib.resources.abc import Traversable
 from typing import Any
 
 from jinja2 import Environment, PackageLoader, StrictUndefined, Template
@@ -40,3 +41,20 @@ def stylesheet() -> bytes:
 def stylesheet_address() -> str:
     """Where it is served: an address that never shows anything else."""
     return f"/-/site-{hashlib.sha256(stylesheet()).hexdigest()[:16]}.css"
+
+
+@cache
+def drawing_digest() -> str:
+    """What tells this way of drawing from another: a digest of the code and the templates of the rendering."""
+    digest = hashlib.sha256()
+    for name, data in sorted(_sources(resources.files("navrel.rendering"))):
+        digest.update(f"{name} {len(data)}\n".encode() + data)
+    return digest.hexdigest()[:16]
+
+
+def _sources(folder: Traversable, at: str = "") -> Iterator[tuple[str, bytes]]:
+    for one in folder.iterdir():
+        if one.is_dir():
+            yield from _sources(one, f"{at}{one.name}/")
+        elif not one.name.endswith(".pyc"):
+            yield f"{at}{one.name}", one.read_bytes()

@@ -16,7 +16,7 @@ from navrel.core.cascade.lookup import PageResolver
 from navrel.core.cascade.strength import Match
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.contents import CODE, items_of
-from navrel.core.layout.model import Layout, Piece
+from navrel.core.layout.model import Piece
 from navrel.core.lenses.relevance import Relevance, page_relevance
 from navrel.core.pages.page import Page
 
@@ -29,21 +29,19 @@ from .placeholders import named_in
 class Clock(IntEnum):
     """How finely a text tells the time; the finest of several counts."""
 
-    NEVER, YEAR, DAY, MINUTE = range(4)
+    NEVER, YEAR, DAY = range(3)
 
     def at(self, moment: datetime) -> datetime | None:
         """The beginning of the time in which it tells the same."""
         day = moment.replace(hour=0, minute=0, second=0, microsecond=0)
-        return (None, day.replace(month=1, day=1), day, moment.replace(second=0, microsecond=0))[self]
+        return (None, day.replace(month=1, day=1), day)[self]
 
     def until(self, moment: datetime) -> datetime | None:
         """When it tells something else; None for never."""
         began = self.at(moment)
         if began is None or began.year == datetime.max.year:
             return None
-        if self is Clock.YEAR:
-            return began.replace(year=began.year + 1)
-        return began + (timedelta(days=1) if self is Clock.DAY else timedelta(minutes=1))
+        return began.replace(year=began.year + 1) if self is Clock.YEAR else began + timedelta(days=1)
 
 
 #: What a text may tell of a visitor as it is.
@@ -54,51 +52,76 @@ _NAMES = {"roles": "role"}
 
 @dataclass(frozen=True)
 class Telling:
-    """What texts tell by themselves, whatever the rules say: facts of the visitor, the time, feeds by address."""
+    """What texts tell by themselves, whatever the rules say: facts of the visitor, the time, feeds by address.
+
+    ``times``: those of the day at which something else is told, as `18:30`; with them the clock is at least the day.
+    """
 
     facts: frozenset[str] = frozenset()
     clock: Clock = Clock.NEVER
+    times: frozenset[str] = frozenset()
     feeds: frozenset[str] = frozenset()
 
     @classmethod
     def together(cls, tellings: Iterable[Telling]) -> Telling:
         """What several tell."""
-        facts: set[str] = set()
-        feeds: set[str] = set()
-        clock = Clock.NEVER
-        for one in tellings:
-            facts |= one.facts
-            feeds |= one.feeds
-            clock = max(clock, one.clock)
-        return cls(frozenset(facts), clock, frozenset(feeds))
+        each = tuple(tellings)
+        return cls(
+            frozenset[str]().union(*(one.facts for one in each)),
+            max((one.clock for one in each), default=Clock.NEVER),
+            frozenset[str]().union(*(one.times for one in each)),
+            frozenset[str]().union(*(one.feeds for one in each)),
+        )
+
+    def at(self, moment: datetime) -> tuple[Hashable, ...]:
+        """What of a moment it tells."""
+        shown = f"{moment:%H:%M}"
+        return (self.clock.at(moment), *(time <= shown for time in sorted(self.times)))
+
+    def until(self, moment: datetime) -> datetime | None:
+        """When it tells something else; None for never."""
+        shown = f"{moment:%H:%M}"
+        today = moment.replace(second=0, microsecond=0)
+        later = (time.split(":") for time in self.times if time > shown)
+        changes = [today.replace(hour=int(hour), minute=int(minute)) for hour, minute in later]
+        return min((*changes, *filter(None, [self.clock.until(moment)])), default=None)
 
 
 @dataclass(frozen=True)
 class Hinges:
-    """What one page hinges on: what its rules ask about, and what its texts tell."""
+    """What one page hinges on: what its rules ask about, and what its texts tell.
+
+    ``pieces``: the slugs of all that may stand there, in alphabetical order.
+    """
 
     relevance: Relevance = Relevance()
     telling: Telling = Telling()
+    pieces: tuple[str, ...] = ()
 
     @cached_property
     def facts(self) -> frozenset[str]:
         """The facts about visitors that make a difference; a parameter of the address as `query.NAME`."""
         return self.relevance.facts | self.telling.facts
 
+    @property
+    def is_timed(self) -> bool:
+        """Whether anything hangs on the moment."""
+        return bool(self.relevance.schedules) or self.telling.clock is not Clock.NEVER
+
     def of_visitor(self, visitor: Visitor) -> tuple[Hashable, ...]:
         """What of a visitor makes a difference."""
-        known: dict[str, Hashable] = {
-            "signed": visitor.signed, "role": visitor.roles, "device": visitor.device, "browser": visitor.browser,
-        }  # fmt: skip
-        return (self.relevance.of_visitor(visitor), *(known[fact] for fact in _TOLD if fact in self.telling.facts))
+        roles = tuple(sorted(visitor.roles))
+        known = {"signed": visitor.signed, "role": roles, "device": visitor.device, "browser": visitor.browser}
+        told: Iterator[Hashable] = (known[fact] for fact in _TOLD if fact in self.telling.facts)
+        return (self.relevance.of_visitor(visitor), *told)
 
     def at(self, moment: datetime) -> tuple[Hashable, ...]:
         """What of a moment makes a difference."""
-        return (self.relevance.at(moment), self.telling.clock.at(moment))
+        return (self.relevance.at(moment), self.telling.at(moment))
 
     def until(self, moment: datetime) -> datetime | None:
         """The first moment after this one at which something else may be shown; None for never again."""
-        changes = (self.relevance.until(moment), self.telling.clock.until(moment))
+        changes = (self.relevance.until(moment), self.telling.until(moment))
         return min((change for change in changes if change is not None), default=None)
 
     def said(self, feeds: Feeds) -> tuple[Hashable, ...]:
@@ -127,30 +150,29 @@ class SiteHinges:
         if found is None:
             matches, _ = self._resolver.matches(number)
             relevance = page_relevance(self._resolver.index.tree, self._layout, page, matches)
-            telling = Telling.together(self._tellings(matches))
-            found = self._by_class[page_class] = Hinges(relevance, telling)
+            pieces = tuple(sorted(self._pieces_of(matches)))
+            telling = Telling.together((self._told_by_settings(matches), *map(self._told_by_piece, pieces)))
+            found = self._by_class[page_class] = Hinges(relevance, telling, pieces)
         return found
 
-    def _tellings(self, matches: list[Match]) -> Iterator[Telling]:
-        """What those texts tell that may stand on a page: of pieces that rules put there, and of settings."""
+    def _told_by_settings(self, matches: list[Match]) -> Telling:
+        """What the values tell that settings may have on a page."""
         texts = [setting.default for setting in self._layout.settings]
-        slugs = {self._layout.default_template}
-        for match in matches:
-            for action in match.rule.actions:
-                slugs.add(action.piece)
-                texts.append(action.value or "")
-        yield told_by_texts(text for text in texts if isinstance(text, str))
-        for slug in self._with_all_inside(slugs):
-            if slug not in self._pieces:
-                self._pieces[slug] = told_by_piece(self._layout.pieces[slug])
-            yield self._pieces[slug]
+        texts += [action.value or "" for match in matches for action in match.rule.actions]
+        return told_by_texts(text for text in texts if isinstance(text, str))
 
-    def _with_all_inside(self, slugs: Iterable[str | None]) -> Iterator[str]:
-        known = {slug for slug in slugs if slug is not None and slug in self._layout.pieces}
-        widgets = {entry.piece for slug in known for entry in self._layout.pieces[slug].entries_on}
-        for slug in known | (widgets & self._layout.pieces.keys()):
-            yield slug
-            yield from (inner for inner in self._layout.inner.get(slug, ()) if inner in self._layout.pieces)
+    def _told_by_piece(self, slug: str) -> Telling:
+        if slug not in self._pieces:
+            self._pieces[slug] = told_by_piece(self._layout.pieces[slug])
+        return self._pieces[slug]
+
+    def _pieces_of(self, matches: list[Match]) -> set[str]:
+        """The pieces that may stand on a page, those inside of others among them."""
+        pieces = self._layout.pieces
+        named = {self._layout.default_template, *(one.piece for match in matches for one in match.rule.actions)}
+        known = {slug for slug in named if slug is not None and slug in pieces}
+        known |= {entry.piece for slug in known for entry in pieces[slug].entries_on} & pieces.keys()
+        return known.union(*(self._layout.inner.get(slug, ()) for slug in known)) & pieces.keys()
 
 
 def told_by_texts(texts: Iterable[str]) -> Telling:
@@ -168,9 +190,16 @@ def _told_by_item(item: Mapping[str, Any]) -> Telling:
     kind = ITEMS[item["type"]]
     texts = told_by_texts(value for value in item.values() if isinstance(value, str))
     facts = frozenset({"signed"}) if kind.sees is by_sign_in else frozenset[str]()
-    clock = Clock.DAY if kind.sees is by_day else Clock.MINUTE if kind.sees is by_minute else Clock.NEVER
-    own = Telling(facts, clock, frozenset(_feeds_of(item)))
+    clock = Clock.DAY if kind.sees in (by_day, by_minute) else Clock.NEVER
+    own = Telling(facts, clock, frozenset(_times_of(item)), frozenset(_feeds_of(item)))
     return Telling.together((texts, own, told_by_markup(item[CODE]) if CODE in item else Telling()))
+
+
+def _times_of(item: Mapping[str, Any]) -> Iterator[str]:
+    """When something opens and closes, where it is told whether it is open."""
+    if item["type"] == "hours" and item.get("now", True):
+        for one in item.get("hours", ()):
+            yield from (one["from"], one["until"])
 
 
 def _feeds_of(item: Mapping[str, Any]) -> Iterator[str]:

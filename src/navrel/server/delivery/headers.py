@@ -39,7 +39,8 @@ class Squeeze(GZipMiddleware):
 
     def process_response(self, request: HttpRequest, response: HttpResponseBase) -> HttpResponseBase:
         """The response, compressed where that makes it smaller."""
-        if not _WRITTEN.match(response.headers.get("Content-Type", "")):
+        # What is kept is squeezed where it is kept.
+        if hasattr(response, "hung") or not _WRITTEN.match(response.headers.get("Content-Type", "")):
             return response
         return super().process_response(request, response)
 

@@ -13,6 +13,11 @@ from navrel.rendering.mounted import Mount
 from navrel.server.publishing.live import MOUNTED, served_sites
 
 
+def mount_of(path: str) -> str:
+    """The path below which a site is served that an address is in; empty where there is none."""
+    return next((one for one in settings.SITE_PREFIXES if f"{path}/".startswith(f"{one}/")), "")
+
+
 class Mounted:
     """Middleware: asks for what lies below the path of a site, and has what is answered lead below it."""
 
@@ -20,7 +25,7 @@ class Mounted:
         self.get_response = get_response
 
     def __call__(self, request: HttpRequest) -> HttpResponseBase:
-        path = next((one for one in settings.SITE_PREFIXES if f"{request.path}/".startswith(f"{one}/")), "")
+        path = mount_of(request.path)
         if not path:
             return self.get_response(request)
         if request.path == path:

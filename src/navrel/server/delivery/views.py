@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import re
 from dataclasses import replace
 from functools import partial
 from html import escape
@@ -13,9 +12,9 @@ from django.contrib.postgres.search import SearchQuery, SearchVector
 from django.http import HttpRequest, HttpResponse, HttpResponsePermanentRedirect
 from django.http.request import split_domain_port
 from django.http.response import HttpResponseBase
+from django.utils.cache import get_conditional_response
 from django.views.decorators.http import require_safe
 
-from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.pages.page import Page
 from navrel.rendering.page import draw_page
 from navrel.server.inventory.models import Content
@@ -23,23 +22,23 @@ from navrel.server.publishing.live import MOUNTED, LiveState, Served, served_mea
 from navrel.wording.counts import count_pages
 
 from .assets import asset
+from .hanging import Hung, hung_on
 from .headers import in_place_policy
+from .keeping import tell
 from .well_known import WELL_KNOWN
 
 MOST_RESULTS = 50
 _MAX_SEARCH = 200
-_PHONE = re.compile(r"iphone|android.*mobile|mobile.*firefox", re.IGNORECASE)
-_TABLET = re.compile(r"ipad|tablet|android(?!.*mobile)", re.IGNORECASE)
-#: In turn: some browsers name others too.
-_BROWSERS = (("edge", "Edg/"), ("firefox", "Firefox/"), ("chrome", "Chrome/"), ("safari", "Safari/"))
 
 
 @require_safe
 def published_page(request: HttpRequest) -> HttpResponseBase:
     """The page at the requested path, with the layout it resolves to for this visitor."""
     host, _ = split_domain_port(request.META.get("HTTP_HOST") or request.META.get("SERVER_NAME", ""))
-    site = served_site(host, request.META.get("SERVER_PORT", ""), request.META.get(MOUNTED, ""))
-    if site is None and served_sites().exists():
+    mounted = request.META.get(MOUNTED, "")
+    sites = list(served_sites())
+    site = served_site(sites, host, request.META.get("SERVER_PORT", ""), mounted)
+    if site is None and sites:
         return HttpResponse("No site is served under this name.\n", status=404, content_type="text/plain")
     serving = served_meanwhile(site, settings.READERS_WAIT) if site else Served(None)
     state = serving.state
@@ -63,21 +62,33 @@ def published_page(request: HttpRequest) -> HttpResponseBase:
         page = next((one for one in state.index.tree.pages if one.kind == "missing"), None)
     if page is None:
         return HttpResponse("There is no page at this address.\n", status=404, content_type="text/plain")
-    content = _content(state, page.path)
+    hung = hung_on(state, page, status, request.META, mounted)
     if page.kind == "search":
-        content += _results(state, request.GET.get("q", ""))
-    drawn = draw_page(
-        replace(state.source, resolver=state.resolver),
-        page,
-        content,
-        Lens(_visitor(request, state.document.language), state.document.now()),
-        original=partial(state.original, page),
-    )
-    response = HttpResponse(drawn.data, status=status, content_type=f"text/html; charset={_label(drawn.encoding)}")
+        # What it finds hangs on the words: it is found anew.
+        response = _drawn(state, page, hung, _results(state, request.GET.get("q", "")))
+        response["Cache-Control"] = "no-cache"
+        response["Vary"] = hung.vary
+        return response
+    unchanged = get_conditional_response(request, etag=hung.etag)
+    if unchanged is not None:
+        tell(unchanged, hung)
+        return unchanged
+    response = _drawn(state, page, hung)
+    response.status_code = status
+    tell(response, hung)
+    if status == 200:
+        response.hung = hung  # type: ignore[attr-defined]
+    return response
+
+
+def _drawn(state: LiveState, page: Page, hung: Hung, found: str = "") -> HttpResponse:
+    """A page as HTML; ``found`` stands behind its content."""
+    content = _content(state, page.path) + found
+    source = replace(state.source, resolver=state.resolver)
+    drawn = draw_page(source, page, content, hung.lens, original=partial(state.original, page))
+    response = HttpResponse(drawn.data, content_type=f"text/html; charset={_label(drawn.encoding)}")
     if drawn.in_place:
         response["Content-Security-Policy"] = in_place_policy(scripts=state.document.scripts)
-    response["Cache-Control"] = "no-cache"
-    response["Vary"] = "User-Agent, Accept-Language, Referer"
     return response
 
 
@@ -97,20 +108,6 @@ def _moved(address: str, request: HttpRequest) -> HttpResponse:
 def _content(state: LiveState, path: str) -> str:
     digest = state.contents.get(path, "")
     return Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
-
-
-def _visitor(request: HttpRequest, language: str) -> Visitor:
-    """The visitor facts that a plain request tells. Nobody is signed in on a public request."""
-    agent = request.headers.get("User-Agent", "")
-    referrer = re.match(r"https?://([^/:?#]+)", request.headers.get("Referer", ""))
-    tags = [part.split(";")[0].strip() for part in request.headers.get("Accept-Language", "").split(",")[:20]]
-    return Visitor(
-        device="tablet" if _TABLET.search(agent) else "phone" if _PHONE.search(agent) else "desktop",
-        browser=next((name for name, mark in _BROWSERS if mark in agent), "other"),
-        accepts=tuple(tag for tag in tags if re.fullmatch(r"[A-Za-z0-9-]+", tag)) or (language,),
-        query={name: request.GET[name] for name in list(request.GET)[:50]},
-        referrer=referrer[1] if referrer else "",
-    )
 
 
 def _results(state: LiveState, text: str) -> str:

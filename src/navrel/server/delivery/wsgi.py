@@ -5,9 +5,12 @@ import os
 from django.core.wsgi import get_wsgi_application
 
 os.environ["DJANGO_SETTINGS_MODULE"] = "navrel.server.settings.delivery"
-application = get_wsgi_application()
+_application = get_wsgi_application()
 
 # Django has to be set up first.
-from navrel.server.delivery.warming import keep_ready  # noqa: E402
+from navrel.server.delivery.swift import Swift  # noqa: E402
+from navrel.server.delivery.watching import Watch  # noqa: E402
 
-keep_ready()
+watch = Watch()
+watch.start()
+application = Swift(_application, watch)

@@ -5,8 +5,9 @@ from __future__ import annotations
 import gzip
 import logging
 import zlib
-from collections.abc import Hashable, Iterator
+from collections.abc import Hashable, Iterator, Sequence
 from dataclasses import dataclass, field
+from functools import cached_property
 from threading import Thread, current_thread
 from typing import Any
 from urllib.parse import urlsplit
@@ -22,6 +23,7 @@ from navrel.core.files.writing import write_document
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
 from navrel.core.pages.page import Page
+from navrel.rendering.hinges import SiteHinges
 from navrel.server.api.errors import InTheWay, Missing
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site
@@ -58,6 +60,11 @@ class LiveState(SiteState):
     rule_ids: tuple[int, ...] = field(kw_only=True, default=())
     shelf: dict[str, dict[str, Any]] = field(kw_only=True, default_factory=dict)
 
+    @cached_property
+    def hinges(self) -> SiteHinges:
+        """What its pages hinge on."""
+        return SiteHinges(self.resolver)
+
 
 @dataclass(frozen=True)
 class Served:
@@ -90,8 +97,8 @@ def served_sites() -> QuerySet[Site]:
     return Site.objects.filter(archived=None).order_by("pk")
 
 
-def served_site(host: str, port: str = "", mounted: str = "") -> Site | None:
-    """The site that is served under the name of a host, given without a port; None where that is nobody's.
+def served_site(sites: Sequence[Site], host: str, port: str = "", mounted: str = "") -> Site | None:
+    """Which of the sites is served under the name of a host, given without a port; None where that is nobody's.
 
     ``port``: on which it was asked for; that of a single site is its own under every name. ``mounted``: the slug of the
     site whose path was asked for. A site has the host of its
@@ -100,7 +107,6 @@ def served_site(host: str, port: str = "", mounted: str = "") -> Site | None:
     """
     host = host.lower().rstrip(".")
     slug, _, below = host.partition(".")
-    sites = list(served_sites())
     if own := mounted or settings.SITE_PORTS.get(port):
         return next((site for site in sites if site.slug == own), None)
     # A site may have been read from here: the server's own name does not become that site's.

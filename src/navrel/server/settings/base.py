@@ -48,6 +48,16 @@ ASSETS = os.environ.get("NAVREL_ASSETS") or str(Path(os.environ.get("NAVREL_STAT
 #: How long a reader may wait, in seconds, for a revision that was just published and is being made ready; then what was
 #: served before is served once more.
 READERS_WAIT = float(os.environ.get("NAVREL_READERS_WAIT", "0.1"))
+#: How many bytes of pages that were drawn each process of the published site keeps.
+MOST_KEPT = int(float(os.environ.get("NAVREL_KEPT_MIB", "64")) * 2**20)
+#: For how long, in seconds, browsers, and caches before the server, use a page without asking, and how much longer
+#: while they ask; never beyond the moment at which it changes by itself. Caches have to be told of publications.
+MAX_AGE = int(os.environ.get("NAVREL_MAX_AGE", "0"))
+SHARED_MAX_AGE = int(os.environ.get("NAVREL_SHARED_MAX_AGE", "0"))
+STALE_AGE = int(os.environ.get("NAVREL_STALE_AGE", "60"))
+#: Whether all requests come through an edge of one's own that says who asks in headers of its own, Navrel-Device and
+#: its like, and lets none through that it did not set itself.
+EDGE = os.environ.get("NAVREL_EDGE") == "1"
 #: Hosts with their ports that people may have asked, for feeds and for whole sites, although they are not on the open
 #: web or at its usual ports; parted by commas.
 INNER_HOSTS = [host for host in os.environ.get("NAVREL_INNER_HOSTS", "").split(",") if host]

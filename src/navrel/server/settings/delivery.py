@@ -7,6 +7,7 @@ ROOT_URLCONF = "navrel.server.delivery.urls"
 WSGI_APPLICATION = "navrel.server.delivery.wsgi.application"
 INSTALLED_APPS = ["django.contrib.auth", "django.contrib.contenttypes", "django.contrib.postgres", *DATA_APPS]
 MIDDLEWARE = [
+    "navrel.server.delivery.keeping.Keeping",
     "navrel.server.delivery.headers.SafeHeaders",
     "navrel.server.api.outages.Outages",
     "navrel.server.delivery.headers.Squeeze",

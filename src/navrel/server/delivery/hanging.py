@@ -1,0 +1,104 @@
+"""What an answer hangs on: the revision, and what of the request and the moment makes a difference at its address."""
+
+from __future__ import annotations
+
+import hashlib
+import time
+from collections.abc import Hashable
+from dataclasses import dataclass, field
+from datetime import datetime
+from urllib.parse import quote
+from zoneinfo import ZoneInfo
+
+from navrel.core.calendar.zones import unchanged_until
+from navrel.core.language.visitor import Lens
+from navrel.core.pages.page import Page
+from navrel.rendering.environment import drawing_digest
+from navrel.rendering.hinges import Hinges
+from navrel.server.library.feeds import entries_of
+from navrel.server.publishing.live import LiveState
+
+from .visitors import Meta, asked_parameters, told_by, visitor_of
+
+
+@dataclass
+class Nature:
+    """What makes a difference at an address of a site in ``language`` whose clocks show the time of ``zone``."""
+
+    hinges: Hinges
+    language: str
+    zone: ZoneInfo
+    #: What of now makes a difference, and until when that is so, in seconds of the epoch.
+    _now: tuple[Hashable, float | None] = field(default=((), 0.0), repr=False)
+
+    def key(self, meta: Meta) -> tuple[Hashable, float | None]:
+        """What is alike for all requests that get the same answer, and until when that goes on to be so."""
+        now = self._now
+        if now[1] is not None and time.time() >= now[1]:
+            now = self._now = self._looked_now()
+        hinges = self.hinges
+        visitor = hinges.of_visitor(visitor_of(meta, self.language)) if hinges.facts else ()
+        return (visitor, now[0], hinges.said(entries_of)), now[1]
+
+    def _looked_now(self) -> tuple[Hashable, float | None]:
+        """What of the moment makes a difference, and until when."""
+        now = datetime.now(self.zone)
+        shown = now.replace(tzinfo=None)
+        told = self.hinges.at(shown)
+        return told, unchanged_until(now, self.hinges.until(shown)).timestamp() if self.hinges.is_timed else None
+
+
+@dataclass(frozen=True)
+class Hung:
+    """What one answer hangs on. ``until``: in seconds of the epoch, None for without end.
+
+    ``is_private``: whether it is for members of the site alone.
+    """
+
+    site: int
+    revision: int
+    nature: Nature
+    lens: Lens
+    key: Hashable
+    etag: str
+    until: float | None
+    #: By which caches that are told of publications may drop it: site, revision, page, pieces.
+    surrogate_keys: str
+    is_private: bool = False
+
+    @property
+    def vary(self) -> str:
+        """The headers by which requests are told apart that get another answer (RFC 9110, section 12.5.5)."""
+        return ", ".join(["Accept-Encoding", *told_by(self.nature.hinges.facts)])
+
+    @property
+    def no_vary_search(self) -> str:
+        """Which parameters of the address make a difference, to caches (No-Vary-Search, an Internet-Draft)."""
+        names = " ".join(f'"{name}"' for name in asked_parameters(self.nature.hinges.facts))
+        return f"params, except=({names})" if names else "params"
+
+
+def hung_on(state: LiveState, page: Page, status: int, meta: Meta, mount: str) -> Hung:
+    """What the answer hangs on that shows a page to a request, below the path ``mount``."""
+    document = state.document
+    nature = Nature(state.hinges.of(page), document.language, ZoneInfo(document.time_zone))
+    key, until = nature.key(meta)
+    # Asked for after the key: where something changes in between, what is drawn is newer than what is told.
+    lens = Lens(visitor_of(meta, document.language), document.now())
+    revision = state.revision
+    told = (revision.pk, page.path, status, mount, key, drawing_digest())
+    etag = hashlib.blake2b(repr(told).encode(), digest_size=16).hexdigest()
+    keys = _surrogate_keys(state, page, nature.hinges)
+    return Hung(revision.site_id, revision.pk, nature, lens, key, f'W/"{etag}"', until, keys)
+
+
+#: Pieces that are named by themselves; where there are more, all are meant.
+_MOST_PIECES = 60
+
+
+def _surrogate_keys(state: LiveState, page: Page, hinges: Hinges) -> str:
+    slug, pieces = state.document.slug, hinges.pieces if len(hinges.pieces) <= _MOST_PIECES else ("*",)
+    named = (f"piece:{slug}:{piece}" for piece in pieces)
+    return " ".join(
+        (f"site:{slug}", f"revision:{slug}:{state.revision.number}", f"page:{slug}:{quote(page.path)}", *named)
+    )

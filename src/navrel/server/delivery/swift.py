@@ -1,0 +1,70 @@
+"""The published site before anything else is asked: what is kept is answered at once, without the database."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable
+from typing import Any
+
+from django.http.request import split_domain_port
+from django.utils.http import parse_etags
+
+from .answers import ANSWERS, Answer, cache_control
+from .keeping import address_of, takes_gzip
+from .mounting import mount_of
+from .watching import Watch
+
+_Environ = dict[str, Any]
+_Start = Callable[..., Any]
+_Application = Callable[[_Environ, _Start], Iterable[bytes]]
+
+#: What an answer tells that has no body, as it is known to whoever asks (RFC 9110, section 15.4.5).
+_OF_UNCHANGED = ("etag", "vary", "no-vary-search", "surrogate-key")
+
+
+class Swift:
+    """A WSGI application (PEP 3333) before another, which answers what is not kept."""
+
+    def __init__(self, application: _Application, watch: Watch) -> None:
+        self.application = application
+        self.watch = watch
+
+    def __call__(self, environ: _Environ, start_response: _Start) -> Iterable[bytes]:
+        answer = self._kept(environ)
+        if answer is None:
+            return self.application(environ, start_response)
+        told = ("Cache-Control", cache_control(answer.hung))
+        stated = environ.get("HTTP_IF_NONE_MATCH", "")
+        if stated and _is_known(answer.hung.etag, stated):
+            headers = [told, *(one for one in answer.headers if one[0].lower() in _OF_UNCHANGED)]
+            start_response("304 Not Modified", headers)
+            return ()
+        body = answer.body
+        headers = [told, *answer.headers]
+        if takes_gzip(environ.get("HTTP_ACCEPT_ENCODING", "")) and answer.squeezed:
+            body = answer.squeezed
+            headers.append(("Content-Encoding", "gzip"))
+        headers.append(("Content-Length", str(len(body))))
+        start_response("200 OK", headers)
+        return () if environ["REQUEST_METHOD"] == "HEAD" else (body,)
+
+    def _kept(self, environ: _Environ) -> Answer | None:
+        """The answer that is kept for a request; None for what has to be asked further on."""
+        if environ["REQUEST_METHOD"] not in ("GET", "HEAD"):
+            return None
+        host, _ = split_domain_port(environ.get("HTTP_HOST") or environ.get("SERVER_NAME", ""))
+        mount = mount_of(environ["PATH_INFO"])
+        serving = self.watch.serving(host, environ.get("SERVER_PORT", ""), mount)
+        if serving is None:
+            return None
+        place = ANSWERS.find(address_of(environ, serving.site), serving.revision)
+        if place is None:
+            return None
+        return place.answers.get(place.nature.key(environ)[0])
+
+
+def _is_known(etag: str, stated: str) -> bool:
+    """Whether `If-None-Match` names an entity tag (RFC 9110, section 13.1.2: compared weakly)."""
+    if etag == stated:
+        return True
+    named = parse_etags(stated)
+    return "*" in named or etag.removeprefix("W/") in {one.removeprefix("W/") for one in named}

@@ -1,0 +1,108 @@
+"""Which revision each site serves, as PostgreSQL tells it (LISTEN and NOTIFY): no request has to ask.
+
+What was just published is made ready before anybody asks for it; until it is, what was served before is.
+"""
+
+from __future__ import annotations
+
+import logging
+import time
+from dataclasses import dataclass
+from threading import Thread
+from typing import NamedTuple
+
+import psycopg
+from django.conf import settings
+from django.db import DatabaseError, connection
+
+from navrel.server.inventory.models import Site
+from navrel.server.publishing.live import newest_revision, served, served_site, served_sites
+
+#: On which what concerns the published site is told; by triggers of the tables.
+CHANNEL = "navrel_published"
+#: After so many seconds in which nothing was told it is looked all the same.
+_LOOKED_EVERY = 20.0
+#: After so many seconds a database that did not answer is asked again.
+_PATIENCE = 1.0
+log = logging.getLogger(__name__)
+
+
+class Serving(NamedTuple):
+    """A site by its key, and the key of the revision that it serves."""
+
+    site: int
+    revision: int
+
+
+@dataclass(frozen=True)
+class _Known:
+    """What was found out last. ``by_name`` remembers what is served under which name, port and path."""
+
+    sites: tuple[Site, ...]
+    revisions: dict[int, int]
+    by_name: dict[tuple[str, str, str], int | None]
+
+
+#: Most names that are remembered: anybody may ask under any name.
+_MOST_NAMES = 1000
+
+
+class Watch:
+    """Knows what is served, for as long as the database tells it."""
+
+    def __init__(self) -> None:
+        self._known: _Known | None = None
+        #: Until when, on the clock of the process, what is kept is not given: what was told of may be ready by then.
+        self._waits_until = 0.0
+
+    def start(self) -> None:
+        """Watch for as long as the process lasts, in a thread of its own."""
+        Thread(target=self._watch, name="watch", daemon=True).start()
+
+    def serving(self, host: str, port: str, mount: str) -> Serving | None:
+        """What is served under a name, on a port, below a path; None where that has to be asked."""
+        known = self._known
+        if known is None or time.monotonic() < self._waits_until:
+            return None
+        name = (host, port, mount)
+        if name not in known.by_name:
+            site = served_site(known.sites, host, port, settings.SITE_PREFIXES.get(mount, ""))
+            if len(known.by_name) >= _MOST_NAMES:
+                known.by_name.clear()
+            known.by_name[name] = site.pk if site else None
+        key = known.by_name[name]
+        revision = known.revisions.get(key) if key is not None else None
+        return Serving(key, revision) if key is not None and revision is not None else None
+
+    def _watch(self) -> None:
+        while True:
+            try:
+                self._listen()
+            except (DatabaseError, psycopg.Error) as error:
+                # What is kept is given meanwhile: nothing can be published while the database does not answer.
+                log.debug("what is published is not told: %s", error)
+            except Exception:
+                log.exception("what was published could not be made ready")
+                self._known = None
+            connection.close()
+            time.sleep(_PATIENCE)
+
+    def _listen(self) -> None:
+        with connection.cursor() as cursor:
+            cursor.execute(f"LISTEN {CHANNEL}")
+        while True:
+            self._look()
+            self._waits_until = 0.0
+            for _ in connection.connection.notifies(timeout=_LOOKED_EVERY, stop_after=1):
+                # Whoever asks now waits for what is new as long as readers wait, and then gets what was there before.
+                self._waits_until = time.monotonic() + settings.READERS_WAIT
+
+    def _look(self) -> None:
+        sites = tuple(served_sites())
+        revisions = {}
+        for site in sites:
+            newest = newest_revision(site)
+            state = served(site).state
+            if newest is not None and state is not None:
+                revisions[site.pk] = state.revision.pk
+        self._known = _Known(sites, revisions, {})

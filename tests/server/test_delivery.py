@@ -1,0 +1,282 @@
+"""What is kept of the published site, what is told of it, and that nobody gets what is another's."""
+
+import gzip
+from datetime import datetime
+from itertools import product
+from zoneinfo import ZoneInfo
+
+import pytest
+from django.core.handlers.wsgi import WSGIHandler
+from django.core.signals import request_started
+from django.db import close_old_connections, connection
+from django.test import RequestFactory, override_settings
+
+from navrel.core.language.visitor import Lens, Visitor
+from navrel.rendering.page import draw_page
+from navrel.server.delivery import answers, hanging, swift, views
+from navrel.server.delivery.answers import Answers
+from navrel.server.delivery.keeping import takes_gzip
+from navrel.server.delivery.visitors import told_by, visitor_of
+from navrel.server.delivery.watching import Serving
+from navrel.server.inventory.models import Site
+from navrel.server.publishing.live import live, newest_revision, served_site, served_sites
+from navrel.server.publishing.services import publish
+from navrel.server.settings import delivery
+
+PHONE = "Mozilla/5.0 (iPhone; CPU iPhone OS 18_0 like Mac OS X) Safari/604.1"
+DESK = "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0"
+OTHER_DESK = "Mozilla/5.0 (X11; Linux x86_64) Chrome/140.0"
+RULE = {
+    "name": "On phones", "on": True, "note": "", "priority": 90,
+    "condition": {"include": "page:/about", "exclude": "", "visitors": {"include": "device:phone", "exclude": ""}, "schedule": None},
+    "actions": [{"do": "fill", "slot": "header", "piece": "slim-header"}],
+}  # fmt: skip
+
+
+class _Watch:
+    """Knows what is served by asking; the published site is told it."""
+
+    def serving(self, host, port, mount):
+        site = served_site(list(served_sites()), host, port)
+        newest = newest_revision(site) if site else None
+        return Serving(site.pk, newest.pk) if newest else None
+
+
+class Public:
+    """The published site as its server has it: what is kept comes first."""
+
+    def __init__(self):
+        self.drawn = 0
+        with override_settings(ROOT_URLCONF=delivery.ROOT_URLCONF, MIDDLEWARE=delivery.MIDDLEWARE):
+            self.application = swift.Swift(WSGIHandler(), _Watch())
+
+    def get(self, path, method="GET", **headers):
+        with override_settings(ROOT_URLCONF=delivery.ROOT_URLCONF, ALLOWED_HOSTS=["testserver"]):
+            environ = RequestFactory(headers=headers).generic(method, path).environ
+            told = {}
+            # The connection of the test, in which all that it wrote is taken back, is not closed.
+            request_started.disconnect(close_old_connections)
+            answer = self.application(
+                environ, lambda status, headers: told.update(status=status, headers=dict(headers))
+            )
+            body = b"".join(answer)
+            request_started.connect(close_old_connections)
+        if told["headers"].get("Content-Encoding") == "gzip":
+            body = gzip.decompress(body)
+        return told["status"][:3], told["headers"], body
+
+
+@pytest.fixture
+def public(site, monkeypatch):
+    kept = Answers(64 * 2**20)
+    for module in (answers, swift, __import__("navrel.server.delivery.keeping", fromlist=["keeping"])):
+        monkeypatch.setattr(module, "ANSWERS", kept)
+    found = Public()
+
+    def counted(*arguments, **more):
+        found.drawn += 1
+        return draw_page(*arguments, **more)
+
+    monkeypatch.setattr(views, "draw_page", counted)
+    return found
+
+
+def test_what_was_drawn_is_not_drawn_again_for_whom_it_is_the_same(public):
+    first = public.get("/about", user_agent=DESK)
+    assert first[0] == "200" and public.drawn == 1
+    for agent, path in product((DESK, PHONE), ("/about", "/about?campaign=x")):
+        assert public.get(path, user_agent=agent) == first
+    assert public.drawn == 1
+    assert first[1]["Vary"] == "Accept-Encoding" and first[1]["No-Vary-Search"] == "params"
+    assert "Set-Cookie" not in first[1]
+    squeezed = public.get("/about", accept_encoding="gzip, br")
+    assert squeezed[1]["Content-Encoding"] == "gzip" and squeezed[2] == first[2]
+    assert public.get("/about", method="HEAD")[1:] == (first[1], b"")
+
+
+def test_an_answer_that_is_known_already_is_not_drawn(public):
+    etag = public.get("/about")[1]["ETag"]
+    answers.ANSWERS.clear()
+    assert etag.startswith('W/"') and public.drawn == 1
+    for stated in (etag, f'"other", {etag}', "*", etag.removeprefix("W/")):
+        for _ in range(2):
+            status, headers, body = public.get("/about", if_none_match=stated)
+            assert (status, body, headers["ETag"], headers["Vary"]) == ("304", b"", etag, "Accept-Encoding")
+    assert public.drawn == 1
+    assert public.get("/about", if_none_match='"other"')[0] == "200"
+
+
+def test_a_visitor_never_gets_what_is_anothers(public, api):
+    before = public.get("/about", user_agent=PHONE)[2]
+    api.post("rules", RULE)
+    publish("marrowick", None, "")
+    phone, desk, other = (public.get("/about", user_agent=agent) for agent in (PHONE, DESK, OTHER_DESK))
+    assert b'data-piece="slim-header"' in phone[2] and b'data-piece="slim-header"' not in desk[2]
+    assert phone[1]["ETag"] != desk[1]["ETag"] and desk == other and desk[2] == before
+    assert phone[1]["Vary"] == "Accept-Encoding, User-Agent"
+    assert public.get("/about", user_agent=PHONE) == phone
+    assert public.get("/about", user_agent=PHONE, if_none_match=desk[1]["ETag"])[0] == "200"
+    assert public.drawn == 3
+
+
+def test_a_publication_is_seen_at_once_and_names_what_to_drop(public, api):
+    before = public.get("/help")
+    keys = before[1]["Surrogate-Key"].split()
+    number = newest_revision(Site.objects.get(slug="marrowick")).number
+    assert {
+        "site:marrowick",
+        f"revision:marrowick:{number}",
+        "page:marrowick:/help",
+        "piece:marrowick:main-header",
+    } <= {*keys}
+    api.post(
+        "rules",
+        {
+            **RULE,
+            "condition": {**RULE["condition"], "include": "page:/help", "visitors": {"include": "", "exclude": ""}},
+        },
+    )
+    publish("marrowick", None, "")
+    after = public.get("/help", if_none_match=before[1]["ETag"])
+    assert after[0] == "200" and b'data-piece="slim-header"' in after[2]
+
+
+def test_what_is_good_until_a_moment_is_not_kept_beyond_it(public, api, monkeypatch):
+    schedule = {"from": "2026-12-04T18:00"}
+    condition = {
+        "include": "page:/about",
+        "exclude": "",
+        "visitors": {"include": "", "exclude": ""},
+        "schedule": schedule,
+    }
+    api.post("rules", {**RULE, "condition": condition})
+    publish("marrowick", None, "")
+    zone = ZoneInfo(live(Site.objects.get(slug="marrowick")).document.time_zone)
+
+    def at(moment):
+        """The clocks of the server show it."""
+        now = moment.replace(tzinfo=zone)
+        clock = type("Clock", (datetime,), {"now": classmethod(lambda cls, tz=None: now.astimezone(tz))})
+        for module in (hanging, __import__("navrel.core.layout.document", fromlist=["document"])):
+            monkeypatch.setattr(module, "datetime", clock)
+        for module in (hanging, answers):
+            monkeypatch.setattr(module.time, "time", now.timestamp)
+
+    with override_settings(MAX_AGE=60, SHARED_MAX_AGE=86400):
+        at(datetime(2026, 12, 4, 17, 0))
+        plain = public.get("/about")
+        assert plain[1]["Cache-Control"] == "public, max-age=60, s-maxage=3600"
+        at(datetime(2026, 12, 4, 17, 59, 40))
+        later = public.get("/about")
+        assert later[1]["Cache-Control"] == "public, max-age=20, s-maxage=20" and later[2] == plain[2]
+        assert public.drawn == 1
+        at(datetime(2026, 12, 4, 18, 0))
+        begun = public.get("/about", if_none_match=plain[1]["ETag"])
+        assert (
+            begun[0] == "200"
+            and b'data-piece="slim-header"' in begun[2]
+            and b'data-piece="slim-header"' not in plain[2]
+        )
+    assert public.get("/about")[1]["Cache-Control"] == "no-cache"
+    with override_settings(SHARED_MAX_AGE=600, STALE_AGE=30):
+        assert public.get("/help")[1]["Cache-Control"] == "public, max-age=0, s-maxage=600, stale-while-revalidate=30"
+
+
+def test_what_is_found_by_words_and_what_is_nowhere_is_answered_anew(public):
+    assert b"for \xe2\x80\x9cfog\xe2\x80\x9d" in public.get("/search?q=fog")[2]
+    assert b"for \xe2\x80\x9cfog\xe2\x80\x9d" not in public.get("/search?q=quay")[2]
+    assert public.get("/no/such")[0] == "404"
+    assert public.get("/no/such", if_none_match="*")[0] in ("304", "404")
+    assert public.get("/about/")[0] == "308"
+    assert public.get("/about", method="POST")[0] == "405"
+
+
+def test_every_page_is_answered_as_it_is_drawn_for_whoever_asks(public, api):
+    api.post("rules", RULE)
+    api.post(
+        "rules",
+        {
+            **RULE,
+            "name": "In Norwegian",
+            "condition": {
+                **RULE["condition"],
+                "include": "within:/harbours",
+                "visitors": {"include": "accepts:nb query.campaign:spring", "exclude": ""},
+            },
+        },
+    )
+    publish("marrowick", None, "")
+    state = live(Site.objects.get(slug="marrowick"))
+    source = state.source
+    asked = [
+        ({"user_agent": PHONE}, ""),
+        ({"user_agent": DESK, "accept_language": "nb"}, "?campaign=spring"),
+        ({"user_agent": DESK}, "?campaign=spring"),
+    ]
+    pages = [page for page in state.index.tree.pages if page.kind not in ("search", "missing")]
+    for page in pages[:40]:
+        for headers, query in asked:
+            for _ in range(2):
+                status, _, body = public.get(page.href + query, **headers)
+                meta = RequestFactory(headers=headers).get(page.href + query).META
+                lens = Lens(visitor_of(meta, state.document.language), state.document.now())
+                content = views._content(state, page.path)
+                assert (status, body) == ("200", draw_page(source, page, content, lens).data), page.path
+    # Every second answer came from what was kept.
+    assert public.drawn <= len(pages[:40]) * len(asked)
+
+
+def test_no_more_is_kept_than_may_be():
+    nature = hanging.Nature(hinges=None, language="en", zone=ZoneInfo("UTC"))
+
+    def kept(address, key, size, revision=1):
+        hung = hanging.Hung(1, revision, nature, Lens(Visitor(), datetime.min), key, 'W/"x"', None, "")
+        answers_kept.keep(address, answers.Answer((), b"x" * size, hung))
+
+    answers_kept = Answers(100_000)
+    for number in range(50):
+        kept(f"/{number}", "", 5_000)
+    assert answers_kept.size <= 100_000
+    assert answers_kept.find("/0", 1) is None and answers_kept.find("/49", 1) is not None
+    for number in range(50):
+        kept("/49", number, 5_000)
+    assert answers_kept.size <= 100_000 and answers_kept.find("/48", 1) is not None
+    kept("/49", "", 5_000, revision=2)
+    assert answers_kept.find("/49", 1) is None and set(answers_kept.find("/49", 2).answers) == {""}
+    answers_kept.clear()
+    assert answers_kept.size == 0 and answers_kept.find("/49", 2) is None
+
+
+@pytest.mark.parametrize(
+    ("stated", "takes"),
+    [("gzip", True), ("gzip, deflate, br", True), ("br;q=1.0, gzip;q=0.8", True), ("*", True), ("", False), ("br", False),
+     ("gzip;q=0", False), ("gzip; q=0.000", False), ("GZIP", True), ("identity", False), ("gzip;q=0.01", True)],
+)  # fmt: skip
+def test_only_who_takes_it_gets_it_squeezed(stated, takes):
+    assert takes_gzip(stated) is takes
+
+
+def test_behind_an_edge_its_words_count_and_without_one_they_do_not(settings):
+    meta = {"HTTP_USER_AGENT": DESK, "HTTP_NAVREL_DEVICE": "phone", "HTTP_NAVREL_BROWSER": "safari",
+            "HTTP_NAVREL_LANGUAGES": "nb,en", "HTTP_NAVREL_REFERRER": "news.example", "QUERY_STRING": "a=1&a=2&b="}  # fmt: skip
+    own = visitor_of(meta, "en")
+    assert (own.device, own.browser, own.accepts, own.referrer) == ("desktop", "firefox", ("en",), "")
+    assert own.query == {"a": "2", "b": ""}
+    assert told_by({"device", "browser", "accepts", "query.a"}) == ["Accept-Language", "User-Agent"]
+    settings.EDGE = True
+    told = visitor_of(meta, "en")
+    assert (told.device, told.browser, told.accepts, told.referrer) == ("phone", "safari", ("nb", "en"), "news.example")
+    assert told_by({"device", "referrer"}) == ["Navrel-Device", "Navrel-Referrer"]
+    nonsense = {"HTTP_NAVREL_DEVICE": "<b>", "HTTP_NAVREL_BROWSER": "x" * 500, "HTTP_NAVREL_LANGUAGES": ";;,"}
+    assert (visitor_of(nonsense, "en").device, visitor_of(nonsense, "en").browser) == ("desktop", "other")
+
+
+@pytest.mark.django_db
+def test_the_database_tells_of_publications_and_of_other_names(site, api):
+    with connection.cursor() as cursor:
+        cursor.execute("SELECT tgname FROM pg_trigger WHERE tgname LIKE 'navrel_%%told' ORDER BY tgname")
+        assert [name for (name,) in cursor.fetchall()] == [
+            "navrel_revision_told",
+            "navrel_site_told",
+            "navrel_sites_told",
+        ]
