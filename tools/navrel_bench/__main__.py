@@ -10,7 +10,7 @@ from dataclasses import asdict, dataclass
 from rich.console import Console
 from rich.table import Table
 
-from . import core, interface, rendering, traffic
+from . import core, delivery, interface, rendering, traffic
 
 
 @dataclass(frozen=True)
@@ -36,11 +36,20 @@ def figures(benchmarks: list[Callable[[], Measured]]) -> Iterator[Figure]:
             yield Figure(name, round(value, 3), goal, unit, met, detail)
 
 
+_MEASURES = {
+    "core": core.measure, "rendering": rendering.measure, "traffic": traffic.measure, "delivery": delivery.measure,
+    "interface": interface.measure,
+}  # fmt: skip
+
+
 def main() -> None:
-    """Print a table, or with --json a list of figures."""
+    """Print a table, or with --json a list of figures; of all, or of those that are named."""
     as_json = "--json" in sys.argv[1:]
+    named = [name for name in sys.argv[1:] if name != "--json"]
+    if unknown := [name for name in named if name not in _MEASURES]:
+        sys.exit(f"There is no {unknown[0]} to measure; there is {', '.join(_MEASURES)}.")
     found = []
-    for figure in figures([core.measure, rendering.measure, traffic.measure, interface.measure]):
+    for figure in figures([_MEASURES[name] for name in named or _MEASURES]):
         found.append(figure)
         print(f"{figure.name}: {figure.value:g} {figure.unit}", file=sys.stderr, flush=True)
     if as_json:

@@ -44,7 +44,7 @@ from .serving import (
     wait_until_served,
     watch,
 )
-from .tools import chromium, front_end, virtual_environment
+from .tools import chromium, front_end, load_generator, virtual_environment
 
 _SERVER_COMMANDS = ("intake", "layout", "site", "manage", "publish")
 
@@ -287,6 +287,8 @@ def _lane(env: dict[str, str], steps: list[Step]) -> list[str]:
 def with_database(name: str, arguments: Sequence[str]) -> int:
     """Run a command on a database of its own, beside the one that is being edited."""
     browser = chromium()
+    if name == "bench":
+        load_generator()
     build()
     with Cluster("test-postgres", lasting=False) as cluster:
         return _tool(name, arguments, {**server_environment(cluster), "NAVREL_CHROMIUM": str(browser)})

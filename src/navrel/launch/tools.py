@@ -64,6 +64,12 @@ def chromium() -> Path:
     return path
 
 
+def load_generator() -> None:
+    """Debian's wrk, which asks a server as often as it answers, installed where missing."""
+    if shutil.which("wrk") is None:
+        debian(["wrk"], "wrk")
+
+
 def virtual_environment(folder: Path = VENV, lock: Path = ROOT / "requirements.lock") -> None:
     """Make a virtual environment from a lock file, with uv."""
     python = folder / "bin" / "python"

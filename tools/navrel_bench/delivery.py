@@ -1,0 +1,63 @@
+"""The published site under load, against an empty view of the same server."""
+
+from __future__ import annotations
+
+import os
+import re
+import subprocess
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from navrel.launch.serving import serve, wait_until_served
+from navrel_faults.installation import free_port
+from navrel_rehearsal import rehearse
+
+#: Each is asked so many times in turn, for so many seconds, by so many at once; the best of them counts.
+ROUNDS, SECONDS, AT_ONCE = 3, 3, 8
+_PATH = "/about"
+
+
+def measure() -> Iterator[tuple[str, float, float, str, bool, str]]:
+    """How many requests a second of each kind, over those that an empty view answers."""
+    with rehearse("navrel_bench_delivery") as stage, _empty() as empty:
+        asked = urllib.request.urlopen(f"{stage.published}{_PATH}", timeout=20)  # noqa: S310
+        tag = asked.headers["ETag"]
+        kinds = {
+            "empty": (empty, ()),
+            "published": (f"{stage.published}{_PATH}", ("Accept-Encoding: gzip",)),
+            "unchanged": (f"{stage.published}{_PATH}", (f"If-None-Match: {tag}",)),
+        }
+        best = dict.fromkeys(kinds, 0.0)
+        for _ in range(ROUNDS):
+            for kind, (address, headers) in kinds.items():
+                best[kind] = max(best[kind], _rate(address, headers))
+    told = f"requests a second, best of {ROUNDS}: empty {best['empty']:,.0f}"
+    for kind, goal in (("published", 0.7), ("unchanged", 0.9)):
+        detail = f"{told}, {kind} {best[kind]:,.0f}; wrk, {AT_ONCE} at once"
+        yield f"{kind}_vs_empty", best[kind] / best["empty"], goal, "×", False, detail
+
+
+@contextmanager
+def _empty() -> Iterator[str]:
+    port = free_port()
+    paths = os.pathsep.join((str(Path(__file__).parents[1]), os.environ.get("PYTHONPATH", "")))
+    server = serve("navrel_bench.empty", port, {**os.environ, "PYTHONPATH": paths})
+    try:
+        wait_until_served("empty view", server, port)
+        yield f"http://127.0.0.1:{port}/"
+    finally:
+        server.terminate()
+        server.wait(timeout=20)
+
+
+def _rate(address: str, headers: tuple[str, ...]) -> float:
+    """Answers a second. Raises RuntimeError where any was an error."""
+    more = [part for header in headers for part in ("-H", header)]
+    command = ["wrk", "-t1", f"-c{AT_ONCE}", f"-d{SECONDS}s", *more, address]
+    said = subprocess.run(command, capture_output=True, text=True, check=True, timeout=SECONDS + 30).stdout
+    rate = re.search(r"Requests/sec:\s+([\d.]+)", said)
+    if rate is None or "Non-2xx" in said or "Socket errors" in said:
+        raise RuntimeError(said)
+    return float(rate[1])
