@@ -3,6 +3,7 @@
 import gzip
 from datetime import datetime
 from itertools import product
+from typing import Any
 from zoneinfo import ZoneInfo
 
 import pytest
@@ -12,12 +13,14 @@ from django.db import close_old_connections, connection
 from django.test import RequestFactory, override_settings
 
 from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.layout import document
+from navrel.rendering.hinges import Hinges
 from navrel.rendering.page import draw_page
-from navrel.server.delivery import answers, hanging, swift, views
+from navrel.server.delivery import answers, hanging, keeping, swift, views
 from navrel.server.delivery.answers import Answers
 from navrel.server.delivery.keeping import takes_gzip
 from navrel.server.delivery.visitors import told_by, visitor_of
-from navrel.server.delivery.watching import Serving
+from navrel.server.delivery.watching import Serving, Watch
 from navrel.server.inventory.models import Site
 from navrel.server.publishing.live import live, newest_revision, served_site, served_sites
 from navrel.server.publishing.services import publish
@@ -26,14 +29,14 @@ from navrel.server.settings import delivery
 PHONE = "Mozilla/5.0 (iPhone; CPU iPhone OS 18_0 like Mac OS X) Safari/604.1"
 DESK = "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0"
 OTHER_DESK = "Mozilla/5.0 (X11; Linux x86_64) Chrome/140.0"
-RULE = {
+RULE: dict[str, Any] = {
     "name": "On phones", "on": True, "note": "", "priority": 90,
     "condition": {"include": "page:/about", "exclude": "", "visitors": {"include": "device:phone", "exclude": ""}, "schedule": None},
     "actions": [{"do": "fill", "slot": "header", "piece": "slim-header"}],
 }  # fmt: skip
 
 
-class _Watch:
+class _Watch(Watch):
     """Knows what is served by asking; the published site is told it."""
 
     def serving(self, host, port, mount):
@@ -69,7 +72,7 @@ class Public:
 @pytest.fixture
 def public(site, monkeypatch):
     kept = Answers(64 * 2**20)
-    for module in (answers, swift, __import__("navrel.server.delivery.keeping", fromlist=["keeping"])):
+    for module in (answers, swift, keeping):
         monkeypatch.setattr(module, "ANSWERS", kept)
     found = Public()
 
@@ -157,7 +160,7 @@ def test_what_is_good_until_a_moment_is_not_kept_beyond_it(public, api, monkeypa
         """The clocks of the server show it."""
         now = moment.replace(tzinfo=zone)
         clock = type("Clock", (datetime,), {"now": classmethod(lambda cls, tz=None: now.astimezone(tz))})
-        for module in (hanging, __import__("navrel.core.layout.document", fromlist=["document"])):
+        for module in (hanging, document):
             monkeypatch.setattr(module, "datetime", clock)
         for module in (hanging, answers):
             monkeypatch.setattr(module.time, "time", now.timestamp)
@@ -207,6 +210,7 @@ def test_every_page_is_answered_as_it_is_drawn_for_whoever_asks(public, api):
     )
     publish("marrowick", None, "")
     state = live(Site.objects.get(slug="marrowick"))
+    assert state is not None
     source = state.source
     asked = [
         ({"user_agent": PHONE}, ""),
@@ -227,7 +231,7 @@ def test_every_page_is_answered_as_it_is_drawn_for_whoever_asks(public, api):
 
 
 def test_no_more_is_kept_than_may_be():
-    nature = hanging.Nature(hinges=None, language="en", zone=ZoneInfo("UTC"))
+    nature = hanging.Nature(Hinges(), language="en", zone=ZoneInfo("UTC"))
 
     def kept(address, key, size, revision=1):
         hung = hanging.Hung(1, revision, nature, Lens(Visitor(), datetime.min), key, 'W/"x"', None, "")
@@ -262,11 +266,11 @@ def test_behind_an_edge_its_words_count_and_without_one_they_do_not(settings):
     own = visitor_of(meta, "en")
     assert (own.device, own.browser, own.accepts, own.referrer) == ("desktop", "firefox", ("en",), "")
     assert own.query == {"a": "2", "b": ""}
-    assert told_by({"device", "browser", "accepts", "query.a"}) == ["Accept-Language", "User-Agent"]
+    assert told_by(frozenset({"device", "browser", "accepts", "query.a"})) == ["Accept-Language", "User-Agent"]
     settings.EDGE = True
     told = visitor_of(meta, "en")
     assert (told.device, told.browser, told.accepts, told.referrer) == ("phone", "safari", ("nb", "en"), "news.example")
-    assert told_by({"device", "referrer"}) == ["Navrel-Device", "Navrel-Referrer"]
+    assert told_by(frozenset({"device", "referrer"})) == ["Navrel-Device", "Navrel-Referrer"]
     nonsense = {"HTTP_NAVREL_DEVICE": "<b>", "HTTP_NAVREL_BROWSER": "x" * 500, "HTTP_NAVREL_LANGUAGES": ";;,"}
     assert (visitor_of(nonsense, "en").device, visitor_of(nonsense, "en").browser) == ("desktop", "other")
 

@@ -10,9 +10,10 @@ from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
-from navrel.launch.serving import serve, wait_until_served
 from navrel_faults.installation import free_port
 from navrel_rehearsal import rehearse
+
+from navrel.launch.serving import serve, wait_until_served
 
 #: Each is asked so many times in turn, for so many seconds, by so many at once; the best of them counts.
 ROUNDS, SECONDS, AT_ONCE = 3, 3, 8

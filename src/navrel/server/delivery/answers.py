@@ -117,10 +117,10 @@ def cache_control(hung: Hung) -> str:
     ``settings.MAX_AGE`` is for whoever asks, ``settings.SHARED_MAX_AGE`` for caches before the server, which are told
     when something is published. What members alone see is kept by nobody else.
     """
+    if hung.is_private:
+        return "private, no-cache"
     left = _EVER if hung.until is None else max(0, int(hung.until - time.time()))
     own, shared = min(settings.MAX_AGE, left), min(settings.SHARED_MAX_AGE, left)
-    if hung.is_private:
-        return f"private, max-age={own}" if own else "private, no-cache"
     if not shared and not own:
         return "no-cache"
     stale = min(settings.STALE_AGE, left - shared)

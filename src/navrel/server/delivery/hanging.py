@@ -5,31 +5,42 @@ from __future__ import annotations
 import hashlib
 import time
 from collections.abc import Hashable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from datetime import datetime
+from functools import cached_property
 from urllib.parse import quote
 from zoneinfo import ZoneInfo
 
 from navrel.core.calendar.zones import unchanged_until
-from navrel.core.language.visitor import Lens
+from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.pages.page import Page
 from navrel.rendering.environment import drawing_digest
 from navrel.rendering.hinges import Hinges
 from navrel.server.library.feeds import entries_of
 from navrel.server.publishing.live import LiveState
 
-from .visitors import Meta, asked_parameters, told_by, visitor_of
+from .meta import Meta
+from .sign_in import SignIn, sign_in_of
+from .visitors import MEMBERS, asked_parameters, told_by, visitor_of
 
 
 @dataclass
 class Nature:
-    """What makes a difference at an address of a site in ``language`` whose clocks show the time of ``zone``."""
+    """What makes a difference at an address of a site in ``language`` whose clocks show the time of ``zone``.
+
+    ``sign_in``: how its members are known, None where it has none.
+    """
 
     hinges: Hinges
     language: str
     zone: ZoneInfo
+    sign_in: SignIn | None = None
     #: What of now makes a difference, and until when that is so, in seconds of the epoch.
     _now: tuple[Hashable, float | None] = field(default=((), 0.0), repr=False)
+
+    def visitor(self, meta: Meta) -> Visitor:
+        """Who makes a request."""
+        return visitor_of(meta, self.language, self.sign_in)
 
     def key(self, meta: Meta) -> tuple[Hashable, float | None]:
         """What is alike for all requests that get the same answer, and until when that goes on to be so."""
@@ -37,7 +48,7 @@ class Nature:
         if now[1] is not None and time.time() >= now[1]:
             now = self._now = self._looked_now()
         hinges = self.hinges
-        visitor = hinges.of_visitor(visitor_of(meta, self.language)) if hinges.facts else ()
+        visitor = hinges.of_visitor(self.visitor(meta)) if hinges.facts else ()
         return (visitor, now[0], hinges.said(entries_of)), now[1]
 
     def _looked_now(self) -> tuple[Hashable, float | None]:
@@ -50,10 +61,7 @@ class Nature:
 
 @dataclass(frozen=True)
 class Hung:
-    """What one answer hangs on. ``until``: in seconds of the epoch, None for without end.
-
-    ``is_private``: whether it is for members of the site alone.
-    """
+    """What one answer hangs on. ``until``: in seconds of the epoch, None for without end."""
 
     site: int
     revision: int
@@ -64,12 +72,19 @@ class Hung:
     until: float | None
     #: By which caches that are told of publications may drop it: site, revision, page, pieces.
     surrogate_keys: str
-    is_private: bool = False
+
+    @cached_property
+    def is_private(self) -> bool:
+        """Whether it is another for whoever is signed out."""
+        visitor, hinges = self.lens.visitor, self.nature.hinges
+        if visitor.signed == "out" or not hinges.facts & MEMBERS:
+            return False
+        return hinges.of_visitor(replace(visitor, signed="out", roles=frozenset())) != hinges.of_visitor(visitor)
 
     @property
     def vary(self) -> str:
         """The headers by which requests are told apart that get another answer (RFC 9110, section 12.5.5)."""
-        return ", ".join(["Accept-Encoding", *told_by(self.nature.hinges.facts)])
+        return ", ".join(["Accept-Encoding", *told_by(self.nature.hinges.facts, self.nature.sign_in)])
 
     @property
     def no_vary_search(self) -> str:
@@ -81,10 +96,11 @@ class Hung:
 def hung_on(state: LiveState, page: Page, status: int, meta: Meta, mount: str) -> Hung:
     """What the answer hangs on that shows a page to a request, below the path ``mount``."""
     document = state.document
-    nature = Nature(state.hinges.of(page), document.language, ZoneInfo(document.time_zone))
+    zone, sign_in = ZoneInfo(document.time_zone), sign_in_of(document.slug)
+    nature = Nature(state.hinges.of(page), document.language, zone, sign_in)
     key, until = nature.key(meta)
     # Asked for after the key: where something changes in between, what is drawn is newer than what is told.
-    lens = Lens(visitor_of(meta, document.language), document.now())
+    lens = Lens(nature.visitor(meta), document.now())
     revision = state.revision
     told = (revision.pk, page.path, status, mount, key, drawing_digest())
     etag = hashlib.blake2b(repr(told).encode(), digest_size=16).hexdigest()

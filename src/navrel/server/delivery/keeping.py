@@ -10,8 +10,8 @@ from django.http.response import HttpResponseBase
 
 from .answers import ANSWERS, Answer, cache_control
 from .hanging import Hung
+from .meta import Meta
 from .mounting import mount_of
-from .visitors import Meta
 
 
 def tell(response: HttpResponse, hung: Hung) -> None:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from functools import lru_cache
 from urllib.parse import parse_qsl
 
@@ -12,8 +12,8 @@ from django.conf import settings
 from navrel.core.language.facts import BROWSERS, DEVICES
 from navrel.core.language.visitor import Visitor
 
-#: The headers of a request as a WSGI server gives them (PEP 3333): `HTTP_USER_AGENT` and its like.
-Meta = Mapping[str, str]
+from .meta import Meta
+from .sign_in import SignIn
 
 #: How much of what may be long is looked at.
 _MOST_TAGS, _MOST_PARAMETERS = 20, 50
@@ -34,8 +34,12 @@ _AT_EDGE = {
 }  # fmt: skip
 
 
-def visitor_of(meta: Meta, language: str) -> Visitor:
-    """The visitor of a request to a site in ``language``. Nobody is signed in on a public request."""
+#: The facts about members, and by which header an edge tells that somebody may be one.
+MEMBERS, _MEMBER_AT_EDGE = frozenset({"signed", "role"}), "Navrel-Member"
+
+
+def visitor_of(meta: Meta, language: str, sign_in: SignIn | None = None) -> Visitor:
+    """The visitor of a request to a site in ``language``, whose members are known by a sign-in of its own."""
     if settings.EDGE:
         device, browser = meta.get("HTTP_NAVREL_DEVICE", ""), meta.get("HTTP_NAVREL_BROWSER", "")
         device = device if device in DEVICES else "desktop"
@@ -46,7 +50,10 @@ def visitor_of(meta: Meta, language: str) -> Visitor:
         accepts = meta.get("HTTP_ACCEPT_LANGUAGE", "")
         named = _HOST.match(meta.get("HTTP_REFERER", ""))
         referrer = named[1] if named else ""
+    roles = sign_in.member(meta) if sign_in else None
     return Visitor(
+        signed="out" if roles is None else "in",
+        roles=roles or frozenset(),
         device=device,
         browser=browser,
         accepts=_read_languages(accepts) or (language,),
@@ -55,10 +62,13 @@ def visitor_of(meta: Meta, language: str) -> Visitor:
     )
 
 
-def told_by(facts: Iterable[str]) -> list[str]:
+def told_by(facts: frozenset[str], sign_in: SignIn | None = None) -> list[str]:
     """The headers of a request by which some facts are told, as `Vary` lists them (RFC 9110, section 12.5.5)."""
     headers = _AT_EDGE if settings.EDGE else _PLAIN
-    return sorted({headers[fact] for fact in facts if fact in headers})
+    found = {headers[fact] for fact in facts if fact in headers}
+    if sign_in and facts & MEMBERS:
+        found.add(_MEMBER_AT_EDGE if settings.EDGE else sign_in.told_by)
+    return sorted(found)
 
 
 def asked_parameters(facts: Iterable[str]) -> list[str]:

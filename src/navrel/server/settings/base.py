@@ -58,6 +58,8 @@ STALE_AGE = int(os.environ.get("NAVREL_STALE_AGE", "60"))
 #: Whether all requests come through an edge of one's own that says who asks in headers of its own, Navrel-Device and
 #: its like, and lets none through that it did not set itself.
 EDGE = os.environ.get("NAVREL_EDGE") == "1"
+#: The file that says how members of sites are known by the sites' own sign-ins: delivery/sign_in.py tells how.
+SIGN_IN = os.environ.get("NAVREL_SIGN_IN", "")
 #: Hosts with their ports that people may have asked, for feeds and for whole sites, although they are not on the open
 #: web or at its usual ports; parted by commas.
 INNER_HOSTS = [host for host in os.environ.get("NAVREL_INNER_HOSTS", "").split(",") if host]
