@@ -96,7 +96,7 @@ def test_members_see_what_is_theirs_and_nobody_else_does(stated, public, api):  
         assert [name for name, (_, _, body) in seen.items() if SLIM in body] == ["crew"]
         for name, (_, told, body) in seen.items():
             # The footer of the demo leads members to their pass.
-            assert (b"Your pass</a>" in body) is (name != "out")
+            assert (b'class="sign-in" href="/pass">Your pass<' in body) is (name != "out")
             assert told["Vary"] == "Accept-Encoding, Cookie"
             assert told["Cache-Control"] == ("no-cache" if name == "out" else "private, no-cache")
         assert len({told["ETag"] for _, told, _ in seen.values()}) == 3
