@@ -8,7 +8,7 @@ import pytest
 from playwright.sync_api import expect
 
 from .conftest import another_person, choose, passer_by, switch_off
-from .test_jobs import publish
+from .test_jobs import new_rule, publish
 from .test_preview import SITE
 
 PASSWORD = "a kettle on the boil"
@@ -238,3 +238,32 @@ def test_who_else_has_a_rule_open_is_told_and_gone_when_they_leave(page, name):
     expect(page.get_by_label("Name of the rule")).to_have_value("Site footer")
     expect(page.get_by_text("has this open too")).to_have_count(0)
     window.context.close()
+
+
+def test_a_program_asks_for_published_layouts_and_for_nothing_else(page, demo):
+    page.get_by_role("button", name="demo", exact=True).click()
+    account = page.get_by_role("dialog", name="Account")
+    account.get_by_text("Tokens for programs").click()
+    account.get_by_label("What the token is for").fill("The shop")
+    choose(account.get_by_label("What it can do"), "published layouts")
+    account.get_by_role("button", name="Make the token").click()
+    token = account.get_by_text("The shop, told only now").locator("code").inner_text()
+    expect(account.get_by_role("list", name="Tokens")).to_contain_text("The shop: published layouts of marrowick")
+    elsewhere = page.context.browser.new_context(extra_http_headers={"Authorization": f"Bearer {token}"})
+    program = elsewhere.request
+    layout = f"{demo.published}/-/layout/v1/marrowick?path=/about"
+    before = program.get(layout)
+    assert before.json()["slots"]["header"]["pieces"] == ["main-header"]
+    assert program.get(layout, headers={"If-None-Match": before.headers["etag"]}).status == 304
+    assert program.get(f"{demo.application}/api/sites/marrowick").status == 401
+    page.keyboard.press("Escape")
+    new_rule(page, "Slim about", "page:/about", ("Header", "fill with", "Slim header"))
+    publish(page)
+    after = program.get(layout, headers={"If-None-Match": before.headers["etag"]})
+    assert (after.status, after.json()["slots"]["header"]["pieces"]) == (200, ["slim-header"])
+    page.get_by_role("button", name="demo", exact=True).click()
+    account.get_by_text("Tokens for programs").click()
+    account.get_by_role("button", name="Take back The shop").click()
+    expect(page.get_by_text("The token The shop does not hold any more")).to_be_visible()
+    assert program.get(layout).status == 401
+    elsewhere.close()

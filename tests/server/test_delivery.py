@@ -44,6 +44,9 @@ class _Watch(Watch):
         newest = newest_revision(site) if site else None
         return Serving(site.pk, newest.pk) if newest else None
 
+    def serving_site(self, slug):
+        return self.serving(f"{slug}.localhost", "", "")
+
 
 class Public:
     """The published site as its server has it: what is kept comes first."""
@@ -234,7 +237,7 @@ def test_no_more_is_kept_than_may_be():
     nature = hanging.Nature(Hinges(), language="en", zone=ZoneInfo("UTC"))
 
     def kept(address, key, size, revision=1):
-        hung = hanging.Hung(1, revision, nature, Lens(Visitor(), datetime.min), key, 'W/"x"', None, "")
+        hung = hanging.Hung(1, revision, nature, Lens(Visitor(), datetime.min), key, 'W/"x"', None, False, "")
         answers_kept.keep(address, answers.Answer((), b"x" * size, hung))
 
     answers_kept = Answers(100_000)
@@ -279,8 +282,5 @@ def test_behind_an_edge_its_words_count_and_without_one_they_do_not(settings):
 def test_the_database_tells_of_publications_and_of_other_names(site, api):
     with connection.cursor() as cursor:
         cursor.execute("SELECT tgname FROM pg_trigger WHERE tgname LIKE 'navrel_%%told' ORDER BY tgname")
-        assert [name for (name,) in cursor.fetchall()] == [
-            "navrel_revision_told",
-            "navrel_site_told",
-            "navrel_sites_told",
-        ]
+        tables = ("membership", "revision", "site", "sites", "token")
+        assert [name for (name,) in cursor.fetchall()] == [f"navrel_{table}_told" for table in tables]

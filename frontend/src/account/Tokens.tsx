@@ -37,13 +37,16 @@ export function Tokens() {
   return (
     <details onToggle={(event) => setOpen(event.currentTarget.open)}>
       <summary>Tokens for programs</summary>
-      <p className="mute">A program that shows one acts as you, as far as the token goes.</p>
+      <p className="mute">
+        A program that shows one acts as you, as far as the token goes; with one for published layouts it asks
+        for those, and nothing else.
+      </p>
       {found && found.length > 0 && (
         <ul className="plain-list" aria-label="Tokens">
           {found.map((one) => (
             <li key={one.id} className="row">
               <span className="grow">
-                <b>{one.name}</b>: {one.role} of {one.site}
+                <b>{one.name}</b>: {one.role === "published" ? "published layouts" : one.role} of {one.site}
                 <span className="mute">
                   {" "}
                   until {when(one.ends)}, {one.used ? `used ${when(one.used)}` : "not used yet"}
@@ -76,7 +79,7 @@ function NewToken({ onMade }: { onMade: (token: Shapes["NewToken"]) => void }) {
   const site = useSite();
   const tellError = useTellError();
   const [name, setName] = useState("");
-  const [role, setRole] = useState<Shapes["PersonRole"]>("viewer");
+  const [role, setRole] = useState<Shapes["TokenRole"]>("viewer");
   const [lasts, setLasts] = useState<Lasts>("30");
   const mine = ROLES.slice(0, ROLES.indexOf(site.your_role) + 1);
   const make = async (event: FormEvent) => {
@@ -103,7 +106,7 @@ function NewToken({ onMade }: { onMade: (token: Shapes["NewToken"]) => void }) {
         <Chooser
           label="What it can do"
           value={role}
-          options={mine.map((one) => [one, one] as const)}
+          options={[["published", "published layouts"], ...mine.map((one) => [one, one] as const)]}
           onChange={setRole}
         />
         <Chooser label="How long it lasts" value={lasts} options={LASTS} onChange={setLasts} />

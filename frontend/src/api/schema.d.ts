@@ -2582,6 +2582,13 @@ export interface components {
             /** @description Its password */
             password: string;
         };
+        /**
+         * @description * `phone` - phone
+         *     * `tablet` - tablet
+         *     * `desktop` - desktop
+         * @enum {string}
+         */
+        Device: "phone" | "tablet" | "desktop";
         /** @description A measure of a dress. */
         DressMeasure: {
             /** @description Its name */
@@ -3087,7 +3094,7 @@ export interface components {
              *     * `tablet` - tablet
              *     * `desktop` - desktop
              */
-            width: components["schemas"]["WidthsEnum"] | components["schemas"]["NullEnum"];
+            width: components["schemas"]["Device"] | components["schemas"]["NullEnum"];
             /** @description Why it is let be, where somebody has set it aside */
             aside: components["schemas"]["Aside"] | null;
         };
@@ -3558,7 +3565,7 @@ export interface components {
              *     * `tablet` - tablet
              *     * `desktop` - desktop
              */
-            device: components["schemas"]["WidthsEnum"];
+            device: components["schemas"]["Device"];
             /**
              * @description The browser
              *
@@ -3791,7 +3798,7 @@ export interface components {
             /** @description What is amiss, in words */
             words: string;
             /** @description When drawn how wide */
-            widths: components["schemas"]["WidthsEnum"][];
+            widths: components["schemas"]["Device"][];
             /** @description The paths of the pages */
             paths: string[];
         };
@@ -3884,14 +3891,15 @@ export interface components {
             /** @description The slug of the site at which it does something */
             site: string;
             /**
-             * @description What it can do there, as far as the account itself can
+             * @description What it can do there, as far as the account itself can; published: ask for layouts
              *
+             *     * `published` - published
              *     * `viewer` - viewer
              *     * `editor` - editor
              *     * `publisher` - publisher
              *     * `owner` - owner
              */
-            role: components["schemas"]["PersonRole"];
+            role: components["schemas"]["TokenRole"];
             /**
              * Format: date-time
              * @description When it was made
@@ -5738,15 +5746,25 @@ export interface components {
             /**
              * @description What it can do there
              *
+             *     * `published` - published
              *     * `viewer` - viewer
              *     * `editor` - editor
              *     * `publisher` - publisher
              *     * `owner` - owner
              */
-            role: components["schemas"]["PersonRole"];
+            role: components["schemas"]["TokenRole"];
             /** @description How many days it lasts */
             days: number;
         };
+        /**
+         * @description * `published` - published
+         *     * `viewer` - viewer
+         *     * `editor` - editor
+         *     * `publisher` - publisher
+         *     * `owner` - owner
+         * @enum {string}
+         */
+        TokenRole: "published" | "viewer" | "editor" | "publisher" | "owner";
         /** @description A token of the account. */
         TokenRow: {
             /** @description Its id */
@@ -5756,14 +5774,15 @@ export interface components {
             /** @description The slug of the site at which it does something */
             site: string;
             /**
-             * @description What it can do there, as far as the account itself can
+             * @description What it can do there, as far as the account itself can; published: ask for layouts
              *
+             *     * `published` - published
              *     * `viewer` - viewer
              *     * `editor` - editor
              *     * `publisher` - publisher
              *     * `owner` - owner
              */
-            role: components["schemas"]["PersonRole"];
+            role: components["schemas"]["TokenRole"];
             /**
              * Format: date-time
              * @description When it was made
@@ -6095,13 +6114,6 @@ export interface components {
             /** @description The id of the rule */
             rule: number;
         };
-        /**
-         * @description * `phone` - phone
-         *     * `tablet` - tablet
-         *     * `desktop` - desktop
-         * @enum {string}
-         */
-        WidthsEnum: "phone" | "tablet" | "desktop";
     };
     responses: never;
     parameters: never;

@@ -16,10 +16,11 @@ from navrel.core.lenses.space import Sighting
 from navrel.core.lenses.visitors import TooManyCombinations
 from navrel.core.pages.page import Page
 from navrel.core.pages.tree import PageTree
+from navrel.core.questions.described import described
 from navrel.wording.audiences import seen_by
 
 from .files import cannot_use, find_page, print_json, read_layout, read_lens, say, takes_file, takes_json, takes_moment
-from .resolving import cell, described
+from .resolving import cell
 
 
 def looks_options(parser: ArgumentParser) -> None:

@@ -125,7 +125,7 @@ def draw_page(
     drawing = SlotDrawing(place, outcomes, seated, outlines)
     if own is not None:
         title = document_title(values, page, place) if _is_said(traces.get(_TITLE)) else None
-        data = draw_in_place(own, drawing, title, partial(_styles_for, place))
+        data = draw_in_place(own, drawing, title, partial(styles_for, place))
         return DrawnPage(data, traces, seated, own.encoding, in_place=True)
     return DrawnPage(_arranged(place, drawing, outcomes, form).encode(), traces, seated)
 
@@ -165,7 +165,7 @@ def _is_said(found: Trace | None) -> bool:
     return found is not None and found.outcome.by is not None
 
 
-def _styles_for(place: Place, markup: str) -> str:
+def styles_for(place: Place, markup: str) -> str:
     """The styles that drawn markup needs on a page with styles of its own."""
     return in_place_styles(str(_worn(place)), str(styles_in(markup, _styles(place))))
 

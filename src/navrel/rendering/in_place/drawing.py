@@ -9,6 +9,7 @@ from html import escape
 
 from markupsafe import Markup
 
+from navrel.core.cascade.plain import Outcome
 from navrel.core.layout.binding import Place as FoundPlace
 from navrel.core.layout.binding import Seat
 
@@ -74,7 +75,12 @@ def _shown(drawing: SlotDrawing, seat: Seat) -> str | None:
     outcome = drawing.slots.get(seat.slot)
     if outcome is None or (outcome.state in ("unset", "locked") and not outcome.pieces):
         return None
-    shown, markups = drawing.pieces(seat.slot, outcome)
+    return slot_in_place(drawing, seat.slot, outcome)
+
+
+def slot_in_place(drawing: SlotDrawing, slot: str, outcome: Outcome) -> str:
+    """What a slot shows on a page with styles of its own; empty where that is nothing."""
+    shown, markups = drawing.pieces(slot, outcome)
     if not markups:
         return ""
     bare = [one for markup in markups if (one := _bare(markup)) is not None]
@@ -82,7 +88,7 @@ def _shown(drawing: SlotDrawing, seat: Seat) -> str | None:
         if drawing.outlines is None:
             return "".join(map(with_beginnings, bare))
         markups = [Markup(one) for one in bare]  # noqa: S704
-    return with_beginnings(str(drawing.frame(seat.slot, outcome, shown, markups, placed=True)))
+    return with_beginnings(str(drawing.frame(slot, outcome, shown, markups, placed=True)))
 
 
 def _bare(markup: Markup) -> str | None:

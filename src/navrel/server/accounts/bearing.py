@@ -10,7 +10,7 @@ from rest_framework.request import Request
 from navrel.server.api.authentication import CHALLENGE
 from navrel.server.api.errors import Unknown
 
-from .models import Token
+from .models import PUBLISHED, Token
 from .tokens import find_token
 
 
@@ -42,4 +42,6 @@ def _by(text: str) -> tuple[Any, Token]:
     token = find_token(text)
     if token is None:
         raise Unknown("wrong-token", "This token does not hold", "It has ended, or was taken back.")
+    if token.role == PUBLISHED:
+        raise Unknown("published-token", "This token asks for published layouts alone", "Make one that does more.")
     return token.user, token

@@ -13,6 +13,9 @@ Role = Literal["viewer", "editor", "publisher", "owner"]
 #: From the least to the most: each may do what those before it may.
 ROLES: tuple[Role, ...] = ("viewer", "editor", "publisher", "owner")
 _CHOICES = [(role, role) for role in ROLES]
+#: What a token can do that asks for what is published, and for nothing else.
+PUBLISHED = "published"
+TOKEN_ROLES: tuple[str, ...] = (PUBLISHED, *ROLES)
 
 
 class Membership(models.Model):
@@ -88,7 +91,7 @@ class Token(models.Model):
     user = models.ForeignKey(settings.AUTH_USER_MODEL, models.CASCADE, related_name="tokens")
     name = models.CharField(max_length=80)
     digest = models.CharField(max_length=64, unique=True)
-    role = models.CharField(max_length=10, choices=_CHOICES)
+    role = models.CharField(max_length=10, choices=[(role, role) for role in TOKEN_ROLES])
     site = models.ForeignKey(Site, models.CASCADE, related_name="+")
     made = models.DateTimeField(auto_now_add=True)
     ends = models.DateTimeField()

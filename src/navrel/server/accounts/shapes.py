@@ -2,7 +2,7 @@
 
 from rest_framework import serializers as s
 
-from .models import ROLES
+from .models import ROLES, TOKEN_ROLES
 from .tokens import LONGEST
 
 
@@ -87,7 +87,10 @@ class TokenRow(s.Serializer):
     id = s.IntegerField(help_text="Its id")
     name = s.CharField(help_text="What it is for")
     site = s.CharField(help_text="The slug of the site at which it does something")
-    role = s.ChoiceField(choices=ROLES, help_text="What it can do there, as far as the account itself can")
+    role = s.ChoiceField(
+        choices=TOKEN_ROLES,
+        help_text="What it can do there, as far as the account itself can; published: ask for layouts",
+    )
     made = s.DateTimeField(help_text="When it was made")
     ends = s.DateTimeField(help_text="When it ends")
     used = s.DateTimeField(allow_null=True, help_text="The hour in which it was used last")
@@ -104,7 +107,7 @@ class TokenRequest(s.Serializer):
 
     name = s.CharField(max_length=80, help_text="What it is for")
     site = s.SlugField(max_length=50, help_text="The slug of the site at which it does something")
-    role = s.ChoiceField(choices=ROLES, help_text="What it can do there")
+    role = s.ChoiceField(choices=TOKEN_ROLES, help_text="What it can do there")
     days = s.IntegerField(min_value=1, max_value=LONGEST, help_text="How many days it lasts")
 
 

@@ -114,6 +114,12 @@ class TooMany(Refused):
     status = status.HTTP_429_TOO_MANY_REQUESTS
 
 
+class Unavailable(Refused):
+    """There is nothing to answer with yet (RFC 9110, section 15.6.4)."""
+
+    status = status.HTTP_503_SERVICE_UNAVAILABLE
+
+
 class NoVersion(Refused):
     """A write has to name the version that it was made from (RFC 6585, section 3)."""
 

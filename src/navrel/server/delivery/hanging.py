@@ -28,19 +28,27 @@ from .visitors import MEMBERS, asked_parameters, told_by, visitor_of
 class Nature:
     """What makes a difference at an address of a site in ``language`` whose clocks show the time of ``zone``.
 
-    ``sign_in``: how its members are known, None where it has none.
+    ``sign_in``: how its members are known, None where it has none. ``stated_visitor`` and ``stated_moment``: as whom
+    and when it is asked for, where that is not who asks, and now.
     """
 
     hinges: Hinges
     language: str
     zone: ZoneInfo
     sign_in: SignIn | None = None
+    stated_visitor: Visitor | None = None
+    stated_moment: datetime | None = None
     #: What of now makes a difference, and until when that is so, in seconds of the epoch.
     _now: tuple[Hashable, float | None] = field(default=((), 0.0), repr=False)
 
     def visitor(self, meta: Meta) -> Visitor:
-        """Who makes a request."""
-        return visitor_of(meta, self.language, self.sign_in)
+        """As whom a request is made."""
+        return self.stated_visitor or visitor_of(meta, self.language, self.sign_in)
+
+    @property
+    def told_by(self) -> list[str]:
+        """The headers of a request that make a difference."""
+        return [] if self.stated_visitor else told_by(self.hinges.facts, self.sign_in)
 
     def key(self, meta: Meta) -> tuple[Hashable, float | None]:
         """What is alike for all requests that get the same answer, and until when that goes on to be so."""
@@ -53,6 +61,8 @@ class Nature:
 
     def _looked_now(self) -> tuple[Hashable, float | None]:
         """What of the moment makes a difference, and until when."""
+        if self.stated_moment is not None:
+            return self.hinges.at(self.stated_moment), None
         now = datetime.now(self.zone)
         shown = now.replace(tzinfo=None)
         told = self.hinges.at(shown)
@@ -61,7 +71,10 @@ class Nature:
 
 @dataclass(frozen=True)
 class Hung:
-    """What one answer hangs on. ``until``: in seconds of the epoch, None for without end."""
+    """What one answer hangs on. ``until``: in seconds of the epoch, None for without end.
+
+    ``asks_token``: whether it is for programs that show a token.
+    """
 
     site: int
     revision: int
@@ -70,6 +83,7 @@ class Hung:
     key: Hashable
     etag: str
     until: float | None
+    asks_token: bool
     #: By which caches that are told of publications may drop it: site, revision, page, pieces.
     surrogate_keys: str
 
@@ -84,7 +98,7 @@ class Hung:
     @property
     def vary(self) -> str:
         """The headers by which requests are told apart that get another answer (RFC 9110, section 12.5.5)."""
-        return ", ".join(["Accept-Encoding", *told_by(self.nature.hinges.facts, self.nature.sign_in)])
+        return ", ".join(["Accept-Encoding", *(["Authorization"] if self.asks_token else []), *self.nature.told_by])
 
     @property
     def no_vary_search(self) -> str:
@@ -93,19 +107,25 @@ class Hung:
         return f"params, except=({names})" if names else "params"
 
 
-def hung_on(state: LiveState, page: Page, status: int, meta: Meta, mount: str) -> Hung:
-    """What the answer hangs on that shows a page to a request, below the path ``mount``."""
+def nature_of(state: LiveState, page: Page) -> Nature:
+    """What makes a difference to what is shown of a page."""
     document = state.document
     zone, sign_in = ZoneInfo(document.time_zone), sign_in_of(document.slug)
-    nature = Nature(state.hinges.of(page), document.language, zone, sign_in)
+    return Nature(state.hinges.of(page), document.language, zone, sign_in)
+
+
+def hung_on(
+    state: LiveState, page: Page, nature: Nature, meta: Meta, kind: Hashable, *, asks_token: bool = False
+) -> Hung:
+    """What an answer hangs on that shows a page to a request; ``kind`` tells what of it is shown, and how."""
     key, until = nature.key(meta)
     # Asked for after the key: where something changes in between, what is drawn is newer than what is told.
-    lens = Lens(nature.visitor(meta), document.now())
+    lens = Lens(nature.visitor(meta), nature.stated_moment or state.document.now())
     revision = state.revision
-    told = (revision.pk, page.path, status, mount, key, drawing_digest())
+    told = (revision.pk, page.path, kind, key, drawing_digest())
     etag = hashlib.blake2b(repr(told).encode(), digest_size=16).hexdigest()
     keys = _surrogate_keys(state, page, nature.hinges)
-    return Hung(revision.site_id, revision.pk, nature, lens, key, f'W/"{etag}"', until, keys)
+    return Hung(revision.site_id, revision.pk, nature, lens, key, f'W/"{etag}"', until, asks_token, keys)
 
 
 #: Pieces that are named by themselves; where there are more, all are meant.

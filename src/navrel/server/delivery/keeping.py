@@ -10,6 +10,7 @@ from django.http.response import HttpResponseBase
 
 from .answers import ANSWERS, Answer, cache_control
 from .hanging import Hung
+from .layout_asked import BEGINNING
 from .meta import Meta
 from .mounting import mount_of
 
@@ -19,14 +20,17 @@ def tell(response: HttpResponse, hung: Hung) -> None:
     response["ETag"] = hung.etag
     response["Cache-Control"] = cache_control(hung)
     response["Vary"] = hung.vary
-    response["No-Vary-Search"] = hung.no_vary_search
+    if not hung.asks_token:
+        response["No-Vary-Search"] = hung.no_vary_search
     response["Surrogate-Key"] = hung.surrogate_keys
 
 
 def address_of(meta: Meta, site: int) -> Hashable:
     """Under what the answers to requests for one address are kept."""
     path = meta.get("PATH_INFO", "")
-    return site, mount_of(path), path
+    # What a program asks for stands behind the path.
+    asked = meta.get("QUERY_STRING", "") if path.startswith(BEGINNING) else ""
+    return site, mount_of(path), path, asked
 
 
 #: A weight that says "rather not" (RFC 9110, section 12.4.2).

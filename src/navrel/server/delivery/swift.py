@@ -10,6 +10,7 @@ from django.utils.http import parse_etags
 
 from .answers import ANSWERS, Answer, cache_control
 from .keeping import address_of, takes_gzip
+from .layout_asked import BEGINNING, TOKENS, token_of
 from .mounting import mount_of
 from .watching import Watch
 
@@ -51,9 +52,15 @@ class Swift:
         """The answer that is kept for a request; None for what has to be asked further on."""
         if environ["REQUEST_METHOD"] not in ("GET", "HEAD"):
             return None
-        host, _ = split_domain_port(environ.get("HTTP_HOST") or environ.get("SERVER_NAME", ""))
-        mount = mount_of(environ["PATH_INFO"])
-        serving = self.watch.serving(host, environ.get("SERVER_PORT", ""), mount)
+        path = environ["PATH_INFO"]
+        if path.startswith(BEGINNING):
+            slug = path.removeprefix(BEGINNING).partition("/")[0]
+            serving = self.watch.serving_site(slug)
+            if serving is None or not TOKENS.holds(token_of(environ), serving.site):
+                return None
+        else:
+            host, _ = split_domain_port(environ.get("HTTP_HOST") or environ.get("SERVER_NAME", ""))
+            serving = self.watch.serving(host, environ.get("SERVER_PORT", ""), mount_of(path))
         if serving is None:
             return None
         place = ANSWERS.find(address_of(environ, serving.site), serving.revision)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from functools import partial
 from html import escape
 from urllib.parse import quote
@@ -22,7 +21,7 @@ from navrel.server.publishing.live import MOUNTED, LiveState, Served, served_mea
 from navrel.wording.counts import count_pages
 
 from .assets import asset
-from .hanging import Hung, hung_on
+from .hanging import Hung, hung_on, nature_of
 from .headers import in_place_policy
 from .keeping import tell
 from .well_known import WELL_KNOWN
@@ -62,7 +61,7 @@ def published_page(request: HttpRequest) -> HttpResponseBase:
         page = next((one for one in state.index.tree.pages if one.kind == "missing"), None)
     if page is None:
         return HttpResponse("There is no page at this address.\n", status=404, content_type="text/plain")
-    hung = hung_on(state, page, status, request.META, mounted)
+    hung = hung_on(state, page, nature_of(state, page), request.META, (status, mounted))
     if page.kind == "search":
         # What it finds hangs on the words: it is found anew.
         response = _drawn(state, page, hung, _results(state, request.GET.get("q", "")))
@@ -84,8 +83,7 @@ def published_page(request: HttpRequest) -> HttpResponseBase:
 def _drawn(state: LiveState, page: Page, hung: Hung, found: str = "") -> HttpResponse:
     """A page as HTML; ``found`` stands behind its content."""
     content = _content(state, page.path) + found
-    source = replace(state.source, resolver=state.resolver)
-    drawn = draw_page(source, page, content, hung.lens, original=partial(state.original, page))
+    drawn = draw_page(state.resolving, page, content, hung.lens, original=partial(state.original, page))
     response = HttpResponse(drawn.data, content_type=f"text/html; charset={_label(drawn.encoding)}")
     if drawn.in_place:
         response["Content-Security-Policy"] = in_place_policy(scripts=state.document.scripts)

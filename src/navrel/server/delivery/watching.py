@@ -18,6 +18,8 @@ from django.db import DatabaseError, connection
 from navrel.server.inventory.models import Site
 from navrel.server.publishing.live import newest_revision, served, served_site, served_sites
 
+from .layout_asked import TOKENS
+
 #: On which what concerns the published site is told; by triggers of the tables.
 CHANNEL = "navrel_published"
 #: After so many seconds in which nothing was told it is looked all the same.
@@ -41,6 +43,11 @@ class _Known:
     sites: tuple[Site, ...]
     revisions: dict[int, int]
     by_name: dict[tuple[str, str, str], int | None]
+
+    def serving(self, site: int | None) -> Serving | None:
+        """What a site serves; None where that is nothing."""
+        revision = None if site is None else self.revisions.get(site)
+        return None if site is None or revision is None else Serving(site, revision)
 
 
 #: Most names that are remembered: anybody may ask under any name.
@@ -70,9 +77,14 @@ class Watch:
             if len(known.by_name) >= _MOST_NAMES:
                 known.by_name.clear()
             known.by_name[name] = site.pk if site else None
-        key = known.by_name[name]
-        revision = known.revisions.get(key) if key is not None else None
-        return Serving(key, revision) if key is not None and revision is not None else None
+        return known.serving(known.by_name[name])
+
+    def serving_site(self, slug: str) -> Serving | None:
+        """What the site of a slug serves; None where that has to be asked."""
+        known = self._known
+        if known is None or time.monotonic() < self._waits_until:
+            return None
+        return known.serving(next((site.pk for site in known.sites if site.slug == slug), None))
 
     def _watch(self) -> None:
         while True:
@@ -96,6 +108,7 @@ class Watch:
             for _ in connection.connection.notifies(timeout=_LOOKED_EVERY, stop_after=1):
                 # Whoever asks now waits for what is new as long as readers wait, and then gets what was there before.
                 self._waits_until = time.monotonic() + settings.READERS_WAIT
+                TOKENS.clear()
 
     def _look(self) -> None:
         sites = tuple(served_sites())

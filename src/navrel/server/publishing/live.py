@@ -6,7 +6,7 @@ import gzip
 import logging
 import zlib
 from collections.abc import Hashable, Iterator, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from functools import cached_property
 from threading import Thread, current_thread
 from typing import Any
@@ -24,6 +24,7 @@ from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
 from navrel.core.pages.page import Page
 from navrel.rendering.hinges import SiteHinges
+from navrel.rendering.page import Source
 from navrel.server.api.errors import InTheWay, Missing
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site
@@ -59,6 +60,11 @@ class LiveState(SiteState):
     assets: dict[str, tuple[str, str]] = field(kw_only=True, default_factory=dict)
     rule_ids: tuple[int, ...] = field(kw_only=True, default=())
     shelf: dict[str, dict[str, Any]] = field(kw_only=True, default_factory=dict)
+
+    @cached_property
+    def resolving(self) -> Source:
+        """What its pages are drawn from where very many are."""
+        return replace(self.source, resolver=self.resolver)
 
     @cached_property
     def hinges(self) -> SiteHinges:

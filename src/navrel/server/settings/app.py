@@ -3,6 +3,7 @@
 import os
 from datetime import timedelta
 
+from navrel.core.language.facts import DEVICES
 from navrel.core.layout.model import FORMS, PIECE_KINDS
 
 from .base import *  # noqa: F403
@@ -106,8 +107,10 @@ SPECTACULAR_SETTINGS = {
         "PieceKind": list(PIECE_KINDS),
         "EventKind": ["edit", "publication", "rights", "sign-in"],
         "PersonRole": ["viewer", "editor", "publisher", "owner"],
+        "TokenRole": ["published", "viewer", "editor", "publisher", "owner"],
         "UseKind": ["rule", "sidebar", "piece", "site"],
         "Decisive": ["priority", "specificity", "order"],
+        "Device": list(DEVICES),
         "QueryDomain": ["page", "visitor"],
         "PageForm": list(FORMS),
     },

@@ -5,7 +5,10 @@ from .base import DATA_APPS
 
 ROOT_URLCONF = "navrel.server.delivery.urls"
 WSGI_APPLICATION = "navrel.server.delivery.wsgi.application"
-INSTALLED_APPS = ["django.contrib.auth", "django.contrib.contenttypes", "django.contrib.postgres", *DATA_APPS]
+INSTALLED_APPS = [
+    "django.contrib.auth", "django.contrib.contenttypes", "django.contrib.postgres",
+    "navrel.server.accounts", *DATA_APPS,
+]  # fmt: skip
 MIDDLEWARE = [
     "navrel.server.delivery.keeping.Keeping",
     "navrel.server.delivery.headers.SafeHeaders",
