@@ -1,11 +1,15 @@
 """A whole Navrel, started, disturbed and ended as people and machines do it."""
 
 import json
+import os
+import re
 import signal
+import subprocess
+import sys
 import urllib.request
 
 import pytest
-from navrel_faults.installation import Installation, wait_for
+from navrel_faults.installation import ROOT, Installation, wait_for
 
 from navrel.launch.database import free_port
 
@@ -52,6 +56,41 @@ def test_a_site_is_served_below_a_path_too(here):
     assert f"marrowick        {here.published}/ferries/" in here.said()
 
 
+def of_guide(chapter):
+    """The first program or command of a chapter of the guide."""
+    text = (ROOT / "docs" / "guide.md").read_text().partition(f"\n## {chapter}\n")[2]
+    return re.findall(r"```(?:sh|python)\n(.*?)```", text, re.DOTALL)[0]
+
+
+def test_the_guide_puts_a_site_on_a_static_host(here, tmp_path):
+    command = of_guide("Put it on a static host").split()
+    assert command[0] == "./navrel"
+    done = here.run(*command[1:-1], str(tmp_path / command[-1]), "--workers", "2")
+    assert done.returncode == 0 and "Left out: what /search finds: files search nothing" in done.stderr
+    for name, address in (("index.html", "/"), ("about.html", "/about"), ("404.html", "/no/such")):
+        assert (tmp_path / "public" / name).read_bytes() == here.visit(address)[1]
+    again = here.run("export", "marrowick", str(tmp_path / "public"), "--check")
+    assert again.returncode == 0 and " 0 would be written, 0 would be removed." in again.stdout
+    phone = here.run("export", "marrowick", str(tmp_path / "public"), "--check", "--visitor", "role:crew")
+    assert phone.returncode == 2 and "--visitor" in phone.stderr
+
+
+def test_the_guide_asks_for_a_layout_from_a_program(here, tmp_path):
+    here.sign_in()
+    told = {"name": "shop", "site": "marrowick", "role": "published", "days": 1}
+    made = json.loads(here.ask("/api/tokens", "POST", told)[1])
+    program = tmp_path / "program.py"
+    program.write_text(of_guide("Ask for it from your program"))
+    env = {**os.environ, "SITE": here.published, "TOKEN": made["token"]}
+    page = subprocess.run([sys.executable, str(program)], env=env, capture_output=True, text=True, check=True).stdout
+    assert "About us" in page and 'data-piece="main-header"' in page and 'data-piece="site-footer"' in page
+    (link,) = re.findall(r'href="(/-/place-[0-9a-f]+\.css)"', page)
+    assert here.visit(link)[0] == 200
+    here.ask(f"/api/tokens/{made['id']}", "DELETE")
+    ended = subprocess.run([sys.executable, str(program)], env=env, capture_output=True, text=True, check=False)
+    assert ended.returncode == 1 and "HTTP Error 401" in ended.stderr
+
+
 def test_a_second_start_says_who_runs_where(here):
     done = here.run("start")
     assert done.returncode == 1
@@ -73,7 +112,11 @@ def test_what_dies_is_started_again(here, kind):
 def test_requests_get_a_clear_503_while_the_database_is_away(here):
     here.sign_in()
     (before,) = here.processes()["database"]
+    for _ in range(30):
+        here.visit("/about")
     here.kill("database")
+    # What is kept is served on, by either process.
+    assert {here.visit("/about")[0] for _ in range(10)} == {200}
     statuses = set()
     wait_for("an answer", lambda: statuses.add(here.ask("/api/sites")[0]) or 200 in statuses)
     assert statuses <= {200, 503}

@@ -44,11 +44,11 @@ def measure() -> Iterator[tuple[str, float, float, str, bool, str]]:
 
 def _token(stage: Stage) -> str:
     """A token that asks for published layouts."""
-    with stage.beside("-c", _MAKE_TOKEN) as program:
+    with stage.beside("-c", _MAKES_ONE) as program:
         return program.communicate(timeout=60)[0].strip()
 
 
-_MAKE_TOKEN = """
+_MAKES_ONE = """
 import os
 os.environ["DJANGO_SETTINGS_MODULE"] = "navrel.server.settings.app"
 import django

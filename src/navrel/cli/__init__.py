@@ -36,6 +36,7 @@ COMMANDS = {
     "site": Command("layouts", "site_options", "site", "make a site, or list the sites"),
     "intake": Command("site", "intake_options", "intake", "take in a site: a folder, an archive, a WARC, an address"),
     "publish": Command("publishing", "publish_options", "publish", "publish the draft, now or at a moment"),
+    "export": Command("exporting", "export_options", "export", "a site as a folder of files, for any static host"),
     "feeds": Command("site", "feeds_options", "feeds", "fetch the feeds of other services that pieces show"),
     "manage": Command("site", "manage_options", "manage", "a Django management command"),
     "set-up": Command("site", "set_up_options", "set_up", ""),

@@ -44,9 +44,9 @@ from .serving import (
     wait_until_served,
     watch,
 )
-from .tools import chromium, front_end, load_generator, virtual_environment
+from .tools import chromium, front_end, load_generator, virtual_environment, web_server
 
-_SERVER_COMMANDS = ("intake", "layout", "site", "manage", "publish")
+_SERVER_COMMANDS = ("export", "intake", "layout", "site", "manage", "publish")
 
 
 def main(arguments: Sequence[str]) -> None:
@@ -239,6 +239,7 @@ def _stopping_on_signals() -> Iterator[None]:
 def test(arguments: Sequence[str]) -> int:
     """All checks and tests, or with arguments pytest on part of them. The first failure decides the exit code."""
     browser = chromium()
+    web_server()
     build()
     with Cluster("test-postgres", lasting=False) as cluster:
         env = {**server_environment(cluster), "NAVREL_CHROMIUM": str(browser)}

@@ -34,7 +34,8 @@ def debian(packages: list[str], why: str) -> None:
     if not is_root():
         raise Stopped(f"{why} is not installed. Run: sudo apt-get install -y {' '.join(packages)}")
     progress(f"Installing {', '.join(packages)} …")
-    quiet = {"DEBIAN_FRONTEND": "noninteractive"}
+    # No service is started: whatever of these runs here is the launcher's own, or a test's.
+    quiet = {"DEBIAN_FRONTEND": "noninteractive", "RUNLEVEL": "1"}
     run(["apt-get", "update", "-qq"], env=quiet)
     # The cluster is the launcher's own, so Debian's does not have to be made.
     run(["apt-get", "install", "-y", "-qq", "--no-install-recommends", *packages], env=quiet)
@@ -62,6 +63,12 @@ def chromium() -> Path:
     if not path.exists():
         debian(["chromium"], "Chromium")
     return path
+
+
+def web_server() -> None:
+    """Debian's nginx, installed where missing; nothing is started."""
+    if not Path("/usr/sbin/nginx").exists():
+        debian(["nginx-light"], "nginx")
 
 
 def load_generator() -> None:

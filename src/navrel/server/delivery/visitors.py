@@ -16,16 +16,16 @@ from .meta import Meta
 from .sign_in import SignIn
 
 #: How much of what may be long is looked at.
-_MOST_TAGS, _MOST_PARAMETERS = 20, 50
-_PHONE = re.compile(r"iphone|android.*mobile|mobile.*firefox", re.IGNORECASE)
-_TABLET = re.compile(r"ipad|tablet|android(?!.*mobile)", re.IGNORECASE)
+MOST_TAGS, _MOST_PARAMETERS = 20, 50
+PHONE = re.compile(r"iphone|android.*mobile|mobile.*firefox", re.IGNORECASE)
+TABLET = re.compile(r"ipad|tablet|android(?!.*mobile)", re.IGNORECASE)
 #: In turn: some browsers name others too.
-_MARKS = (("edge", "Edg/"), ("firefox", "Firefox/"), ("chrome", "Chrome/"), ("safari", "Safari/"))
+BROWSER_MARKS = (("edge", "Edg/"), ("firefox", "Firefox/"), ("chrome", "Chrome/"), ("safari", "Safari/"))
 _TAG = re.compile(r"[A-Za-z0-9-]+")
 _HOST = re.compile(r"https?://([^/:?#]+)")
 
 #: By which header each fact is told: by the browser itself, and by an edge that has said it shorter already.
-_PLAIN = {
+PLAINLY_TOLD = {
     "device": "User-Agent", "browser": "User-Agent", "accepts": "Accept-Language", "referrer": "Referer",
 }  # fmt: skip
 _AT_EDGE = {
@@ -64,7 +64,7 @@ def visitor_of(meta: Meta, language: str, sign_in: SignIn | None = None) -> Visi
 
 def told_by(facts: frozenset[str], sign_in: SignIn | None = None) -> list[str]:
     """The headers of a request by which some facts are told, as `Vary` lists them (RFC 9110, section 12.5.5)."""
-    headers = _AT_EDGE if settings.EDGE else _PLAIN
+    headers = _AT_EDGE if settings.EDGE else PLAINLY_TOLD
     found = {headers[fact] for fact in facts if fact in headers}
     if sign_in and facts & MEMBERS:
         found.add(_MEMBER_AT_EDGE if settings.EDGE else sign_in.told_by)
@@ -79,12 +79,12 @@ def asked_parameters(facts: Iterable[str]) -> list[str]:
 @lru_cache(maxsize=4096)
 def _read_agent(agent: str) -> tuple[str, str]:
     """The device and the browser that call themselves so."""
-    device = "tablet" if _TABLET.search(agent) else "phone" if _PHONE.search(agent) else "desktop"
-    return device, next((name for name, mark in _MARKS if mark in agent), "other")
+    device = "tablet" if TABLET.search(agent) else "phone" if PHONE.search(agent) else "desktop"
+    return device, next((name for name, mark in BROWSER_MARKS if mark in agent), "other")
 
 
 @lru_cache(maxsize=4096)
 def _read_languages(text: str) -> tuple[str, ...]:
     """The languages that are read, as they are listed (RFC 9110, section 12.5.4); how gladly is not asked."""
-    tags = (part.split(";")[0].strip() for part in text.split(",")[:_MOST_TAGS])
+    tags = (part.split(";")[0].strip() for part in text.split(",")[:MOST_TAGS])
     return tuple(tag for tag in tags if _TAG.fullmatch(tag))

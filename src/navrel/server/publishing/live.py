@@ -261,6 +261,19 @@ def _unpacked(archive: bytes) -> tuple[SiteDocument, dict[str, Any]]:
         raise Unreadable(str(error)) from error
 
 
+def as_if_live(site: Site, state: SiteState) -> LiveState:
+    """A draft as it would be if it were published now."""
+    return LiveState(
+        state.document,
+        state.index,
+        revision=Revision(site=site, number=0),
+        contents=dict(draft_contents(site)),
+        aliases=draft_aliases(site),
+        assets=draft_assets(site),
+        originals=state.originals,
+    )
+
+
 def draft_contents(site: Site) -> Iterator[tuple[str, str]]:
     """The path and the content digest of every page of the draft."""
     pairs = PageRecord.objects.filter(site=site, gone=False).values_list("path", "content_id")
