@@ -67,6 +67,7 @@ def what_is_wrong(method: str, address: str, status: int, media_type: str, body:
     steps = ("paths", path, method.lower(), "responses", str(status), "content", kind, "schema")
     pointer = "/".join(str(step).replace("~", "~0").replace("/", "~1") for step in steps)
     validator = Draft202012Validator({"$ref": f"{_ROOT}#/{pointer}"}, registry=_registry())
-    told = json.loads(body) if kind.endswith("json") else body.decode()
+    # What is no text is described as text all the same (OpenAPI, binary).
+    told = json.loads(body) if kind.endswith("json") else body.decode(errors="replace")
     errors = [f"{error.json_path}: {error.message[:200]}" for error in validator.iter_errors(told)]
     return f"{method} {path} {status}: {'; '.join(errors[:3])}" if errors else ""

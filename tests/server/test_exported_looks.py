@@ -118,7 +118,7 @@ def exported(api, site, tmp_path):
     report = export(state, Folder(tmp_path / "public"), anyone(state), workers=1, looks=True)
     served = report.served
     assert served is not None
-    with nginx(tmp_path, lambda listen: configuration(served, listen)) as address:
+    with nginx(tmp_path, lambda listen: configuration(served, tmp_path / "public", listen)) as address:
         yield tmp_path / "public", report, address
 
 

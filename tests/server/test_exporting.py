@@ -1,7 +1,9 @@
 """A site as files: what a static host serves is what the published site answers, and nobody else's files are touched."""
 
+import io
 import json
 import os
+import zipfile
 from datetime import datetime
 
 import pytest
@@ -10,6 +12,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from navrel.core.language.visitor import Lens, Visitor
+from navrel.server.exporting import views
 from navrel.server.exporting.folder import MANIFEST, Folder, NoFolder, file_of
 from navrel.server.exporting.writing import export
 from navrel.server.inventory.models import Site
@@ -174,3 +177,19 @@ def test_what_others_put_there_is_not_touched(tmp_path):
     )
     assert Folder(tmp_path / "out").finish(set()) == []
     assert (tmp_path / "diary.txt").read_text() == "mine"
+
+
+def test_on_screen_a_revision_is_one_archive_of_the_same_files(state, api, tmp_path, monkeypatch):
+    export(state, Folder(tmp_path), anyone(state), workers=1)
+    number = state.revision.number
+    answer = api.get(f"revisions/{number}/files.zip")
+    assert answer.headers["Content-Disposition"] == f'attachment; filename="marrowick-{number}.zip"'
+    with zipfile.ZipFile(io.BytesIO(b"".join(answer))) as archive:
+        assert archive.testzip() is None
+        packed = {name: archive.read(name) for name in archive.namelist()}
+    assert packed == {name: data for name, data in files(tmp_path).items() if name != MANIFEST}
+    assert api.get("revisions/999/files.zip").status_code == 404
+    monkeypatch.setattr(views, "MOST_PAGES", 100)
+    refused = api.get(f"revisions/{number}/files.zip")
+    assert (refused.status_code, refused.json()["code"]) == (409, "many-pages")
+    assert f"./navrel export marrowick FOLDER --revision {number}" in refused.json()["detail"]

@@ -37,6 +37,16 @@ export function Revisions() {
                 {summary(revision.changes)}
                 {revision.chosen && ", some of what the draft had"}
               </span>
+              <Button
+                variant="text"
+                component="a"
+                href={`/api/sites/${site.slug}/revisions/${revision.number}/files.zip`}
+                download
+                aria-label={`Files of revision ${revision.number}, as a ZIP archive`}
+                title="All its files for a static host, as a ZIP archive"
+              >
+                Files
+              </Button>
               {site.live && !revision.live && (
                 <Button
                   variant="text"

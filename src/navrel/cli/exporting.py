@@ -83,7 +83,7 @@ def export(
     except NoFolder as reason:
         cannot_use([str(reason)])
     if nginx is not None and report.served is not None and not check:
-        nginx.write_text(configuration(report.served, listen))
+        nginx.write_text(configuration(report.served, folder, listen))
     if as_json:
         until = write_moment(report.until) if report.until else None
         told_to_programs = {name: value for name, value in asdict(report).items() if name != "served"}

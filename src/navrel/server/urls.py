@@ -42,6 +42,7 @@ ROOMS = (
     "logbook",
     "news",
     "exchange",
+    "exporting",
 )
 
 urlpatterns = [

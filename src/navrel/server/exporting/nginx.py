@@ -26,7 +26,6 @@ class Served:
     the content security policy of each page that has another than those that are put together.
     """
 
-    folder: Path
     language: str
     looks: Mapping[str, Telling] = field(default_factory=dict)
     moved: Mapping[str, str] = field(default_factory=dict)
@@ -38,8 +37,11 @@ def look_file(address: str, mark: str) -> str:
     return f"{LOOKS}{address}~{mark}.html"
 
 
-def configuration(served: Served, listen: str = "80") -> str:
-    """A file for nginx, to be included where its servers are (its `http` block); it listens at a port or an address."""
+def configuration(served: Served, folder: Path, listen: str = "80") -> str:
+    """A file for nginx, to be included where its servers are (its `http` block).
+
+    ``folder`` is that of the export; ``listen`` is a port, or an address with one.
+    """
     terms = dict.fromkeys(term for telling in served.looks.values() for term in telling.terms)
     names = {term: f"$nv_term{number}" for number, term in enumerate(terms)}
     marks = {address: "".join(names[term] for term in telling.terms) for address, telling in served.looks.items()}
@@ -76,17 +78,17 @@ def configuration(served: Served, listen: str = "80") -> str:
             _map("$nv_asked", "$nv_vary", vary.items()),
             _map("$nv_asked", "$nv_moved", moved.items()),
             _map("$nv_asked", "$nv_policy", served.policies.items(), HEADERS["Content-Security-Policy"]),
-            _server(served, listen),
+            _server(folder, listen),
         )
     )
 
 
-def _server(served: Served, listen: str) -> str:
+def _server(folder: Path, listen: str) -> str:
     headers = {name: value for name, value in HEADERS.items() if name != "Content-Security-Policy"}
     return f"""server {{
     listen {listen};
     server_name _;
-    root {_quoted(str(served.folder.resolve()))};
+    root {_quoted(str(folder.resolve()))};
     # What is served in its place is another address to nginx.
     set $nv_asked $uri;
     add_header Content-Security-Policy $nv_policy always;

@@ -5,12 +5,13 @@ from __future__ import annotations
 import multiprocessing
 import os
 import re
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Collection, Iterable, Iterator, Mapping, Sequence
 from concurrent.futures import ProcessPoolExecutor
 from dataclasses import dataclass, field
 from datetime import datetime
 from functools import partial
 from html import escape
+from typing import Protocol
 
 from django.db import connections
 
@@ -26,7 +27,7 @@ from navrel.server.inventory.models import Content
 from navrel.server.library.models import FileData
 from navrel.server.publishing.live import LiveState
 
-from .folder import Folder, file_of
+from .folder import file_of
 from .looks import MOST_LOOKS, Telling
 from .nginx import Served, is_sayable, look_file
 
@@ -38,6 +39,16 @@ _OWN = re.compile(rb"/-/[A-Za-z0-9._~%/-]+")
 _PICTURE = re.compile(r"/-/files/([0-9a-f]{64})(?:-(\d{1,5}))?/[^/]+\Z")
 #: The file that static hosts show where there is nothing.
 _MISSING = "404.html"
+
+
+class Target(Protocol):
+    """What an export is written to; `Folder` tells what each does."""
+
+    def begin(self, names: Collection[str]) -> None: ...
+
+    def put(self, name: str, data: bytes) -> bool: ...
+
+    def finish(self, names: Collection[str]) -> list[str]: ...
 
 
 @dataclass
@@ -63,7 +74,7 @@ class _Job:
     """What all processes that draw have in common. ``looks``: what tells the looks of a page apart, by its address."""
 
     state: LiveState
-    folder: Folder
+    target: Target
     lens: Lens
     looks: Mapping[str, Telling]
 
@@ -84,11 +95,11 @@ class _Part:
 _File = tuple[str, Callable[[], bytes]]
 
 
-def export(state: LiveState, folder: Folder, lens: Lens, workers: int | None = None, *, looks: bool = False) -> Report:
-    """Write a site to a folder. ``workers``: how many processes draw; as many as there are processors by itself.
+def export(state: LiveState, target: Target, lens: Lens, workers: int | None = None, *, looks: bool = False) -> Report:
+    """Write a site to a folder, or the like. Raises NoFolder, and OSError where something cannot be written.
 
-    ``looks``: with the looks of pages that others see, as far as a plain request tells who asks. Raises NoFolder, and
-    OSError where something cannot be written.
+    ``workers``: how many processes draw; as many as there are processors by itself. ``looks``: with the looks of pages
+    that others see, as far as a plain request tells who asks.
     """
     report = Report()
     pages = _page_files(state, report)
@@ -96,24 +107,24 @@ def export(state: LiveState, folder: Folder, lens: Lens, workers: int | None = N
     telling = _told_apart(state, [page for _, page in pages], report) if looks else {}
     names = {*(name for name, _ in pages), *(name for name, _ in others)}
     names.update(look_file(address, mark) for address, one in telling.items() for mark in one.visitors(lens.visitor))
-    folder.begin(names)
+    target.begin(names)
     names = {name for name, _ in others}
     needs: set[str] = set()
     policies: dict[str, str] = {}
-    for part in _drawn(_Job(state, folder, lens, telling), pages, workers):
+    for part in _drawn(_Job(state, target, lens, telling), pages, workers):
         names.update(part.names)
         report.written += part.written
         needs |= part.needs
         policies |= part.policies
     for name, data in (*others, *_needed(needs, report)):
         names.add(name)
-        if folder.put(name, data()):
+        if target.put(name, data()):
             report.written.append(name)
-    report.removed = folder.finish(names)
+    report.removed = target.finish(names)
     report.pages, report.files = len(pages), len(names)
     report.written.sort()
     moved = {address: target for address, target in state.aliases.items() if is_sayable(address)}
-    report.served = Served(folder.path, state.document.language, looks=telling, moved=moved, policies=policies)
+    report.served = Served(state.document.language, looks=telling, moved=moved, policies=policies)
     _tell_several(state, lens, report)
     return report
 
@@ -246,7 +257,7 @@ def _draw(job: _Job, part: Sequence[tuple[str, Page]]) -> _Part:
         for file_name, data in files.items():
             found.names.append(file_name)
             found.needs.update(address.decode() for address in _OWN.findall(data))
-            if job.folder.put(file_name, data):
+            if job.target.put(file_name, data):
                 found.written.append(file_name)
     return found
 

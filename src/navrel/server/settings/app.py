@@ -125,6 +125,7 @@ SPECTACULAR_SETTINGS = {
         {"name": "outcomes", "description": "What pages come to, and why"},
         {"name": "edits", "description": "What was written to the draft; undo and redo"},
         {"name": "exchange", "description": "Layout files, out and in"},
+        {"name": "exporting", "description": "Sites as files, for static hosts"},
         {"name": "publishing", "description": "Preview, impact, publishing, revisions"},
         {"name": "logbook", "description": "Everything that was done"},
         {"name": "news", "description": "What others did, or the clock, that one may want to know"},
