@@ -1,6 +1,7 @@
 """Publishing some of what was edited, comparing what was published, going back to it at once, copies that change nothing."""
 
 import re
+import zipfile
 
 import pytest
 from playwright.sync_api import expect
@@ -185,3 +186,14 @@ def test_what_saving_changes_is_told_while_an_edit_is_made_and_is_what_publishin
     expect(page.get_by_text(re.compile("^Saved .*not live yet"))).to_be_visible()
     page.get_by_role("link", name="Publish").click()
     expect(page.get_by_role("button", name=re.compile(f"^Publish 1 edit, {pages} page"))).to_be_visible()
+
+
+def test_the_files_of_a_revision_come_as_one_archive(page, untouched):
+    page.goto("/marrowick/publish")
+    with page.expect_download() as begun:
+        page.get_by_role("link", name=re.compile("^Files of revision 1")).click()
+    with zipfile.ZipFile(begun.value.path()) as archive:
+        names = set(archive.namelist())
+        assert {"index.html", "about.html", "404.html", "robots.txt"} <= names
+        assert b"Marrowick Ferries" in archive.read("index.html")
+    assert begun.value.suggested_filename == "marrowick-1.zip"

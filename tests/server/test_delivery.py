@@ -9,12 +9,12 @@ from zoneinfo import ZoneInfo
 import pytest
 from django.core.handlers.wsgi import WSGIHandler
 from django.core.signals import request_started
-from django.db import close_old_connections, connection
+from django.db import OperationalError, close_old_connections, connection
 from django.test import RequestFactory, override_settings
 
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout import document
-from navrel.rendering.hinges import Hinges
+from navrel.rendering.hinges import Hinges, SiteHinges, Telling
 from navrel.rendering.page import draw_page
 from navrel.server.delivery import answers, hanging, keeping, swift, views
 from navrel.server.delivery.answers import Answers
@@ -84,6 +84,7 @@ def public(site, monkeypatch):
         return draw_page(*arguments, **more)
 
     monkeypatch.setattr(views, "draw_page", counted)
+    monkeypatch.setattr("navrel.server.api.outages.connections.close_all", lambda: None)
     return found
 
 
@@ -186,6 +187,23 @@ def test_what_is_good_until_a_moment_is_not_kept_beyond_it(public, api, monkeypa
     assert public.get("/about")[1]["Cache-Control"] == "no-cache"
     with override_settings(SHARED_MAX_AGE=600, STALE_AGE=30):
         assert public.get("/help")[1]["Cache-Control"] == "public, max-age=0, s-maxage=600, stale-while-revalidate=30"
+
+
+def test_what_a_feed_says_is_part_of_it(public, monkeypatch):
+    said = ["Fog"]
+    hinges = Hinges(telling=Telling(feeds=frozenset({"https://feeds.example/a"})))
+    monkeypatch.setattr(SiteHinges, "of", lambda self, page: hinges)
+    monkeypatch.setattr(hanging, "entries_of", lambda url: tuple(said))
+    first = public.get("/about")
+    assert public.get("/about") == first and public.drawn == 1
+    said.append("Wind")
+    assert public.get("/about")[1]["ETag"] != first[1]["ETag"] and public.drawn == 2
+
+    def away(url):
+        raise OperationalError("connection refused")
+
+    monkeypatch.setattr(hanging, "entries_of", away)
+    assert public.get("/about")[0] == "503"
 
 
 def test_what_is_found_by_words_and_what_is_nowhere_is_answered_anew(public):

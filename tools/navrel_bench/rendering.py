@@ -32,7 +32,7 @@ _ITEMS = (
 _MORE = ("corner", "ribbon")
 
 
-def _source() -> Source:
+def made_source() -> Source:
     """A made site whose pages have twelve slots, two or three items in each."""
     slots = (*SLOTS, *_MORE)
     kinds = {"header": "header", "footer": "footer", "title": "title", "aside-start": "sidebar", "aside-end": "sidebar"}
@@ -76,7 +76,7 @@ def measure() -> Figures:
         backend = "django.template.backends.django.DjangoTemplates"
         settings.configure(TEMPLATES=[{"BACKEND": backend, "OPTIONS": options}], ALLOWED_HOSTS=["testserver"])
         django.setup()
-    source = _source()
+    source = made_source()
     pages = source.index.tree.pages
     empty = best_of(5, lambda: [_empty() for _ in range(_TIMES)]) / _TIMES
     draw_page(source, pages[1], "<p>Words</p>", _LENS)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from typing import Any
 
+from django.db import DatabaseError
 from django.http.request import split_domain_port
 from django.utils.http import parse_etags
 
@@ -66,7 +67,11 @@ class Swift:
         place = ANSWERS.find(address_of(environ, serving.site), serving.revision)
         if place is None:
             return None
-        return place.answers.get(place.nature.key(environ)[0])
+        try:
+            return place.answers.get(place.nature.key(environ)[0])
+        except DatabaseError:
+            # What a feed says is looked up now and then; whoever is asked next tells what is wrong.
+            return None
 
 
 def _is_known(etag: str, stated: str) -> bool:
