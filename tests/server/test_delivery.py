@@ -16,7 +16,7 @@ from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout import document
 from navrel.rendering.hinges import Hinges, SiteHinges, Telling
 from navrel.rendering.page import draw_page
-from navrel.server.delivery import answers, hanging, keeping, swift, views
+from navrel.server.delivery import answers, hanging, keeping, swift, views, watching
 from navrel.server.delivery.answers import Answers
 from navrel.server.delivery.keeping import takes_gzip
 from navrel.server.delivery.visitors import told_by, visitor_of
@@ -54,7 +54,8 @@ class Public:
     def __init__(self):
         self.drawn = 0
         with override_settings(ROOT_URLCONF=delivery.ROOT_URLCONF, MIDDLEWARE=delivery.MIDDLEWARE):
-            self.application = swift.Swift(WSGIHandler(), _Watch())
+            handler = WSGIHandler()
+        self.application = swift.Swift(handler, _Watch(handler))
 
     def get(self, path, method="GET", **headers):
         with override_settings(ROOT_URLCONF=delivery.ROOT_URLCONF, ALLOWED_HOSTS=["testserver"]):
@@ -75,7 +76,7 @@ class Public:
 @pytest.fixture
 def public(site, monkeypatch):
     kept = Answers(64 * 2**20)
-    for module in (answers, swift, keeping):
+    for module in (answers, swift, keeping, watching):
         monkeypatch.setattr(module, "ANSWERS", kept)
     found = Public()
 
@@ -146,6 +147,21 @@ def test_a_publication_is_seen_at_once_and_names_what_to_drop(public, api):
     publish("marrowick", None, "")
     after = public.get("/help", if_none_match=before[1]["ETag"])
     assert after[0] == "200" and b'data-piece="slim-header"' in after[2]
+
+
+def test_what_was_asked_for_last_is_drawn_before_it_is_asked_for_again(public, api):
+    for path in ("/about", "/help"):
+        public.get(path, user_agent=PHONE)
+    api.post("rules", RULE)
+    publish("marrowick", None, "")
+    state = live(Site.objects.get(slug="marrowick"))
+    assert state is not None and public.drawn == 2
+    watch = public.application.watch
+    with override_settings(ROOT_URLCONF=delivery.ROOT_URLCONF, ALLOWED_HOSTS=["testserver"]):
+        watch._draw_ahead(state)
+    assert public.drawn == 4
+    assert b'data-piece="slim-header"' in public.get("/about", user_agent=PHONE)[2]
+    assert public.get("/help", user_agent=PHONE)[0] == "200" and public.drawn == 4
 
 
 def test_what_is_good_until_a_moment_is_not_kept_beyond_it(public, api, monkeypatch):
@@ -256,7 +272,7 @@ def test_no_more_is_kept_than_may_be():
 
     def kept(address, key, size, revision=1):
         hung = hanging.Hung(1, revision, nature, Lens(Visitor(), datetime.min), key, 'W/"x"', None, False, "")
-        answers_kept.keep(address, answers.Answer((), b"x" * size, hung))
+        answers_kept.keep(address, answers.Answer((), b"x" * size, hung, {}))
 
     answers_kept = Answers(100_000)
     for number in range(50):
@@ -267,7 +283,13 @@ def test_no_more_is_kept_than_may_be():
         kept("/49", number, 5_000)
     assert answers_kept.size <= 100_000 and answers_kept.find("/48", 1) is not None
     kept("/49", "", 5_000, revision=2)
-    assert answers_kept.find("/49", 1) is None and set(answers_kept.find("/49", 2).answers) == {""}
+    assert set(answers_kept.find("/49", 2).answers) == {""} and "" not in answers_kept.find("/49", 1).answers
+    before = answers_kept.size
+    answers_kept.leave(1, 2)
+    assert answers_kept.find("/49", 1) is None and answers_kept.find("/49", 2) is not None
+    assert answers_kept.size == answers_kept.find("/49", 2).size < before
+    answers_kept.leave(5, 1)
+    assert answers_kept.find("/49", 2) is not None
     answers_kept.clear()
     assert answers_kept.size == 0 and answers_kept.find("/49", 2) is None
 

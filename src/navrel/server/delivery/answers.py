@@ -17,6 +17,7 @@ from threading import Lock
 from django.conf import settings
 
 from .hanging import Hung, Nature
+from .meta import Meta
 
 #: Below this many bytes squeezing makes nothing smaller.
 _TOO_SMALL = 200
@@ -30,11 +31,15 @@ _BESIDE = 2_000
 
 @dataclass(frozen=True)
 class Answer:
-    """One answer to a plain request: its headers, but for those of its age and of the coding, and its bytes."""
+    """One answer to a plain request: its headers, but for those of its age and of the coding, and its bytes.
+
+    ``asked``: what the request said, so that it can be made again.
+    """
 
     headers: tuple[tuple[str, str], ...]
     body: bytes
     hung: Hung
+    asked: Meta
 
     @cached_property
     def squeezed(self) -> bytes:
@@ -54,6 +59,7 @@ class Answer:
 class Place:
     """What is known of an address at one revision: what it hinges on, and its answers by what is alike."""
 
+    site: int
     revision: int
     nature: Nature
     answers: dict[Hashable, Answer] = field(default_factory=dict)
@@ -75,30 +81,42 @@ class Answers:
 
     def find(self, address: Hashable, revision: int) -> Place | None:
         """What is known of an address at a revision."""
-        place = self._places.get(address)
-        if place is None or place.revision != revision:
-            return None
         with self._lock:
-            if address in self._places:
-                self._places.move_to_end(address)
-        return place
+            place = self._places.get((address, revision))
+            if place is not None:
+                self._places.move_to_end((address, revision))
+            return place
 
     def keep(self, address: Hashable, answer: Answer) -> None:
-        """Keep an answer to what was asked at an address; those to another revision go."""
+        """Keep an answer to what was asked at an address."""
         hung = answer.hung
         with self._lock:
-            place = self._places.pop(address, None)
+            place = self._places.pop((address, hung.revision), None)
             self.size -= place.size if place else 0
-            if place is None or place.revision != hung.revision:
-                place = Place(hung.revision, hung.nature)
+            if place is None:
+                place = Place(hung.site, hung.revision, hung.nature)
             if place.size + answer.size > self.most // 4:
                 # One address that has very many looks does not push out all others.
                 place.answers.clear()
             place.answers[hung.key] = answer
-            self._places[address] = place
+            self._places[address, hung.revision] = place
             self.size += place.size
             while self.size > self.most and len(self._places) > 1:
                 self.size -= self._places.popitem(last=False)[1].size
+
+    def leave(self, site: int, revision: int) -> None:
+        """Keep of a site only what is of one revision."""
+        with self._lock:
+            gone = [key for key, one in self._places.items() if one.site == site and one.revision != revision]
+            for key in gone:
+                self.size -= self._places.pop(key).size
+
+    def asked_last(self, site: int, most: int) -> list[Meta]:
+        """What was asked of a site, those requests first that were made last: what anybody may be told."""
+        with self._lock:
+            places = [place for place in reversed(self._places.values()) if place.site == site]
+            answers = [answer for place in places for answer in place.answers.values()]
+        return [one.asked for one in answers if not one.hung.is_private and not one.hung.asks_token][:most]
 
     def clear(self) -> None:
         """Keep nothing."""

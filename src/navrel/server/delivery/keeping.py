@@ -11,7 +11,7 @@ from django.http.response import HttpResponseBase
 from .answers import ANSWERS, Answer, cache_control
 from .hanging import Hung
 from .layout_asked import BEGINNING
-from .meta import Meta
+from .meta import Meta, plain
 from .mounting import mount_of
 
 
@@ -51,7 +51,7 @@ class Keeping:
         if hung is None or not isinstance(response, HttpResponse):
             return response
         headers = tuple((name, value) for name, value in response.items() if name.lower() not in _OF_REQUEST)
-        answer = Answer(headers, response.content, hung)
+        answer = Answer(headers, response.content, hung, plain(request.META))
         ANSWERS.keep(address_of(request.META, hung.site), answer)
         if takes_gzip(request.META.get("HTTP_ACCEPT_ENCODING", "")) and answer.squeezed:
             response.content = answer.squeezed

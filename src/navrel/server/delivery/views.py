@@ -24,6 +24,7 @@ from .assets import asset
 from .hanging import Hung, hung_on, nature_of
 from .headers import in_place_policy
 from .keeping import tell
+from .meta import AHEAD
 from .well_known import WELL_KNOWN
 
 MOST_RESULTS = 50
@@ -33,17 +34,26 @@ _MAX_SEARCH = 200
 @require_safe
 def published_page(request: HttpRequest) -> HttpResponseBase:
     """The page at the requested path, with the layout it resolves to for this visitor."""
+    state = request.META.get(AHEAD) or _served(request)
+    return state if isinstance(state, HttpResponse) else _answered(request, state)
+
+
+def _served(request: HttpRequest) -> LiveState | HttpResponse:
+    """The state of the site that is served where a request asks, or why there is none."""
     host, _ = split_domain_port(request.META.get("HTTP_HOST") or request.META.get("SERVER_NAME", ""))
-    mounted = request.META.get(MOUNTED, "")
     sites = list(served_sites())
-    site = served_site(sites, host, request.META.get("SERVER_PORT", ""), mounted)
+    site = served_site(sites, host, request.META.get("SERVER_PORT", ""), request.META.get(MOUNTED, ""))
     if site is None and sites:
         return HttpResponse("No site is served under this name.\n", status=404, content_type="text/plain")
     serving = served_meanwhile(site, settings.READERS_WAIT) if site else Served(None)
-    state = serving.state
-    if state is None:
-        why = "What is published here cannot be read." if serving.passed_over else "Nothing is published here yet."
-        return HttpResponse(f"{why}\n", status=503, content_type="text/plain")
+    if serving.state is not None:
+        return serving.state
+    why = "What is published here cannot be read." if serving.passed_over else "Nothing is published here yet."
+    return HttpResponse(f"{why}\n", status=503, content_type="text/plain")
+
+
+def _answered(request: HttpRequest, state: LiveState) -> HttpResponseBase:
+    """What a state answers to a request."""
     path = request.path
     if path in state.assets:
         return asset(path.rpartition("/")[2], *state.assets[path])
@@ -61,7 +71,7 @@ def published_page(request: HttpRequest) -> HttpResponseBase:
         page = next((one for one in state.index.tree.pages if one.kind == "missing"), None)
     if page is None:
         return HttpResponse("There is no page at this address.\n", status=404, content_type="text/plain")
-    hung = hung_on(state, page, nature_of(state, page), request.META, (status, mounted))
+    hung = hung_on(state, page, nature_of(state, page), request.META, (status, request.META.get(MOUNTED, "")))
     if page.kind == "search":
         # What it finds hangs on the words: it is found anew.
         response = _drawn(state, page, hung, _results(state, request.GET.get("q", "")))

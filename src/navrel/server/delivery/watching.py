@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import logging
 import time
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from threading import Thread
 from typing import NamedTuple
@@ -14,14 +15,19 @@ from typing import NamedTuple
 import psycopg
 from django.conf import settings
 from django.db import DatabaseError, connection
+from django.http.response import HttpResponseBase
 
 from navrel.server.inventory.models import Site
-from navrel.server.publishing.live import newest_revision, served, served_site, served_sites
+from navrel.server.publishing.live import LiveState, served, served_site, served_sites
 
+from .answers import ANSWERS
 from .layout_asked import TOKENS
+from .meta import AHEAD, Meta, again
 
 #: On which what concerns the published site is told; by triggers of the tables.
 CHANNEL = "navrel_published"
+#: So many pages are drawn ahead.
+_DRAWN_AHEAD = 50
 #: After so many seconds in which nothing was told it is looked all the same.
 _LOOKED_EVERY = 20.0
 #: After so many seconds a database that did not answer is asked again.
@@ -57,7 +63,8 @@ _MOST_NAMES = 1000
 class Watch:
     """Knows what is served, for as long as the database tells it."""
 
-    def __init__(self) -> None:
+    def __init__(self, application: Callable[..., Iterable[bytes]]) -> None:
+        self._application = application
         self._known: _Known | None = None
         #: Until when, on the clock of the process, what is kept is not given: what was told of may be ready by then.
         self._waits_until = 0.0
@@ -114,8 +121,30 @@ class Watch:
         sites = tuple(served_sites())
         revisions = {}
         for site in sites:
-            newest = newest_revision(site)
-            state = served(site).state
-            if newest is not None and state is not None:
+            state = served(site, self._draw_ahead).state
+            if state is not None:
                 revisions[site.pk] = state.revision.pk
         self._known = _Known(sites, revisions, {})
+        for key, revision in revisions.items():
+            ANSWERS.leave(key, revision)
+
+    def _draw_ahead(self, state: LiveState) -> None:
+        """Draw what was asked for last of what is about to be served: readers find it drawn.
+
+        In a thread of its own: the connection of this one listens, and requests take theirs and give them back.
+        """
+        asked = ANSWERS.asked_last(state.revision.site_id, _DRAWN_AHEAD)
+        drawing = Thread(target=self._ask_again, args=(asked, state), name="draw-ahead", daemon=True)
+        drawing.start()
+        drawing.join()
+
+    def _ask_again(self, asked: list[Meta], state: LiveState) -> None:
+        try:
+            for one in asked:
+                answer = self._application({**again(one), AHEAD: state}, lambda status, headers: None)
+                for _ in answer:
+                    pass
+                if isinstance(answer, HttpResponseBase):
+                    answer.close()
+        finally:
+            connection.close()

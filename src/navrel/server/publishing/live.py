@@ -5,7 +5,7 @@ from __future__ import annotations
 import gzip
 import logging
 import zlib
-from collections.abc import Hashable, Iterator, Sequence
+from collections.abc import Callable, Hashable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from threading import Thread, current_thread
@@ -88,10 +88,19 @@ def newest_revision(site: Site) -> Revision | None:
     return Revision.objects.filter(site=site).defer("archive").select_related("by").first()
 
 
-def served(site: Site) -> Served:
-    """What the published site serves now."""
+def served(site: Site, ahead: Callable[[LiveState], None] = lambda state: None) -> Served:
+    """What the published site serves now; ``ahead`` is called with what is new before anybody gets it."""
     newest = newest_revision(site)
-    return _served.get(site.pk, newest.pk, lambda older: _newest_readable(site)) if newest else Served(None)
+    if newest is None:
+        return Served(None)
+
+    def made_ready(older: Served | None) -> Served:
+        found = _newest_readable(site)
+        if found.state is not None:
+            ahead(found.state)
+        return found
+
+    return _served.get(site.pk, newest.pk, made_ready)
 
 
 #: Where a request says whose path was asked for.

@@ -47,7 +47,7 @@ DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
 ASSETS = os.environ.get("NAVREL_ASSETS") or str(Path(os.environ.get("NAVREL_STATE") or ROOT / ".navrel") / "assets")
 #: How long a reader may wait, in seconds, for a revision that was just published and is being made ready; then what was
 #: served before is served once more.
-READERS_WAIT = float(os.environ.get("NAVREL_READERS_WAIT", "0.1"))
+READERS_WAIT = float(os.environ.get("NAVREL_READERS_WAIT", "0"))
 #: How many bytes of pages that were drawn each process of the published site keeps.
 MOST_KEPT = int(float(os.environ.get("NAVREL_KEPT_MIB", "64")) * 2**20)
 #: For how long, in seconds, browsers, and caches before the server, use a page without asking, and how much longer
