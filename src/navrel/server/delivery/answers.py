@@ -129,15 +129,16 @@ class Answers:
 ANSWERS = Answers(settings.MOST_KEPT)
 
 
-def cache_control(hung: Hung) -> str:
+def cache_control(hung: Hung, until: float | None) -> str:
     """How long an answer may be used unasked (RFC 9111; RFC 5861): never beyond what it hangs on.
 
+    ``until``: when that may change by itself, in seconds of the epoch, None for never.
     ``settings.MAX_AGE`` is for whoever asks, ``settings.SHARED_MAX_AGE`` for caches before the server, which are told
     when something is published. What members alone see is kept by nobody else.
     """
     if hung.is_private:
         return "private, no-cache"
-    left = _EVER if hung.until is None else max(0, int(hung.until - time.time()))
+    left = _EVER if until is None else max(0, int(until - time.time()))
     own, shared = min(settings.MAX_AGE, left), min(settings.SHARED_MAX_AGE, left)
     if not shared and not own:
         return "no-cache"

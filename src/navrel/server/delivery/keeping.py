@@ -18,7 +18,7 @@ from .mounting import mount_of
 def tell(response: HttpResponse, hung: Hung) -> None:
     """Tell by which it is known, how long it is good, and what makes a difference to it."""
     response["ETag"] = hung.etag
-    response["Cache-Control"] = cache_control(hung)
+    response["Cache-Control"] = cache_control(hung, hung.until)
     response["Vary"] = hung.vary
     if not hung.asks_token:
         response["No-Vary-Search"] = hung.no_vary_search

@@ -31,10 +31,11 @@ class Swift:
         self.watch = watch
 
     def __call__(self, environ: _Environ, start_response: _Start) -> Iterable[bytes]:
-        answer = self._kept(environ)
-        if answer is None:
+        found = self._kept(environ)
+        if found is None:
             return self.application(environ, start_response)
-        told = ("Cache-Control", cache_control(answer.hung))
+        answer, until = found
+        told = ("Cache-Control", cache_control(answer.hung, until))
         stated = environ.get("HTTP_IF_NONE_MATCH", "")
         if stated and _is_known(answer.hung.etag, stated):
             headers = [told, *(one for one in answer.headers if one[0].lower() in _OF_UNCHANGED)]
@@ -49,8 +50,8 @@ class Swift:
         start_response("200 OK", headers)
         return () if environ["REQUEST_METHOD"] == "HEAD" else (body,)
 
-    def _kept(self, environ: _Environ) -> Answer | None:
-        """The answer that is kept for a request; None for what has to be asked further on."""
+    def _kept(self, environ: _Environ) -> tuple[Answer, float | None] | None:
+        """The answer that is kept for a request, and until when it holds; None for what has to be asked further on."""
         if environ["REQUEST_METHOD"] not in ("GET", "HEAD"):
             return None
         path = environ["PATH_INFO"]
@@ -68,10 +69,12 @@ class Swift:
         if place is None:
             return None
         try:
-            return place.answers.get(place.nature.key(environ)[0])
+            key, until = place.nature.key(environ)
         except DatabaseError:
             # What a feed says is looked up now and then; whoever is asked next tells what is wrong.
             return None
+        answer = place.answers.get(key)
+        return answer and (answer, until)
 
 
 def _is_known(etag: str, stated: str) -> bool:
