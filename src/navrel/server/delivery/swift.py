@@ -74,7 +74,7 @@ class Swift:
             # What a feed says is looked up now and then; whoever is asked next tells what is wrong.
             return None
         answer = place.answers.get(key)
-        return answer and (answer, until)
+        return None if answer is None else (answer, until)
 
 
 def _is_known(etag: str, stated: str) -> bool:
