@@ -4,6 +4,7 @@ import io
 import json
 import os
 import zipfile
+from dataclasses import replace
 from datetime import datetime
 
 import pytest
@@ -126,9 +127,24 @@ def test_another_visitor_at_another_moment_gets_other_files(state, api, site, tm
         assert (b'data-piece="slim-header"' in (tmp_path / "about.html").read_bytes()) is slim
 
 
+def test_what_would_be_a_file_and_a_folder_is_one_of_them_and_named(state, tmp_path):
+    digest = "0" * 64
+    assets = {"/harbours": (digest, "text/plain"), "/about.html/x.txt": (digest, "text/plain")}
+    aliases = {"/about.html/": "/about", "/old": "/about", "/old.html/deep": "/help"}
+    report = export(replace(state, assets=assets, aliases=aliases), Folder(tmp_path), anyone(state), workers=1)
+    written = files(tmp_path)
+    assert {"about.html", "harbours.html", "old.html/deep.html"} <= {*written}
+    assert b'content="0; url=/help"' in written["old.html/deep.html"]
+    assert [line for line in report.problems if "file and a folder" in line] == [
+        f"{name} would be a file and a folder"
+        for name in ("harbours", "about.html/x.txt", "about.html/index.html", "old.html")
+    ]
+
+
 @pytest.mark.parametrize(
     ("address", "name"),
     [("/", "index.html"), ("/about", "about.html"), ("/a/", "a/index.html"), ("/a/b.html", "a/b.html"), ("/v1.2/x", "v1.2/x.html"),
+     ("/v1.2", "v1.2.html"), ("/old.php", "old.php.html"), ("/a.htm", "a.htm"),
      ("/.well", ".well.html"), ("/ø", "ø.html")],
 )  # fmt: skip
 def test_an_address_has_one_file(address, name):

@@ -28,6 +28,7 @@ from navrel.core.questions.guard_memory import GuardMemory
 from navrel.core.questions.guards import Remembered, check_guards
 from navrel.core.questions.impact import impact
 from navrel.core.questions.suggest import suggest
+from navrel.program import Site
 
 from .large import large_document, large_pages
 from .made import made_pages
@@ -255,6 +256,16 @@ def _single(document: SiteDocument, site: PageTree, index: PageIndex) -> Figures
     quick, quick_on_few = (min(times) for times in zip(*runs, strict=True))
     flat = quick / quick_on_few
     yield "single_flatness", flat, 1.3, "times", True, f"{quick * 1e6:.0f} µs a page with {PAGES:,} pages"
+    program = Site(document)
+    asked = [one.path for one in pages]
+
+    def by_program() -> float:
+        return best_of(1, lambda: [program.resolve(path, LENS.visitor, LENS.moment) for path in asked]) / len(asked)
+
+    turns = [(by_program(), timed(large, pages)) for _ in range(9)]
+    through, directly = (min(times) for times in zip(*turns, strict=True))
+    detail = f"{through * 1e6:.0f} µs a page through navrel.load, {directly * 1e6:.0f} µs by the core itself"
+    yield "in_program", through / directly, 1.2, "times", True, detail
     loop = best_of(2, lambda: [resolve_page(site, layout, page, LENS) for page in pages[:20]]) / 20
     yield "single_vs_loop", loop / quick, 20, "times", False, f"{loop * 1000:.1f} ms with the plain matcher"
 

@@ -7,7 +7,7 @@ from pathlib import Path
 from typing import Any
 
 from navrel.core.calendar.schedule import write_moment
-from navrel.core.cascade.plain import Entry, Outcome, Trace, resolve_page
+from navrel.core.cascade.plain import Trace, resolve_page
 from navrel.core.files.writing import write_action
 from navrel.core.language.visitor import Lens
 from navrel.core.layout.document import SiteDocument
@@ -15,6 +15,7 @@ from navrel.core.layout.model import SLOTS, Target
 from navrel.core.pages.page import Page
 from navrel.core.pages.tree import PageTree
 from navrel.core.questions.described import described
+from navrel.wording.traces import trace_lines
 
 from .files import (
     cannot_use,
@@ -87,26 +88,10 @@ def explain(file: Path, path: str, slot: str, visitor: str, at: str, as_json: bo
     if as_json:
         print_json(_traced(found))
         return
-    say(f"{path} {slot}: {_told(found.outcome)}")
-    for entry in found.entries:
-        strength = f"priority {entry.strength.priority}, {entry.strength.specificity}" if entry.strength else ""
-        say(f"  {entry.state}{_against(found, entry)}: {entry.rule.name}, no. {entry.place} {strength}".rstrip())
-
-
-def _told(outcome: Outcome) -> str:
-    if outcome.value is not None:
-        return f"{outcome.value}" if outcome.by else f"{outcome.value}, by default"
-    return f"{outcome.state} {', '.join(outcome.pieces)}".rstrip()
-
-
-def _against(found: Trace, entry: Entry) -> str:
-    """What stood in an entry's way."""
-    if entry.by:
-        return f" by {entry.by.name} on {entry.on}"
-    if entry.state == "time":
-        start = found.next_start(entry)
-        return f", next {write_moment(start)}" if start else ", never again"
-    return f" by {entry.clause}" if entry.clause else ""
+    first, *others = trace_lines(found)
+    say(f"{path} {slot}: {first}")
+    for line in others:
+        say(f"  {line}")
 
 
 def cell(slot: dict[str, Any]) -> str:

@@ -14,7 +14,7 @@ from typing import Any
 
 from navrel.core.cascade.lookup import PageResolver
 from navrel.core.cascade.strength import Match
-from navrel.core.language.visitor import Lens, Visitor
+from navrel.core.language.visitor import Visitor
 from navrel.core.layout.contents import CODE, items_of
 from navrel.core.layout.model import Piece
 from navrel.core.lenses.relevance import Relevance, page_relevance
@@ -127,10 +127,6 @@ class Hinges:
     def said(self, feeds: Feeds) -> tuple[Hashable, ...]:
         """What the feeds say that it shows."""
         return tuple(tuple(feeds(url)) for url in sorted(self.telling.feeds))
-
-    def key(self, lens: Lens, feeds: Feeds) -> Hashable:
-        """What is alike for all lenses that are shown the same."""
-        return self.of_visitor(lens.visitor), self.at(lens.moment), self.said(feeds)
 
 
 class SiteHinges:

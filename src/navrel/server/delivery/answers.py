@@ -57,11 +57,15 @@ class Answer:
 
 @dataclass
 class Place:
-    """What is known of an address at one revision: what it hinges on, and its answers by what is alike."""
+    """What is known of an address at one revision: what it hinges on, and its answers by what is alike.
+
+    ``is_asked``: whether anybody has asked there; else its answers were drawn ahead.
+    """
 
     site: int
     revision: int
     nature: Nature
+    is_asked: bool = False
     answers: dict[Hashable, Answer] = field(default_factory=dict)
 
     @property
@@ -84,11 +88,12 @@ class Answers:
         with self._lock:
             place = self._places.get((address, revision))
             if place is not None:
+                place.is_asked = True
                 self._places.move_to_end((address, revision))
             return place
 
-    def keep(self, address: Hashable, answer: Answer) -> None:
-        """Keep an answer to what was asked at an address."""
+    def keep(self, address: Hashable, answer: Answer, *, ahead: bool = False) -> None:
+        """Keep an answer to what was asked at an address; ``ahead``: to what nobody has asked yet."""
         hung = answer.hung
         with self._lock:
             place = self._places.pop((address, hung.revision), None)
@@ -99,6 +104,7 @@ class Answers:
                 # One address that has very many looks does not push out all others.
                 place.answers.clear()
             place.answers[hung.key] = answer
+            place.is_asked = place.is_asked or not ahead
             self._places[address, hung.revision] = place
             self.size += place.size
             while self.size > self.most and len(self._places) > 1:
@@ -114,7 +120,7 @@ class Answers:
     def asked_last(self, site: int, most: int) -> list[Meta]:
         """What was asked of a site, those requests first that were made last: what anybody may be told."""
         with self._lock:
-            places = [place for place in reversed(self._places.values()) if place.site == site]
+            places = [one for one in reversed(self._places.values()) if one.site == site and one.is_asked]
             answers = [answer for place in places for answer in place.answers.values()]
         return [one.asked for one in answers if not one.hung.is_private and not one.hung.asks_token][:most]
 

@@ -51,22 +51,30 @@ class Nature:
         return [] if self.stated_visitor else told_by(self.hinges.facts, self.sign_in)
 
     def key(self, meta: Meta) -> tuple[Hashable, float | None]:
-        """What is alike for all requests that get the same answer, and until when that goes on to be so."""
+        """What is alike for all requests that get the same answer now, and until when that goes on to be so."""
         now = self._now
         if now[1] is not None and time.time() >= now[1]:
-            now = self._now = self._looked_now()
-        hinges = self.hinges
-        visitor = hinges.of_visitor(self.visitor(meta)) if hinges.facts else ()
-        return (visitor, now[0], hinges.said(entries_of)), now[1]
+            moment = self.moment()
+            now = self._now = self.hinges.at(moment.replace(tzinfo=None)), self.until(moment)
+        return self._key(self.visitor(meta) if self.hinges.facts else None, now[0]), now[1]
 
-    def _looked_now(self) -> tuple[Hashable, float | None]:
-        """What of the moment makes a difference, and until when."""
-        if self.stated_moment is not None:
-            return self.hinges.at(self.stated_moment), None
-        now = datetime.now(self.zone)
-        shown = now.replace(tzinfo=None)
-        told = self.hinges.at(shown)
-        return told, unchanged_until(now, self.hinges.until(shown)).timestamp() if self.hinges.is_timed else None
+    def key_of(self, lens: Lens) -> Hashable:
+        """What is alike for all requests that get what is drawn through a lens."""
+        return self._key(lens.visitor, self.hinges.at(lens.moment))
+
+    def _key(self, visitor: Visitor | None, moment: Hashable) -> Hashable:
+        told = self.hinges.of_visitor(visitor) if visitor and self.hinges.facts else ()
+        return told, moment, self.hinges.said(entries_of)
+
+    def moment(self) -> datetime:
+        """When a request is made, or for when it asks, in the zone of the clocks of the site."""
+        return self.stated_moment.replace(tzinfo=self.zone) if self.stated_moment else datetime.now(self.zone)
+
+    def until(self, now: datetime) -> float | None:
+        """Until when, in seconds of the epoch, nothing that hangs on the moment is another; None for always."""
+        if self.stated_moment is not None or not self.hinges.is_timed:
+            return None
+        return unchanged_until(now, self.hinges.until(now.replace(tzinfo=None))).timestamp()
 
 
 @dataclass(frozen=True)
@@ -118,9 +126,10 @@ def hung_on(
     state: LiveState, page: Page, nature: Nature, meta: Meta, kind: Hashable, *, asks_token: bool = False
 ) -> Hung:
     """What an answer hangs on that shows a page to a request; ``kind`` tells what of it is shown, and how."""
-    key, until = nature.key(meta)
-    # Asked for after the key: where something changes in between, what is drawn is newer than what is told.
-    lens = Lens(nature.visitor(meta), nature.stated_moment or state.document.now())
+    # What is drawn is of the very moment that it is kept under: something may begin while a request is answered.
+    now = nature.moment()
+    lens = Lens(nature.visitor(meta), now.replace(tzinfo=None))
+    key, until = nature.key_of(lens), nature.until(now)
     revision = state.revision
     told = (revision.pk, page.path, kind, key, drawing_digest())
     etag = hashlib.blake2b(repr(told).encode(), digest_size=16).hexdigest()
@@ -128,13 +137,16 @@ def hung_on(
     return Hung(revision.site_id, revision.pk, nature, lens, key, f'W/"{etag}"', until, asks_token, keys)
 
 
-#: Pieces that are named by themselves; where there are more, all are meant.
-_MOST_PIECES = 60
+#: How long the names of pages and pieces may be, in characters, to be told one by one: servers before this one take
+#: only so much of what an answer says of itself.
+_LONGEST_PAGE, _LONGEST_PIECES = 500, 2_000
 
 
 def _surrogate_keys(state: LiveState, page: Page, hinges: Hinges) -> str:
-    slug, pieces = state.document.slug, hinges.pieces if len(hinges.pieces) <= _MOST_PIECES else ("*",)
-    named = (f"piece:{slug}:{piece}" for piece in pieces)
-    return " ".join(
-        (f"site:{slug}", f"revision:{slug}:{state.revision.number}", f"page:{slug}:{quote(page.path)}", *named)
-    )
+    slug, path = state.document.slug, quote(page.path)
+    if len(path) > _LONGEST_PAGE:
+        path = hashlib.blake2b(path.encode(), digest_size=16).hexdigest()
+    pieces = " ".join(f"piece:{slug}:{piece}" for piece in hinges.pieces)
+    if len(pieces) > _LONGEST_PIECES:
+        pieces = f"piece:{slug}:*"
+    return f"site:{slug} revision:{slug}:{state.revision.number} page:{slug}:{path} {pieces}".rstrip()

@@ -11,7 +11,7 @@ from django.http.response import HttpResponseBase
 from .answers import ANSWERS, Answer, cache_control
 from .hanging import Hung
 from .layout_asked import BEGINNING
-from .meta import Meta, plain
+from .meta import AHEAD, Meta, plain
 from .mounting import mount_of
 
 
@@ -52,7 +52,7 @@ class Keeping:
             return response
         headers = tuple((name, value) for name, value in response.items() if name.lower() not in _OF_REQUEST)
         answer = Answer(headers, response.content, hung, plain(request.META))
-        ANSWERS.keep(address_of(request.META, hung.site), answer)
+        ANSWERS.keep(address_of(request.META, hung.site), answer, ahead=AHEAD in request.META)
         if takes_gzip(request.META.get("HTTP_ACCEPT_ENCODING", "")) and answer.squeezed:
             response.content = answer.squeezed
             response["Content-Encoding"] = "gzip"

@@ -78,7 +78,8 @@ def _answered(request: HttpRequest, state: LiveState) -> HttpResponseBase:
         response["Cache-Control"] = "no-cache"
         response["Vary"] = hung.vary
         return response
-    unchanged = get_conditional_response(request, etag=hung.etag)
+    # What is known makes a difference to what is there alone (RFC 9110, section 13.2.1).
+    unchanged = get_conditional_response(request, etag=hung.etag) if status == 200 else None
     if unchanged is not None:
         tell(unchanged, hung)
         return unchanged

@@ -11,6 +11,8 @@ from pathlib import Path
 #: The list of the files that an export put there, beside them.
 MANIFEST = ".navrel-export.json"
 _FORMAT = 1
+#: What the names of HTML files end in; any other ending may be part of an address, as in `/v1.2`.
+_HTML = (".html", ".htm", ".xhtml")
 #: The longest name of a file, in bytes, on the usual file systems.
 _LONGEST_NAME = 255
 
@@ -22,7 +24,7 @@ class NoFolder(Exception):
 def file_of(address: str) -> str:
     """The file, from the folder on, that a static host serves at an address. Raises ValueError for one that has none.
 
-    An address without a suffix is served from the file with `.html` behind it, one that ends in a slash from the
+    A page is served from the file with `.html` behind its address, one whose address ends in a slash from the
     `index.html` there.
     """
     parts = address.removeprefix("/").split("/")
@@ -30,7 +32,7 @@ def file_of(address: str) -> str:
         raise ValueError(f"{address} is no path of files")
     if parts[-1] == "":
         parts[-1] = "index.html"
-    elif "." not in parts[-1].strip("."):
+    elif not parts[-1].endswith(_HTML):
         parts[-1] += ".html"
     if any(len(part.encode("utf-8", "surrogatepass")) > _LONGEST_NAME for part in parts):
         raise ValueError(f"{address[:80]}… has a part that is too long for a file")

@@ -11,7 +11,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from functools import partial
 from html import escape
-from typing import Protocol
+from typing import Protocol, TypeVar
 
 from django.db import connections
 
@@ -93,6 +93,7 @@ class _Part:
 
 
 _File = tuple[str, Callable[[], bytes]]
+_Of = TypeVar("_Of")
 
 
 def export(state: LiveState, target: Target, lens: Lens, workers: int | None = None, *, looks: bool = False) -> Report:
@@ -104,6 +105,8 @@ def export(state: LiveState, target: Target, lens: Lens, workers: int | None = N
     report = Report()
     pages = _page_files(state, report)
     others = list(_other_files(state, report, {name for name, _ in pages}))
+    pages = _without_folders(pages, [], report)
+    others = _without_folders(others, [name for name, _ in pages], report)
     telling = _told_apart(state, [page for _, page in pages], report) if looks else {}
     names = {*(name for name, _ in pages), *(name for name, _ in others)}
     names.update(look_file(address, mark) for address, one in telling.items() for mark in one.visitors(lens.visitor))
@@ -127,6 +130,22 @@ def export(state: LiveState, target: Target, lens: Lens, workers: int | None = N
     report.served = Served(state.document.language, looks=telling, moved=moved, policies=policies)
     _tell_several(state, lens, report)
     return report
+
+
+def _without_folders(files: list[tuple[str, _Of]], before: Collection[str], report: Report) -> list[tuple[str, _Of]]:
+    """Files without those that would be folders too, of each other or of some that stand there ``before``."""
+    standing = set(before)
+    fitting = [one for one in files if standing.isdisjoint(_parents(one[0]))]
+    folders = {parent for name in (*before, *(name for name, _ in fitting)) for parent in _parents(name)}
+    found = [one for one in fitting if one[0] not in folders]
+    left = {name for name, _ in found}
+    report.problems += [f"{name} would be a file and a folder" for name, _ in files if name not in left]
+    return found
+
+
+def _parents(name: str) -> Iterator[str]:
+    """The folders that a file stands in, from the top down."""
+    return (name[:at] for at, letter in enumerate(name) if letter == "/")
 
 
 def _page_files(state: LiveState, report: Report) -> list[tuple[str, Page]]:
@@ -271,12 +290,12 @@ def _told_apart(state: LiveState, pages: Iterable[Page], report: Report) -> dict
         telling = known.setdefault(id(hinges), Telling.of(hinges))
         if not telling.terms:
             continue
-        if telling.kinds is None or not is_sayable(page.href):
-            report.problems.append(
-                f"the looks of {page.href} that others see: more than {MOST_LOOKS}, or no address for them"
-            )
-            continue
-        found[page.href] = telling
+        if telling.kinds is None:
+            report.problems.append(f"the looks of {page.href} that others see: they are more than {MOST_LOOKS}")
+        elif not is_sayable(page.href) or not _is_file(f"/{look_file(page.href, '0' * len(telling.terms))}"):
+            report.problems.append(f"the looks of {page.href} that others see: there are no files for them")
+        else:
+            found[page.href] = telling
     return found
 
 
