@@ -68,7 +68,7 @@ def export(
             say(f"  {name}")
         for fact, paths in sorted(report.several.items()):
             more = f" and {len(paths) - 3:,} more" if len(paths) > 3 else ""
-            say(f"Others see by {fact} otherwise: {', '.join(paths[:3])}{more}")
+            say(f"What others see differs by {fact}: {', '.join(paths[:3])}{more}")
         if report.until:
             say(f"Some of it changes by itself on {write_moment(report.until)}, on the clocks of the site.")
         for problem in report.problems:
