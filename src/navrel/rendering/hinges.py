@@ -110,6 +110,8 @@ class Hinges:
 
     def of_visitor(self, visitor: Visitor) -> tuple[Hashable, ...]:
         """What of a visitor makes a difference."""
+        if not self.telling.facts:
+            return (self.relevance.of_visitor(visitor),)
         roles = tuple(sorted(visitor.roles))
         known = {"signed": visitor.signed, "role": roles, "device": visitor.device, "browser": visitor.browser}
         told: Iterator[Hashable] = (known[fact] for fact in _TOLD if fact in self.telling.facts)

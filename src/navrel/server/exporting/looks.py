@@ -18,13 +18,16 @@ MOST_LOOKS = 64
 
 
 @dataclass(frozen=True)
-class Telling:
-    """What tells the looks of a page apart: single terms about visitors, as a static host can ask them."""
+class Distinction:
+    """What tells the looks of a page apart: single terms about visitors, as a static host can ask them.
+
+    The facts that they ask about are called in `Visitor` as they are in terms.
+    """
 
     terms: tuple[Term, ...] = ()
 
     @classmethod
-    def of(cls, hinges: Hinges) -> Telling:
+    def of(cls, hinges: Hinges) -> Distinction:
         """What tells apart those who may see a page otherwise."""
         asked = [term for term in hinges.relevance.terms if term.fact not in MEMBERS]
         for fact, values in (("device", DEVICES), ("browser", BROWSERS)):
@@ -48,15 +51,8 @@ class Telling:
     def visitors(self, base: Visitor) -> dict[str, Visitor]:
         """For each mark a visitor who has it, else as ``base`` is; none where there are too many."""
         facts = {term.fact for term in self.terms}
-        known = {
-            "device": "device",
-            "browser": "browser",
-            "accepts": "accepts",
-            "query": "query",
-            "referrer": "referrer",
-        }
         found = {}
         for kind in self.kinds or ():
-            visitor = replace(base, **{name: getattr(kind, name) for fact, name in known.items() if fact in facts})
+            visitor = replace(base, **{fact: getattr(kind, fact) for fact in facts})
             found[self.mark(visitor)] = visitor
         return found

@@ -12,7 +12,7 @@ from navrel.core.language.query import Term
 from navrel.server.delivery.headers import HEADERS
 from navrel.server.delivery.visitors import BROWSER_MARKS, MOST_TAGS, PHONE, PLAINLY_TOLD, TABLET
 
-from .looks import Telling
+from .looks import Distinction
 
 #: Below this folder of an export the looks of pages are that others see.
 LOOKS = "-/looks"
@@ -27,7 +27,7 @@ class Served:
     """
 
     language: str
-    looks: Mapping[str, Telling] = field(default_factory=dict)
+    looks: Mapping[str, Distinction] = field(default_factory=dict)
     moved: Mapping[str, str] = field(default_factory=dict)
     policies: Mapping[str, str] = field(default_factory=dict)
 
@@ -126,7 +126,7 @@ def is_sayable(address: str) -> bool:
     return address.isprintable() and '"' not in address and "\\" not in address
 
 
-def _vary(telling: Telling) -> str:
+def _vary(telling: Distinction) -> str:
     return ", ".join(sorted({PLAINLY_TOLD[term.fact] for term in telling.terms if term.fact in PLAINLY_TOLD}))
 
 

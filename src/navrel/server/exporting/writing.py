@@ -28,7 +28,7 @@ from navrel.server.library.models import FileData
 from navrel.server.publishing.live import LiveState
 
 from .folder import file_of
-from .looks import MOST_LOOKS, Telling
+from .looks import MOST_LOOKS, Distinction
 from .nginx import Served, is_sayable, look_file
 
 #: Pages that are drawn in one go: their contents are in memory meanwhile.
@@ -76,7 +76,7 @@ class _Job:
     state: LiveState
     target: Target
     lens: Lens
-    looks: Mapping[str, Telling]
+    looks: Mapping[str, Distinction]
 
 
 @dataclass
@@ -281,13 +281,13 @@ def _draw(job: _Job, part: Sequence[tuple[str, Page]]) -> _Part:
     return found
 
 
-def _told_apart(state: LiveState, pages: Iterable[Page], report: Report) -> dict[str, Telling]:
+def _told_apart(state: LiveState, pages: Iterable[Page], report: Report) -> dict[str, Distinction]:
     """What tells the looks of each page apart that has several."""
-    known: dict[int, Telling] = {}
+    known: dict[int, Distinction] = {}
     found = {}
     for page in pages:
         hinges = state.hinges.of(page)
-        telling = known.setdefault(id(hinges), Telling.of(hinges))
+        telling = known.setdefault(id(hinges), Distinction.of(hinges))
         if not telling.terms:
             continue
         if telling.kinds is None:
