@@ -47,6 +47,7 @@ const VIEWS = Object.entries({
   "site/dress": view(() => import("./dress/DressView"), "DressView"),
   "site/log": view(() => import("./site/LogView"), "LogView"),
   "site/people": view(() => import("./site/PeopleView"), "PeopleView"),
+  "site/told": view(() => import("./site/ToldView"), "ToldView"),
   site: view(() => import("./site/SiteView"), "SiteView"),
 });
 

@@ -16,7 +16,7 @@ from datetime import datetime
 from functools import cached_property, lru_cache
 from os import PathLike
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from navrel.core.calendar.schedule import read_moment
 from navrel.core.cascade.lookup import PageResolver
@@ -28,8 +28,12 @@ from navrel.core.language.visitor_terms import parse_visitor
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import TEMPLATE, SettingValue, Target
 from navrel.core.pages.page import Page
+from navrel.core.pages.tree import PageTree
 from navrel.core.questions.described import described
 from navrel.wording.traces import trace_lines
+
+if TYPE_CHECKING:
+    from navrel.rendering.page import Source
 
 
 class NoSuchPage(LookupError):
@@ -42,8 +46,25 @@ class Site:
     def __init__(self, document: SiteDocument) -> None:
         self.document = document
         self._index = PageIndex(document.tree())
-        self._resolver = PageResolver(self._index, document.layout)
+        self.resolver = PageResolver(self._index, document.layout)
         self._visitor = lru_cache(maxsize=1024)(lambda text: parse_visitor(text, document.language))
+
+    @property
+    def tree(self) -> PageTree:
+        """Its pages in their tree."""
+        return self._index.tree
+
+    @cached_property
+    def source(self) -> Source:
+        """What its pages are drawn from."""
+        # Drawing takes more packages than resolving.
+        from navrel.rendering.page import Source
+
+        return Source(self.document, self._index, self.resolver)
+
+    def find(self, path: str) -> Page | None:
+        """The page at an address; None for none."""
+        return self._index.tree.meant(path)
 
     @property
     def paths(self) -> tuple[str, ...]:
@@ -56,13 +77,13 @@ class Site:
         ``visitor`` is who looks, as terms such as `signed:in role:crew device:phone`; ``at`` when, as the clocks of the
         site show it, now where nothing is said. Raises NoSuchPage, QueryError and ScheduleError (`navrel.core.errors`).
         """
-        page = self._index.tree.meant(path)
+        page = self.find(path)
         if page is None:
             raise NoSuchPage(f"there is no page at {path}")
         seen_by = self._visitor(visitor) if isinstance(visitor, str) else visitor
         moment = read_moment(at) if isinstance(at, str) else at or self.document.now()
         lens = Lens(seen_by, moment)
-        return PageLayout(self, page, lens, self._resolver.resolve(page, lens))
+        return PageLayout(self, page, lens, self.resolver.resolve(page, lens))
 
     def described(self, layout: PageLayout) -> dict[str, Any]:
         """A layout of one of its pages in plain values, as `./navrel resolve --json` prints it."""

@@ -6,7 +6,9 @@ import re
 import signal
 import subprocess
 import sys
+import urllib.error
 import urllib.request
+from functools import partial
 
 import pytest
 from navrel_faults.installation import ROOT, Installation, wait_for
@@ -20,7 +22,7 @@ pytestmark = pytest.mark.xdist_group("running")
 
 @pytest.fixture(scope="module")
 def installation(tmp_path_factory):
-    made = Installation(tmp_path_factory.mktemp("navrel"))
+    made = Installation(tmp_path_factory.mktemp("navrel"), NAVREL_METRICS_TOKEN="counts", NAVREL_LOG="json")
     yield made
     made.end()
 
@@ -54,6 +56,69 @@ def test_a_site_is_served_below_a_path_too(here):
     status, page = here.visit("/ferries/about")
     assert status == 200 and b'href="/ferries/routes"' in page
     assert f"marrowick        {here.published}/ferries/" in here.said()
+
+
+def asked(address, **headers):
+    """The status, the headers and the text of an answer."""
+    request = urllib.request.Request(
+        address, headers={name.replace("_", "-"): value for name, value in headers.items()}
+    )
+    try:
+        with urllib.request.urlopen(request, timeout=20) as answer:
+            return answer.status, answer.headers, answer.read().decode()
+    except urllib.error.HTTPError as error:
+        return error.code, error.headers, error.read().decode()
+
+
+def test_both_servers_tell_whether_they_are_well(here):
+    for origin in (here.application, here.published):
+        for what in ("health", "ready"):
+            wait_for(what, partial(is_well, f"{origin}/-/{what}"))
+
+
+def is_well(address):
+    return asked(address)[::2] == (200, "yes\n")
+
+
+def test_what_is_counted_is_told_to_whoever_shows_the_token(here):
+    def counts():
+        status, _, text = asked(f"{here.application}/metrics", Authorization="Bearer counts")
+        assert status == 200
+        return {
+            name: float(value) for name, value in re.findall(r"^(\w+(?:\{[^}]*\})?) ([\d.e+]+)$", text, re.MULTILINE)
+        }
+
+    assert asked(f"{here.application}/metrics")[0] == 401
+    assert asked(f"{here.application}/metrics", Authorization="Bearer other")[0] == 401
+    assert asked(f"{here.published}/metrics")[0] == 404
+    pages = 'navrel_requests_total{server="published site",status="200"}'
+    before = counts()
+    for _ in range(20):
+        here.visit("/about")
+    after = counts()
+    assert after[pages] - before[pages] == 20
+    kept = "navrel_answers_kept_total"
+    assert 10 <= after[kept] - before[kept] <= 20
+    assert after['navrel_request_seconds_count{server="published site"}'] > 20
+    assert after['navrel_site_revision{site="marrowick"}'] >= 1 and after['navrel_site_pages{site="marrowick"}'] > 100
+
+
+def test_each_request_has_an_id_that_the_log_tells(here):
+    stated = "edge-5f3a"
+    _, told, _ = asked(f"{here.published}/about", X_Request_Id=stated)
+    assert told["X-Request-Id"] == stated
+    _, told, _ = asked(f"{here.application}/api/session", X_Request_Id='no "id" <b>')
+    own = told["X-Request-Id"]
+    assert re.fullmatch(r"[0-9a-f]{32}", own)
+
+    def lines():
+        found = (json.loads(line) for line in here.said().splitlines() if line.startswith("{"))
+        return {line["request"]: line for line in found}
+
+    wait_for("both lines", lambda: {stated, own} <= lines().keys())
+    line = lines()[stated]
+    assert (line["server"], line["method"], line["path"], line["status"]) == ("published site", "GET", "/about", 200)
+    assert line["milliseconds"] >= 0 and line["levelname"] == "INFO" and line["timestamp"]
 
 
 def of_guide(chapter):

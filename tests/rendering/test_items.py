@@ -1,6 +1,8 @@
 """Every item: drawn with what it has by default and with all that it can have, valid, harmless, in its own place."""
 
 import re
+import subprocess
+import sys
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import datetime
@@ -250,3 +252,31 @@ def test_many_threads_draw_from_one_memory():
     with ThreadPoolExecutor(8) as pool:
         found = pool.map(lambda n: memory.get(n % 11, lambda: n % 11, of_page=n % 2 == 0), range(5000))
     assert list(found) == [n % 11 for n in range(5000)]
+
+
+_AT_ONCE = """
+import sys, threading
+from navrel.rendering.text import rich
+sys.setswitchinterval(1e-6)
+start, found = threading.Barrier(8), []
+
+def draw(number):
+    start.wait()
+    try:
+        found.append(rich(f"{number} [a](/b?c=d&e=é/f#g) <https://marrowick.example/a%20b>", lambda name: "").partition(" ")[2])
+    except Exception as error:
+        found.append(repr(error))
+
+threads = [threading.Thread(target=draw, args=[number]) for number in range(8)]
+for thread in threads: thread.start()
+for thread in threads: thread.join()
+print(len(found), *set(found))
+"""
+
+
+def test_several_who_draw_the_first_text_at_once_draw_the_same():
+    # In a program of its own, as what comes first comes once.
+    link = '<a href="/b?c=d&amp;e=%C3%A9/f#g">a</a> <a href="https://marrowick.example/a%20b">https://marrowick.example/a b</a></p>'
+    for _ in range(5):
+        done = subprocess.run([sys.executable, "-c", _AT_ONCE], capture_output=True, text=True, check=True)
+        assert done.stdout == f"8 {link}\n"

@@ -111,6 +111,55 @@ def test_those_who_are_alike_in_what_matters_get_the_same_under_the_same_etag(as
     assert known.status_code == 304 and known.headers["ETag"] == first.headers["ETag"]
 
 
+def test_the_parameters_of_the_page_count_and_not_those_of_the_question(ask, api):
+    shown = {"include": "page:/about", "visitors": {"include": "query.campaign:spring"}}
+    asked = {"include": "page:/about", "visitors": {"include": "query.path:*"}}
+    for condition, piece in ((shown, "slim-header"), (asked, "night-header")):
+        actions = [{"do": "fill", "slot": "header", "piece": piece}]
+        body = {**RULE, "name": piece, "priority": 91, "condition": condition, "actions": actions}
+        assert api.post("rules", body).status_code == 201
+    publish("marrowick", None, "")
+    slim = b'data-piece="slim-header"'
+    for path, wanted in (("/about", False), ("/about?campaign=spring", True), ("/about?campaign=autumn", False)):
+        at_edge = ask(f"{HERE}/slots/header", headers={"Navrel-Page": path})
+        stated = ask(f"{HERE}/slots/header", data={"path": path})
+        assert at_edge.content == stated.content and (slim in stated.content) is wanted, path
+        assert at_edge.headers["Vary"] == "Accept-Encoding, Authorization, Navrel-Page"
+        assert stated.headers["Vary"] == "Accept-Encoding, Authorization"
+        # What is stated counts before what an edge says.
+        both = ask(f"{HERE}/slots/header", data={"path": path}, headers={"Navrel-Page": "/help"})
+        assert both.content == stated.content
+    line = json.dumps({"path": "/about?campaign=spring"}).encode()
+    (one,) = ask(f"{HERE}/many", method="post", data=line, content_type="application/jsonl").lines
+    assert one["slots"]["header"]["pieces"] == ["slim-header"]
+    assert ask(f"{HERE}/slots/header", headers={"Navrel-Page": "/no/such"}).status_code == 404
+
+
+def test_what_an_edge_says_of_the_page_is_kept_apart(public, token):  # noqa: F811
+    shown = {"authorization": f"Bearer {token}"}
+    pages = {
+        path: public.get(f"{HERE}/slots/header", navrel_page=path, **shown) for path in ("/about", "/checkout/pay")
+    }
+    assert len({body for _, _, body in pages.values()}) == 2
+    for path, answer in pages.items():
+        assert public.get(f"{HERE}/slots/header", navrel_page=path, **shown) == answer
+
+
+def test_a_slot_that_is_left_empty_is_told_from_one_that_nothing_is_set_in(ask, api):
+    api.post(
+        "rules",
+        {
+            **RULE,
+            "name": "None",
+            "condition": {"include": "page:/about"},
+            "actions": [{"do": "empty", "slot": "header"}],
+        },
+    )
+    publish("marrowick", None, "")
+    assert ask(f"{HERE}/slots/header", data={"path": "/about"}).content == b"\n"
+    assert ask(f"{HERE}/slots/nowhere", data={"path": "/about"}).content == b""
+
+
 def test_a_known_answer_is_kept_and_nothing_is_drawn_again(public, token, monkeypatch):  # noqa: F811
     shown = {"authorization": f"Bearer {token}"}
     address = f"{HERE}?path=/about&html=yes"

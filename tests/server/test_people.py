@@ -62,6 +62,12 @@ TAKES = {
         "invite",
         "takeInvitationBack",
         "exportEvents",
+        "listWebhooks",
+        "makeWebhook",
+        "removeWebhook",
+        "listSendings",
+        "tryWebhook",
+        "sendAgain",
     },
 }
 #: What is sent, but changes nothing of the site; and what somebody who only looks may leave.

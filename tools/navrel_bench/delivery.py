@@ -6,6 +6,7 @@ import os
 import re
 import subprocess
 import sys
+import tempfile
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
@@ -13,6 +14,7 @@ from pathlib import Path
 
 from navrel_faults.installation import free_port
 from navrel_rehearsal import Stage, rehearse
+from navrel_rehearsal.nginx import nginx
 
 from navrel.launch.serving import serve, wait_until_served
 
@@ -43,6 +45,36 @@ def measure() -> Iterator[tuple[str, float, float, str, bool, str]]:
         detail = f"{told}, {kind} {best[kind]:,.0f}; wrk, {AT_ONCE} at once"
         yield f"{kind}_vs_empty", best[kind] / best["empty"], goal, "×", False, detail
     yield exported
+    yield from _behind_nginx()
+
+
+_INCLUDES = "".join(f'<!--#include virtual="/-/include/slots/{slot}" -->' for slot in ("header", "aside-end", "footer"))
+
+
+def _behind_nginx() -> Iterator[tuple[str, float, float, str, bool, str]]:
+    """How many pages a second nginx gives that Navrel has drawn, or parts of them, over files of the same size."""
+    edge = {"NAVREL_EDGE": "1", "NAVREL_SHARED_MAX_AGE": "86400"}
+    with rehearse("navrel_bench_edge", **edge) as stage, tempfile.TemporaryDirectory() as name:
+        folder, navrel = Path(name), stage.published.removeprefix("http://")
+        (folder / "pages").mkdir()
+        with nginx(folder, navrel, _token(stage), folder / "pages") as server:
+            kept, own, static = (server.origins[site] for site in ("published-site", "own-pages", "static"))
+            (folder / "pages" / "about.html").write_text(f"<!doctype html><title>Own</title>{_INCLUDES}")
+            addresses = {"cached": f"{kept}{_PATH}", "included": f"{own}{_PATH}"}
+            for kind, address in addresses.items():
+                with urllib.request.urlopen(address, timeout=20) as answer:  # noqa: S310
+                    (folder / "pages" / f"{kind}.bin").write_bytes(answer.read())
+            best = dict.fromkeys(("cached", "included", "cached file", "included file"), 0.0)
+            for _ in range(ROUNDS):
+                for kind, address in addresses.items():
+                    best[kind] = max(best[kind], _rate(address, ()))
+                    best[f"{kind} file"] = max(best[f"{kind} file"], _rate(f"{static}/{kind}.bin", ()))
+    for kind, goal in (("cached", 0.5), ("included", 0.3)):
+        file = best[f"{kind} file"]
+        detail = (
+            f"requests a second, best of {ROUNDS}: {best[kind]:,.0f} against {file:,.0f} of a file of as many bytes"
+        )
+        yield f"{kind}_vs_static", best[kind] / file, goal, "×", False, detail
 
 
 def _token(stage: Stage) -> str:

@@ -39,9 +39,13 @@ def wait_for(what: str, holds: Callable[[], Any], patience: float = PATIENCE) ->
 
 
 class Installation:
-    """A Navrel with a state folder of its own. What is already installed for the usual one is used."""
+    """A Navrel with a state folder of its own. What is already installed for the usual one is used.
 
-    def __init__(self, folder: Path) -> None:
+    ``settings`` stand in its environment.
+    """
+
+    def __init__(self, folder: Path, **settings: str) -> None:
+        self.settings = settings
         self.state = folder / "state"
         self.state.mkdir(parents=True)
         usual = Path(os.environ.get("NAVREL_STATE") or ROOT / ".navrel")
@@ -164,4 +168,4 @@ class Installation:
 
     def _env(self) -> dict[str, str]:
         kept = {key: value for key, value in os.environ.items() if not key.startswith("NAVREL_")}
-        return {**kept, "NAVREL_STATE": str(self.state)}
+        return {**kept, **self.settings, "NAVREL_STATE": str(self.state)}

@@ -8,7 +8,7 @@ import sys
 import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from urllib.parse import SplitResult, urlsplit
 
 import psycopg
@@ -78,11 +78,16 @@ def chromium_path() -> str:
 
 @dataclass(frozen=True)
 class Stage:
-    """Where the application and the published site are, and the environment they run in."""
+    """Where the application and the published site are, the environment they run in, and their processes by name.
+
+    ``other``: a port on which nothing is, that the application may ask.
+    """
 
     application: str
     published: str
     env: dict[str, str]
+    other: int
+    servers: dict[str, subprocess.Popen[bytes]] = field(default_factory=dict)
 
     def run(self, *command: str) -> None:
         """Run a Python program of the project beside the servers."""
@@ -97,8 +102,8 @@ class Stage:
 
 
 @contextmanager
-def rehearse(database: str) -> Iterator[Stage]:
-    """Make the database anew with the demo site, and serve it until the end."""
+def rehearse(database: str, **more: str) -> Iterator[Stage]:
+    """Make the database anew with the demo site, and serve it until the end; ``more`` stands in the environment."""
     base = urlsplit(os.environ["NAVREL_DATABASE_URL"])
     with psycopg.connect(base._replace(scheme="postgresql", path="/postgres").geturl(), autocommit=True) as connection:
         name = sql.Identifier(database)
@@ -106,30 +111,35 @@ def rehearse(database: str) -> Iterator[Stage]:
         connection.execute(sql.SQL("CREATE DATABASE {}").format(name))
     ports = free_port(), free_port()
     with tempfile.TemporaryDirectory(prefix="navrel-assets-") as assets:
-        yield from _served(base, database, ports, assets)
+        yield from _served(base, database, ports, assets, more)
 
 
-def _served(base: SplitResult, database: str, ports: tuple[int, int], assets: str) -> Iterator[Stage]:
+def _served(
+    base: SplitResult, database: str, ports: tuple[int, int], assets: str, more: dict[str, str]
+) -> Iterator[Stage]:
+    other = free_port()
     env = {
         "NAVREL_ASSETS": assets,
         "NAVREL_DATABASE_URL": base._replace(path=f"/{database}").geturl(),
         "NAVREL_PUBLISHED_ORIGIN": f"http://127.0.0.1:{ports[1]}",
         "NAVREL_DEMO": "1",
         # The published site can be asked, so that a site can be read from an address.
-        "NAVREL_INNER_HOSTS": f"127.0.0.1:{ports[1]}",
+        "NAVREL_INNER_HOSTS": f"127.0.0.1:{ports[1]},127.0.0.1:{other}",
         # What is published is what is looked at, however busy the machine.
         "NAVREL_READERS_WAIT": "30",
+        **more,
     }
-    stage = Stage(f"http://127.0.0.1:{ports[0]}", env["NAVREL_PUBLISHED_ORIGIN"], env)
+    stage = Stage(f"http://127.0.0.1:{ports[0]}", env["NAVREL_PUBLISHED_ORIGIN"], env, other)
     stage.run("-m", "navrel.cli", "set-up")
     named = {"application": "navrel.server.wsgi", "published site": "navrel.server.delivery.wsgi"}
-    servers = [serve(module, port, {**os.environ, **env}) for module, port in zip(named.values(), ports, strict=True)]
+    for (name, module), port in zip(named.items(), ports, strict=True):
+        stage.servers[name] = serve(module, port, {**os.environ, **env})
     try:
-        for name_of, server, port in zip(named, servers, ports, strict=True):
-            wait_until_served(name_of, server, port)
+        for (name, server), port in zip(stage.servers.items(), ports, strict=True):
+            wait_until_served(name, server, port)
         yield stage
     finally:
-        for server in servers:
+        for server in stage.servers.values():
             server.terminate()
-        for server in servers:
+        for server in stage.servers.values():
             server.wait(timeout=20)

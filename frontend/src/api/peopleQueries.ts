@@ -29,6 +29,31 @@ export const invitationsQuery = (site: string) =>
     queryFn: () => items(api.GET("/api/sites/{site}/invitations", { params: { path: { site } } })),
   });
 
+/** All that is asked of the servers that are told of publications. */
+export const webhooksKey = (site: string) => [...siteKey(site), "webhooks"];
+
+export const webhooksQuery = (site: string) =>
+  queryOptions({
+    queryKey: [...webhooksKey(site), "list"],
+    staleTime: 0,
+    refetchInterval: 3_000,
+    queryFn: () => items(api.GET("/api/sites/{site}/webhooks", { params: { path: { site } } })),
+  });
+
+/** What was sent to one of them, and is to be. */
+export const sendingsQuery = (site: string, number: number) =>
+  queryOptions({
+    queryKey: [...webhooksKey(site), "sendings", number],
+    staleTime: 0,
+    refetchInterval: 3_000,
+    queryFn: () =>
+      items(
+        api.GET("/api/sites/{site}/webhooks/{number}/sendings", {
+          params: { path: { site, number }, query: { limit: 50 } },
+        }),
+      ),
+  });
+
 /** What an invitation leads to. */
 export const invitedQuery = (token: string) =>
   queryOptions({

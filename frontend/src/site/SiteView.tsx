@@ -53,6 +53,9 @@ export function SiteView() {
           <Link to={linkTo("site/people")}>People, and what each may do</Link>
         </p>
         <p style={{ margin: "12px 0" }}>
+          <Link to={linkTo("site/told")}>Servers that are told of publications</Link>
+        </p>
+        <p style={{ margin: "12px 0" }}>
           <Link to={linkTo("site/log")}>The log of everything that was done</Link>
         </p>
         <h3>By kind</h3>

@@ -69,5 +69,5 @@ def main(arguments: Sequence[str]) -> None:
 
 def _help() -> str:
     listed = "\n".join(f"  {name:9} {one.about}" for name, one in COMMANDS.items() if one.about)
-    own = "start · dev · stop · test · bench · screenshots · faults · api"
+    own = "start · dev · stop · build · test · bench · screenshots · backup · restore · wheel · faults · api"
     return f"usage: ./navrel COMMAND …\n\n{listed}\n\nand {own}. Each tells its options with --help."

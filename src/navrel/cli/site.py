@@ -9,6 +9,7 @@ from argparse import ArgumentParser
 from collections.abc import Sequence
 from contextlib import suppress
 from pathlib import Path
+from threading import Thread
 
 from .files import cannot_use, print_json, say, takes_json
 
@@ -93,12 +94,13 @@ def feeds() -> None:
         say(f"{feed.url}: {feed.problem or f'{len(feed.entries)} entries'}")
 
 
-#: How often it is looked for publications that are due and guards that were broken, and for all else, in seconds.
-_OFTEN, _NOW_AND_THEN = 2, 300
+#: How often it is looked for what is to be sent, for publications that are due and guards that were broken, and for all
+#: else, in seconds.
+_VERY_OFTEN, _OFTEN, _NOW_AND_THEN = 0.5, 2, 300
 
 
 def clock() -> None:
-    """Do what is due by itself, for ever: publish what was planned for this moment, fetch feeds, tell news."""
+    """Do what is due by itself, for ever: publish what was planned for this moment, fetch feeds, tell news, send."""
     with_django()
     from django.db import DatabaseError, connection
 
@@ -106,7 +108,10 @@ def clock() -> None:
     from navrel.server.news.services import forget_old
     from navrel.server.news.watching import watch_guards, watch_schedules
     from navrel.server.publishing.planning import publish_due
+    from navrel.server.webhooks.services import forget_old_sendings
 
+    # Whoever is slow to take what is sent keeps nothing else waiting.
+    Thread(target=_post, name="post", daemon=True).start()
     last = -float(_NOW_AND_THEN)
     while True:
         # The database may be starting again just now.
@@ -118,10 +123,25 @@ def clock() -> None:
                 last = time.monotonic()
                 watch_schedules()
                 forget_old()
+                forget_old_sendings()
                 forget_unnamed()
                 feeds()
         connection.close()
         time.sleep(_OFTEN)
+
+
+def _post() -> None:
+    """Send what is due to whoever is told of publications, for ever."""
+    from django.db import DatabaseError, connection
+
+    from navrel.server.webhooks.sending import send_due
+
+    while True:
+        try:
+            send_due()
+        except DatabaseError:
+            connection.close()
+        time.sleep(_VERY_OFTEN)
 
 
 _GOES_ON = "What was asked so far is kept: the same command goes on from there"

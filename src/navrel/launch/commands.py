@@ -13,9 +13,11 @@ from functools import partial
 from pathlib import Path
 from types import FrameType
 
+from .backup import RestoreOptions, backup_options, read_backup, restore_options, write_backup
 from .database import Cluster, free_port
 from .house import (
     FRONTEND,
+    INSTALLED,
     ROOT,
     STATE,
     Stopped,
@@ -36,6 +38,7 @@ from .serving import (
     FRONT_END,
     MODULES,
     choose_port,
+    counts,
     reachable,
     serve,
     serve_clock,
@@ -44,7 +47,7 @@ from .serving import (
     wait_until_served,
     watch,
 )
-from .tools import chromium, front_end, load_generator, virtual_environment, web_server
+from .tools import chromium, edges, front_end, load_generator, virtual_environment
 
 _SERVER_COMMANDS = ("export", "intake", "layout", "site", "manage", "publish")
 
@@ -81,6 +84,18 @@ def main(arguments: Sequence[str]) -> None:
                 prepare()
                 build()
                 code = _tool(name, rest)
+            case "build":
+                prepare()
+                build()
+                say("Everything is installed and built. ./navrel start serves it.")
+                code = 0
+            case "backup":
+                code = backup(backup_options(rest))
+            case "restore":
+                code = restore(restore_options(rest))
+            case "wheel":
+                prepare()
+                code = wheel()
             case "mutants":
                 prepare()
                 code = mutants(rest)
@@ -105,13 +120,13 @@ def main(arguments: Sequence[str]) -> None:
 def prepare() -> None:
     """Have the folder of what Navrel keeps, and the virtual environment; two launchers take turns."""
     prepare_state()
-    with in_turn(STATE / "setting-up"):
+    with in_turn(INSTALLED / "setting-up"):
         virtual_environment()
 
 
 def build() -> None:
     """Have the front end built; two launchers take turns."""
-    with in_turn(STATE / "setting-up"):
+    with in_turn(INSTALLED / "setting-up"):
         front_end()
 
 
@@ -144,6 +159,7 @@ def _serve_until_stopped(
         cluster, host, ports["application"], shown["published site"], demo=is_demo(), site_ports=site_ports,
         site_prefixes=prefixes,
     )  # fmt: skip
+    env["PROMETHEUS_MULTIPROC_DIR"] = str(counts())
     run([venv_python(), "-m", "navrel.cli", "set-up"], env=env)
     first_account = run([venv_python(), "-m", "navrel.cli", "first-account"], env=env).strip()
     servers: dict[str, subprocess.Popen[bytes]] = {}
@@ -239,7 +255,7 @@ def _stopping_on_signals() -> Iterator[None]:
 def test(arguments: Sequence[str]) -> int:
     """All checks and tests, or with arguments pytest on part of them. The first failure decides the exit code."""
     browser = chromium()
-    web_server()
+    edges()
     build()
     with Cluster("test-postgres", lasting=False) as cluster:
         env = {**server_environment(cluster), "NAVREL_CHROMIUM": str(browser)}
@@ -290,6 +306,7 @@ def with_database(name: str, arguments: Sequence[str]) -> int:
     browser = chromium()
     if name == "bench":
         load_generator()
+        edges()
     build()
     with Cluster("test-postgres", lasting=False) as cluster:
         return _tool(name, arguments, {**server_environment(cluster), "NAVREL_CHROMIUM": str(browser)})
@@ -297,9 +314,43 @@ def with_database(name: str, arguments: Sequence[str]) -> int:
 
 def mutants(arguments: Sequence[str]) -> int:
     """Try the tests of the core on changed sources, in an environment of its own."""
-    folder = STATE / "mutants-venv"
+    folder = INSTALLED / "mutants-venv"
     virtual_environment(folder, ROOT / "tools" / "navrel_mutants" / "requirements.lock")
     return _tool("mutants", arguments, python=folder / "bin" / "python")
+
+
+def backup(path: Path) -> int:
+    """Write all that is kept here to one file."""
+    prepare_state()
+    with Cluster("postgres") as cluster:
+        size = write_backup(cluster, path)
+    say(f"{path}: {size:,} bytes. Keep it where only you can read it: it holds the accounts, and the key that signs.")
+    return 0
+
+
+def restore(options: RestoreOptions) -> int:
+    """Bring back what a backup holds."""
+    prepare_state()
+    with alone(STATE / "lock", _who_runs):
+        prepare()
+        with Cluster("postgres", adopt=True) as cluster:
+
+            def set_up(url: str, demo: bool) -> None:
+                env = {**server_environment(cluster, demo=demo), "NAVREL_DATABASE_URL": url}
+                run([venv_python(), "-m", "navrel.cli", "set-up"], env=env)
+
+            read_backup(cluster, options, set_up)
+            sites = cluster.ask("SELECT slug FROM inventory_site ORDER BY id")
+    say(f"Restored: {', '.join(sites) or 'no site'}. ./navrel start serves it.")
+    return 0
+
+
+def wheel() -> int:
+    """Build the package for programs of one's own, into the folder `dist`."""
+    command = [str(venv_python()), "-m", "hatchling", "build", "-t", "wheel", "-d", str(ROOT / "dist")]
+    return subprocess.run(
+        command, cwd=ROOT / "packages" / "core", env={**os.environ, **environment()}, check=False
+    ).returncode
 
 
 def write_api() -> int:

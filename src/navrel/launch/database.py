@@ -13,12 +13,14 @@ import time
 from contextlib import AbstractContextManager
 from pathlib import Path
 from types import TracebackType
-from typing import Any
+from typing import Any, BinaryIO
 
 from .house import STATE, Stopped, is_root, progress
 from .processes import start, stop
 from .tools import postgres_programs
 
+#: What the database of Navrel is called.
+DATABASE = "navrel"
 #: The unprivileged user that Debian's package makes; the server refuses to run as root.
 _UNPRIVILEGED = "postgres"
 
@@ -50,7 +52,11 @@ class Cluster(AbstractContextManager["Cluster"]):
     @property
     def url(self) -> str:
         """The database URL for the Django settings."""
-        return f"postgres://navrel:{(self.home / 'password').read_text()}@127.0.0.1:{self.port}/navrel"
+        return self.url_of(DATABASE)
+
+    def url_of(self, database: str) -> str:
+        """The URL of one of its databases."""
+        return f"postgres://navrel:{(self.home / 'password').read_text()}@127.0.0.1:{self.port}/{database}"
 
     def __enter__(self) -> Cluster:
         if not (self.data / "PG_VERSION").exists():
@@ -117,16 +123,24 @@ class Cluster(AbstractContextManager["Cluster"]):
         return int((self.data / "postmaster.pid").read_text().splitlines()[3])
 
     def _have_database(self) -> None:
-        env = {"PGPASSWORD": (self.home / "password").read_text()}
+        if DATABASE not in self.ask("SELECT datname FROM pg_database", "postgres"):
+            self.client("psql", "-d", "postgres", "-qc", f"CREATE DATABASE {DATABASE}")
+
+    def ask(self, query: str, database: str = DATABASE) -> list[str]:
+        """The lines that a query comes to. Raises Stopped."""
+        return self.client("psql", "-d", database, "-Atc", query).decode().splitlines()
+
+    def client(self, name: str, *arguments: str | Path, **files: BinaryIO) -> bytes:
+        """Run one of PostgreSQL's clients; what it printed, where ``files`` do not say where to. Raises Stopped."""
+        env = {**os.environ, "PGPASSWORD": (self.home / "password").read_text()}
         connect = ["-h", "127.0.0.1", "-p", str(self.port), "-U", "navrel"]
-        listed = subprocess.run(
-            [self.programs / "psql", *connect, "-d", "postgres", "-Atc", "SELECT datname FROM pg_database"],
-            env={**os.environ, **env}, capture_output=True, text=True, check=False,
-        )  # fmt: skip
-        if listed.returncode:
-            raise Stopped(f"The database does not answer: {listed.stderr.strip()}")
-        if "navrel" not in listed.stdout.split():
-            self._program("createdb", *connect, "navrel", env=env)
+        given: dict[str, Any] = {"stdin": subprocess.DEVNULL, "stdout": subprocess.PIPE, **files}
+        done = subprocess.run(
+            [self.programs / name, *connect, *arguments], env=env, stderr=subprocess.PIPE, check=False, **given
+        )
+        if done.returncode:
+            raise Stopped(f"{name} failed: {done.stderr.decode(errors='replace').strip()}")
+        return done.stdout or b""
 
     def _hand_over(self, path: Path) -> None:
         if is_root():

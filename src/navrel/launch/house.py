@@ -13,7 +13,11 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[3]
 #: What Navrel keeps beside its own files. Elsewhere by NAVREL_STATE, for one that lives beside the usual one.
 STATE = Path(os.environ.get("NAVREL_STATE") or ROOT / ".navrel")
-VENV = STATE / "venv"
+#: What is installed and built for it. Elsewhere by NAVREL_INSTALLED, where that is to stay when what is kept moves.
+INSTALLED = Path(os.environ.get("NAVREL_INSTALLED") or STATE)
+#: The files of sites. Elsewhere by NAVREL_ASSETS.
+ASSETS = Path(os.environ.get("NAVREL_ASSETS") or STATE / "assets")
+VENV = INSTALLED / "venv"
 FRONTEND = ROOT / "frontend"
 
 
@@ -99,19 +103,20 @@ def _files(paths: Iterable[Path]) -> Iterable[Path]:
 
 def once(stamp: str, state: str) -> bool:
     """Whether work marked by ``stamp`` still has to be done for this ``state``; `done` marks it."""
-    path = STATE / f"{stamp}.stamp"
+    path = INSTALLED / f"{stamp}.stamp"
     return not path.is_file() or path.read_text() != state
 
 
 def done(stamp: str, state: str) -> None:
     """Mark the work of ``stamp`` as done for this ``state``."""
-    (STATE / f"{stamp}.stamp").write_text(state)
+    (INSTALLED / f"{stamp}.stamp").write_text(state)
 
 
 def prepare_state() -> None:
     """Make the folder that holds everything Navrel keeps beside its own files."""
     try:
         STATE.mkdir(exist_ok=True)
+        INSTALLED.mkdir(exist_ok=True)
         probe = STATE / "probe"
         probe.write_bytes(b"\0" * 4096)
         probe.unlink()

@@ -8,6 +8,7 @@ import socket
 import subprocess
 import time
 from collections.abc import Callable, Iterable, Mapping
+from pathlib import Path
 
 from .database import Cluster, free_port
 from .house import FRONTEND, STATE, Stopped, environment, progress, venv_python
@@ -55,6 +56,15 @@ def server_environment(
         "NAVREL_SITE_PORTS": ",".join(f"{slug}={port}" for slug, port in (site_ports or {}).items()),
         "NAVREL_SITE_PREFIXES": ",".join(f"{slug}={path}" for slug, path in (site_prefixes or {}).items()),
     }
+
+
+def counts() -> Path:
+    """The folder into which the servers count what they answer, without what was counted before."""
+    folder = STATE / "counts"
+    folder.mkdir(exist_ok=True)
+    for counted in folder.iterdir():
+        counted.unlink()
+    return folder
 
 
 def reachable(host: str) -> str:

@@ -10,8 +10,8 @@ from pathlib import Path
 
 from .house import (
     FRONTEND,
+    INSTALLED,
     ROOT,
-    STATE,
     VENV,
     Stopped,
     digest,
@@ -24,7 +24,7 @@ from .house import (
     venv_python,
 )
 
-BOOT = STATE / "boot"
+BOOT = INSTALLED / "boot"
 _OLDEST_NODE = (20, 19)
 _BUILT_FROM = ("src", "public", "index.html", "package.json", "package-lock.json", "vite.config.ts", "tsconfig.json")
 
@@ -65,10 +65,20 @@ def chromium() -> Path:
     return path
 
 
-def web_server() -> None:
-    """Debian's nginx, installed where missing; nothing is started."""
-    if not Path("/usr/sbin/nginx").exists():
-        debian(["nginx-light"], "nginx")
+#: What is put before Navrel, by Debian's packages, and a file of each.
+_EDGES = {
+    "nginx-light": "/usr/sbin/nginx",
+    "libnginx-mod-http-headers-more-filter": "/usr/lib/nginx/modules/ngx_http_headers_more_filter_module.so",
+    "varnish": "/usr/sbin/varnishd",
+    "varnish-modules": "/usr/share/doc/varnish-modules",
+}
+
+
+def edges() -> None:
+    """Debian's nginx and Varnish, installed where missing; nothing is started."""
+    missing = [package for package, file in _EDGES.items() if not Path(file).exists()]
+    if missing:
+        debian(missing, " and ".join(missing))
 
 
 def load_generator() -> None:

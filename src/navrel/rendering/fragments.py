@@ -32,6 +32,13 @@ class Fragments:
     slots: dict[str, str]
     styles: str
 
+    @property
+    def left_empty(self) -> set[str]:
+        """The names of the slots that are left empty."""
+        return {
+            target.name for target, found in self.outcomes.items() if (target.kind, found.state) == ("slot", "empty")
+        }
+
 
 def draw_fragments(source: Source, page: Page, lens: Lens, only: Collection[str] | None = None) -> Fragments:
     """Draw the slots of a page as seen through a lens: all, or ``only`` some."""

@@ -11,7 +11,7 @@ from markupsafe import Markup
 
 from navrel.core.cascade.lookup import PageResolver
 from navrel.core.cascade.plain import Outcome, Trace, resolve_page
-from navrel.core.cascade.seating import is_in_place, seated_slots
+from navrel.core.cascade.seating import is_in_place, seated_among, seated_slots
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens
 from navrel.core.layout.contents import items_of
@@ -124,10 +124,25 @@ def draw_page(
     place = source.place(page, lens, values, content, in_place=own is not None)
     drawing = SlotDrawing(place, outcomes, seated, outlines)
     if own is not None:
-        title = document_title(values, page, place) if _is_said(traces.get(_TITLE)) else None
-        data = draw_in_place(own, drawing, title, partial(styles_for, place))
-        return DrawnPage(data, traces, seated, own.encoding, in_place=True)
+        return _drawn_over(own, drawing, traces, seated)
     return DrawnPage(_arranged(place, drawing, outcomes, form).encode(), traces, seated)
+
+
+def draw_over(source: Source, page: Page, own: Original, lens: Lens) -> DrawnPage:
+    """Draw a page over HTML that somebody has for it, whatever its form: what is not decided stays, to the byte."""
+    traces = source.resolve(page, lens)
+    outcomes = {target: found.outcome for target, found in traces.items()}
+    slots = {seat.slot for seat in own.seats}
+    seated = seated_among(slots, source.document.layout, page, outcomes, lens, source.index.tree)
+    place = source.place(page, lens, setting_values(traces), in_place=True)
+    return _drawn_over(own, SlotDrawing(place, outcomes, seated, None), traces, seated)
+
+
+def _drawn_over(own: Original, drawing: SlotDrawing, traces: dict[Target, Trace], seated: frozenset[str]) -> DrawnPage:
+    place = drawing.place
+    title = document_title(place.settings, place.page, place) if _is_said(traces.get(_TITLE)) else None
+    data = draw_in_place(own, drawing, title, partial(styles_for, place))
+    return DrawnPage(data, traces, seated, own.encoding, in_place=True)
 
 
 def _arranged(place: Place, drawing: SlotDrawing, outcomes: Mapping[Target, Outcome], form: Form) -> str:

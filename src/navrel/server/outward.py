@@ -90,10 +90,12 @@ def connections(parts: SplitResult, ip: str, timeout: urllib3.Timeout) -> Any:
     return urllib3.HTTPConnectionPool(ip, port, timeout=timeout)
 
 
-def answered(pool: Any, parts: SplitResult, path: str, headers: Mapping[str, str]) -> Any:
+def answered(
+    pool: Any, parts: SplitResult, path: str, headers: Mapping[str, str], method: str = "GET", body: bytes | None = None
+) -> Any:
     """The answer of the host of an address, without its body, and without following where it leads."""
     return pool.urlopen(
-        "GET", path, headers={"User-Agent": AGENT, "Host": _host_header(parts), **headers}, redirect=False,
+        method, path, body=body, headers={"User-Agent": AGENT, "Host": _host_header(parts), **headers}, redirect=False,
         retries=False, preload_content=False, assert_same_host=False,
     )  # fmt: skip
 

@@ -9,6 +9,7 @@ from drf_spectacular.views import SpectacularJSONAPIView
 
 from navrel.server.api.errors import plain_problem
 from navrel.server.delivery.assets import urlpatterns as asset_patterns
+from navrel.server.observing.views import metrics
 from navrel.server.publishing.showing import draft_file
 
 
@@ -43,11 +44,13 @@ ROOMS = (
     "news",
     "exchange",
     "exporting",
+    "webhooks",
 )
 
 urlpatterns = [
     re_path(r"^-/draft/([a-z0-9_-]{1,80})/([0-9a-f]{32})/(.+)$", draft_file),
     *asset_patterns,
+    path("metrics", metrics),
     path("api/schema", SpectacularJSONAPIView.as_view(), name="schema"),
     *(path("api/", include(f"navrel.server.{room}.urls")) for room in ROOMS),
     re_path(r"^api(?:/.*)?$", no_such_address),

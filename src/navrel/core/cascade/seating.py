@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Container, Iterator, Mapping
+from collections.abc import Container, Iterable, Iterator, Mapping
 from typing import NamedTuple
 
 from ..language.visitor import Lens
@@ -26,7 +26,14 @@ def seated_slots(layout: Layout, page: Page, outcomes: Outcomes, lens: Lens, tre
 
     ``outcomes`` are those of its template, its slots, and of the page form where the site has it.
     """
-    found = set(_own_places(layout, page, outcomes))
+    return seated_among(_own_places(layout, page, outcomes), layout, page, outcomes, lens, tree)
+
+
+def seated_among(
+    own: Iterable[str], layout: Layout, page: Page, outcomes: Outcomes, lens: Lens, tree: PageTree
+) -> frozenset[str]:
+    """The slots that have a place on a page where some do: these, and those of pieces that are shown in them."""
+    found = set(own)
     waiting = list(found)
     while waiting:
         outcome = outcomes.get(Target("slot", waiting.pop()))

@@ -25,6 +25,9 @@ _TOO_SMALL = 200
 _LEVEL = 5
 #: For how long, in seconds, something is good that never changes by itself.
 _EVER = 10**9
+#: So many seconds before it changes by itself an answer is good no more: it is on its way for a while, and caches count
+#: whole seconds, some of them one more (RFC 9111, section 4.2).
+_ON_ITS_WAY = 1.5
 #: What an answer takes beside its bytes, about.
 _BESIDE = 2_000
 
@@ -122,7 +125,7 @@ class Answers:
         with self._lock:
             places = [one for one in reversed(self._places.values()) if one.site == site and one.is_asked]
             answers = [answer for place in places for answer in place.answers.values()]
-        return [one.asked for one in answers if not one.hung.is_private and not one.hung.asks_token][:most]
+        return [one.asked for one in answers if not one.hung.is_private and not one.hung.asked_by][:most]
 
     def clear(self) -> None:
         """Keep nothing."""
@@ -135,16 +138,16 @@ class Answers:
 ANSWERS = Answers(settings.MOST_KEPT)
 
 
-def cache_control(hung: Hung, until: float | None) -> str:
+def cache_control(hung: Hung, until: float | None, meta: Meta) -> str:
     """How long an answer may be used unasked (RFC 9111; RFC 5861): never beyond what it hangs on.
 
-    ``until``: when that may change by itself, in seconds of the epoch, None for never.
+    ``until``: when that may change by itself, in seconds of the epoch, None for never; ``meta``: who asks.
     ``settings.MAX_AGE`` is for whoever asks, ``settings.SHARED_MAX_AGE`` for caches before the server, which are told
     when something is published. What members alone see is kept by nobody else.
     """
-    if hung.is_private:
+    if hung.is_for(meta):
         return "private, no-cache"
-    left = _EVER if until is None else max(0, int(until - time.time()))
+    left = _EVER if until is None else max(0, int(until - time.time() - _ON_ITS_WAY))
     own, shared = min(settings.MAX_AGE, left), min(settings.SHARED_MAX_AGE, left)
     if not shared and not own:
         return "no-cache"

@@ -21,7 +21,7 @@ from navrel.server.publishing.live import LiveState
 
 from .meta import Meta
 from .sign_in import SignIn, sign_in_of
-from .visitors import MEMBERS, asked_parameters, told_by, visitor_of
+from .visitors import MEMBERS, asked_parameters, is_member_at_edge, told_by, visitor_of
 
 
 @dataclass
@@ -29,7 +29,8 @@ class Nature:
     """What makes a difference at an address of a site in ``language`` whose clocks show the time of ``zone``.
 
     ``sign_in``: how its members are known, None where it has none. ``stated_visitor`` and ``stated_moment``: as whom
-    and when it is asked for, where that is not who asks, and now.
+    and when it is asked for, where that is not who asks, and now. ``stated_query``: the parameters of the page's
+    address, where that is not the one which is asked.
     """
 
     hinges: Hinges
@@ -38,12 +39,16 @@ class Nature:
     sign_in: SignIn | None = None
     stated_visitor: Visitor | None = None
     stated_moment: datetime | None = None
+    stated_query: str | None = None
     #: What of now makes a difference, and until when that is so, in seconds of the epoch.
     _now: tuple[Hashable, float | None] = field(default=((), 0.0), repr=False)
 
     def visitor(self, meta: Meta) -> Visitor:
         """As whom a request is made."""
-        return self.stated_visitor or visitor_of(meta, self.language, self.sign_in)
+        if self.stated_visitor:
+            return self.stated_visitor
+        query = meta.get("QUERY_STRING", "") if self.stated_query is None else self.stated_query
+        return visitor_of(meta, self.language, self.sign_in, query)
 
     @property
     def told_by(self) -> list[str]:
@@ -81,17 +86,19 @@ class Nature:
 class Hung:
     """What one answer hangs on. ``until``: in seconds of the epoch, None for without end.
 
-    ``asks_token``: whether it is for programs that show a token.
+    ``revision`` is the key of the revision, ``number`` what people call it. ``asked_by``: the headers by which programs
+    ask, none for the pages themselves.
     """
 
     site: int
     revision: int
+    number: int
     nature: Nature
     lens: Lens
     key: Hashable
     etag: str
     until: float | None
-    asks_token: bool
+    asked_by: tuple[str, ...]
     #: By which caches that are told of publications may drop it: site, revision, page, pieces.
     surrogate_keys: str
 
@@ -103,10 +110,21 @@ class Hung:
             return False
         return hinges.of_visitor(replace(visitor, signed="out", roles=frozenset())) != hinges.of_visitor(visitor)
 
+    def is_for(self, meta: Meta) -> bool:
+        """Whether it is for whoever asks so alone: no cache may give it to others.
+
+        A cache does not read tokens: one that has ended looks to it like one that holds. So what is answered to a
+        request with one is kept by nobody, where members may see another.
+        """
+        if self.is_private or self.nature.stated_visitor or not self.nature.hinges.facts & MEMBERS:
+            return self.is_private
+        sign_in = self.nature.sign_in
+        return sign_in is not None and (is_member_at_edge(meta) or bool(sign_in.token_of(meta)))
+
     @property
     def vary(self) -> str:
         """The headers by which requests are told apart that get another answer (RFC 9110, section 12.5.5)."""
-        return ", ".join(["Accept-Encoding", *(["Authorization"] if self.asks_token else []), *self.nature.told_by])
+        return ", ".join(["Accept-Encoding", *self.asked_by, *self.nature.told_by])
 
     @property
     def no_vary_search(self) -> str:
@@ -123,7 +141,7 @@ def nature_of(state: LiveState, page: Page) -> Nature:
 
 
 def hung_on(
-    state: LiveState, page: Page, nature: Nature, meta: Meta, kind: Hashable, *, asks_token: bool = False
+    state: LiveState, page: Page, nature: Nature, meta: Meta, kind: Hashable, asked_by: tuple[str, ...] = ()
 ) -> Hung:
     """What an answer hangs on that shows a page to a request; ``kind`` tells what of it is shown, and how."""
     # What is drawn is of the very moment that it is kept under: something may begin while a request is answered.
@@ -134,7 +152,7 @@ def hung_on(
     told = (revision.pk, page.path, kind, key, drawing_digest())
     etag = hashlib.blake2b(repr(told).encode(), digest_size=16).hexdigest()
     keys = _surrogate_keys(state, page, nature.hinges)
-    return Hung(revision.site_id, revision.pk, nature, lens, key, f'W/"{etag}"', until, asks_token, keys)
+    return Hung(revision.site_id, revision.pk, revision.number, nature, lens, key, f'W/"{etag}"', until, asked_by, keys)
 
 
 #: How long the names of pages and pieces may be, in characters, to be told one by one: servers before this one take

@@ -10,26 +10,27 @@ from django.http.response import HttpResponseBase
 
 from .answers import ANSWERS, Answer, cache_control
 from .hanging import Hung
-from .layout_asked import BEGINNING
+from .layout_asked import BEGINNING, PAGE_META
 from .meta import AHEAD, Meta, plain
 from .mounting import mount_of
 
 
-def tell(response: HttpResponse, hung: Hung) -> None:
+def tell(response: HttpResponse, hung: Hung, meta: Meta) -> None:
     """Tell by which it is known, how long it is good, and what makes a difference to it."""
     response["ETag"] = hung.etag
-    response["Cache-Control"] = cache_control(hung, hung.until)
+    response["Cache-Control"] = cache_control(hung, hung.until, meta)
     response["Vary"] = hung.vary
-    if not hung.asks_token:
+    if not hung.asked_by:
         response["No-Vary-Search"] = hung.no_vary_search
     response["Surrogate-Key"] = hung.surrogate_keys
+    response["Navrel-Revision"] = str(hung.number)
 
 
 def address_of(meta: Meta, site: int) -> Hashable:
     """Under what the answers to requests for one address are kept."""
     path = meta.get("PATH_INFO", "")
     # What a program asks for stands behind the path.
-    asked = meta.get("QUERY_STRING", "") if path.startswith(BEGINNING) else ""
+    asked = (meta.get("QUERY_STRING", ""), meta.get(PAGE_META, "")) if path.startswith(BEGINNING) else None
     return site, mount_of(path), path, asked
 
 

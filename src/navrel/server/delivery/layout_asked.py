@@ -27,6 +27,8 @@ from .meta import Meta
 
 #: Where the layout API is: no site has a page there.
 BEGINNING = "/-/layout/v1/"
+#: By which an edge says on which page what it asks for is going to stand, with its parameters.
+PAGE_HEADER, PAGE_META = "Navrel-Page", "HTTP_NAVREL_PAGE"
 #: For how long, in seconds, a token that held is taken to hold, at the most; whoever takes one back is told of at once.
 _REMEMBERED = 60.0
 _MOST_REMEMBERED = 1_000
@@ -68,18 +70,25 @@ class Asking:
     meta: Meta
 
     def page(self, address: str) -> Page:
-        """The page that an address means. Raises Missing."""
-        page = self.state.index.tree.meant(address)
+        """The page that an address means, parameters and all. Raises Missing."""
+        page = self.state.index.tree.meant(address.partition("?")[0])
         if page is None:
             raise Missing("no-page", f"There is no page at {address[:200]}")
         return page
 
-    def nature(self, page: Page, stated: Mapping[str, str]) -> Nature:
+    def asked_page(self, stated: Mapping[str, str]) -> str:
+        """The address of a page that a request states, or that an edge says in PAGE_HEADER. Raises Malformed."""
+        address = stated.get("path") or self.meta.get(PAGE_META, "")
+        if not address:
+            raise Malformed("no-path", "This asks for path")
+        return address
+
+    def nature(self, page: Page, stated: Mapping[str, str], address: str) -> Nature:
         """What makes a difference to a page, for a visitor and a moment that are stated, or else for who asks now.
 
-        Raises Refused.
+        ``address``: that of the page, whose parameters count as those of who asks. Raises Refused.
         """
-        nature = nature_of(self.state, page)
+        nature = replace(nature_of(self.state, page), stated_query=address.partition("?")[2])
         if "visitor" in stated:
             nature = replace(nature, stated_visitor=self._visitor(stated["visitor"]))
         return replace(nature, stated_moment=self._moment(stated["at"])) if stated.get("at") else nature

@@ -25,12 +25,15 @@ from navrel.server.publishing.services import compare
 
 from .hanging import Hung, hung_on
 from .keeping import tell
-from .layout_asked import BEGINNING, Asking, asks_layouts, parameters
+from .layout_asked import BEGINNING, PAGE_HEADER, Asking, asks_layouts, parameters
 
 JSON, JSON_LINES = "application/json", "application/jsonl"
 #: The most pages, and the most bytes, that are asked about in one request.
 MOST_LINES, MOST_BYTES = 10_000, 4 * 2**20
 _SEEN = ("visitor", "at")
+#: What a slot shows that is left empty.
+_EMPTY = "\n"
+_ASKED_BY = ("Authorization",)
 
 
 @require_safe
@@ -38,17 +41,20 @@ _SEEN = ("visitor", "at")
 def one(request: HttpRequest, asking: Asking) -> HttpResponseBase:
     """The layout of one page; ``html=yes`` adds what its slots show."""
     stated = parameters(request, "path", "html", *_SEEN)
-    page = asking.page(_stated(stated, "path"))
     html = _is_wanted(stated, "html")
-    hung = _hung(asking, page, stated, f"layout {html}")
-    return _told(request, hung) or _answer(hung, orjson.dumps(_layout(asking, page, hung, html=html)), JSON)
+    page, hung = _asked(asking, stated, f"layout {html}")
+    return _told(request, hung) or _answer(request, hung, orjson.dumps(_layout(asking, page, hung, html=html)), JSON)
 
 
 @require_safe
 @asks_layouts
 def slot(request: HttpRequest, asking: Asking, name: str) -> HttpResponseBase:
-    """What one slot of a page shows, as HTML to be put there; nothing where it shows nothing."""
-    return _fragment(request, asking, f"slot {name}", [name])
+    """What one slot of a page shows, as HTML to be put there.
+
+    The end of a line where it is left empty, so that nothing stands there; nothing at all where nothing is set, so that
+    whoever puts it there may have something else stand there.
+    """
+    return _fragment(request, asking, f"slot {name}", name)
 
 
 @require_safe
@@ -58,16 +64,15 @@ def styles(request: HttpRequest, asking: Asking) -> HttpResponseBase:
     return _fragment(request, asking, "styles", None)
 
 
-def _fragment(request: HttpRequest, asking: Asking, kind: str, only: list[str] | None) -> HttpResponseBase:
+def _fragment(request: HttpRequest, asking: Asking, kind: str, name: str | None) -> HttpResponseBase:
     stated = parameters(request, "path", *_SEEN)
-    page = asking.page(_stated(stated, "path"))
-    hung = _hung(asking, page, stated, kind)
+    page, hung = _asked(asking, stated, kind)
     unchanged = _told(request, hung)
     if unchanged is not None:
         return unchanged
-    drawn = draw_fragments(asking.state.resolving, page, hung.lens, only)
-    html = drawn.styles if only is None else "".join(drawn.slots.values())
-    return _answer(hung, html.encode(), "text/html; charset=utf-8")
+    drawn = draw_fragments(asking.state.resolving, page, hung.lens, None if name is None else [name])
+    html = drawn.styles if name is None else drawn.slots.get(name) or (_EMPTY if name in drawn.left_empty else "")
+    return _answer(request, hung, html.encode(), "text/html; charset=utf-8")
 
 
 @csrf_exempt
@@ -90,10 +95,8 @@ def _answered(asking: Asking, line: bytes) -> dict[str, Any]:
     try:
         stated = _read_line(line)
         page = asking.page(stated["path"])
-        nature = asking.nature(page, stated)
-        return _layout(
-            asking, page, hung_on(asking.state, page, nature, asking.meta, "many", asks_token=True), html=False
-        )
+        nature = asking.nature(page, stated, stated["path"])
+        return _layout(asking, page, hung_on(asking.state, page, nature, asking.meta, "many", _ASKED_BY), html=False)
     except Refused as error:
         return {"asked": line[:200].decode(errors="replace"), "error": {"code": error.code, "title": error.title}}
 
@@ -120,9 +123,12 @@ def every(request: HttpRequest, asking: Asking) -> HttpResponseBase:
     pages = asking.state.index.tree.pages
     if pages:
         # What is wrong with what is stated is told before anything is sent.
-        asking.nature(pages[0], stated)
+        asking.nature(pages[0], stated, "")
     return _streamed(
-        _layout(asking, page, _hung(asking, page, stated, "all"), html=False) for page in asking.state.index.tree.pages
+        _layout(
+            asking, page, hung_on(asking.state, page, asking.nature(page, stated, ""), asking.meta, "all"), html=False
+        )
+        for page in asking.state.index.tree.pages
     )
 
 
@@ -159,8 +165,12 @@ def description(request: HttpRequest) -> HttpResponse:
     return HttpResponse(data, content_type=JSON, headers={"Cache-Control": "no-cache"})
 
 
-def _hung(asking: Asking, page: Page, stated: Mapping[str, str], kind: str) -> Hung:
-    return hung_on(asking.state, page, asking.nature(page, stated), asking.meta, kind, asks_token=True)
+def _asked(asking: Asking, stated: Mapping[str, str], kind: str) -> tuple[Page, Hung]:
+    """The page that is asked about, and what the answer hangs on."""
+    address = asking.asked_page(stated)
+    page = asking.page(address)
+    by = _ASKED_BY if stated.get("path") else (*_ASKED_BY, PAGE_HEADER)
+    return page, hung_on(asking.state, page, asking.nature(page, stated, address), asking.meta, kind, by)
 
 
 def _layout(asking: Asking, page: Page, hung: Hung, *, html: bool) -> dict[str, Any]:
@@ -194,13 +204,13 @@ def _told(request: HttpRequest, hung: Hung) -> HttpResponseBase | None:
     """That nothing changed since it was asked last; None where something did."""
     unchanged = get_conditional_response(request, etag=hung.etag)
     if unchanged is not None:
-        tell(unchanged, hung)
+        tell(unchanged, hung, request.META)
     return unchanged
 
 
-def _answer(hung: Hung, data: bytes, media_type: str) -> HttpResponse:
+def _answer(request: HttpRequest, hung: Hung, data: bytes, media_type: str) -> HttpResponse:
     response = HttpResponse(data, content_type=media_type)
-    tell(response, hung)
+    tell(response, hung, request.META)
     response.hung = hung  # type: ignore[attr-defined]
     return response
 

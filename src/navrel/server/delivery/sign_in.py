@@ -2,7 +2,7 @@
 
 ``settings.SIGN_IN`` names a JSON file that says for each site, by its slug, where the token is and how it is signed:
 
-    {"marrowick": {"cookie": "ferries-member", "algorithm": "RS256", "key_file": "ferries.pem", "issuer": "ferries"}}
+    {"marrowick": {"cookie": "ferries_member", "algorithm": "RS256", "key_file": "ferries.pem", "issuer": "ferries"}}
 
 ``cookie`` or ``header`` says where it is (a header may begin with `Bearer`); ``algorithm`` is RS256, ES256 or HS256,
 ``key_file`` holds the public key, or the secret of HS256 alone; ``issuer`` and ``audience`` are asked for where they
@@ -51,12 +51,15 @@ class SignIn:
         """The header of a request by which members are told from others."""
         return "Cookie" if self.cookie else self.header
 
+    def token_of(self, meta: Meta) -> str:
+        """What stands in a request where a token has to be, whether it holds or not; empty for nothing."""
+        if self.cookie:
+            return parse_cookie(meta.get("HTTP_COOKIE", "")).get(self.cookie, "")
+        return meta.get(f"HTTP_{self.header.upper().replace('-', '_')}", "").removeprefix("Bearer ").strip()
+
     def member(self, meta: Meta) -> frozenset[str] | None:
         """The roles of whoever asks; None for a signed-out visitor."""
-        if self.cookie:
-            token = parse_cookie(meta.get("HTTP_COOKIE", "")).get(self.cookie, "")
-        else:
-            token = meta.get(f"HTTP_{self.header.upper().replace('-', '_')}", "").removeprefix("Bearer ").strip()
+        token = self.token_of(meta)
         if not token or len(token) > _LONGEST_TOKEN:
             return None
         told = _read_token(self, token)

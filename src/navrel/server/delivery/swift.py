@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from typing import Any
+from collections.abc import Iterable
+from wsgiref.types import StartResponse, WSGIApplication, WSGIEnvironment
 
 from django.db import DatabaseError
 from django.http.request import split_domain_port
 from django.utils.http import parse_etags
+
+from navrel.server.observing.counting import KEPT
 
 from .answers import ANSWERS, Answer, cache_control
 from .keeping import address_of, takes_gzip
@@ -15,27 +17,24 @@ from .layout_asked import BEGINNING, TOKENS, token_of
 from .mounting import mount_of
 from .watching import Watch
 
-_Environ = dict[str, Any]
-_Start = Callable[..., Any]
-_Application = Callable[[_Environ, _Start], Iterable[bytes]]
-
 #: What an answer tells that has no body, as it is known to whoever asks (RFC 9110, section 15.4.5).
-_OF_UNCHANGED = ("etag", "vary", "no-vary-search", "surrogate-key")
+_OF_UNCHANGED = ("etag", "vary", "no-vary-search", "surrogate-key", "navrel-revision")
 
 
 class Swift:
     """A WSGI application (PEP 3333) before another, which answers what is not kept."""
 
-    def __init__(self, application: _Application, watch: Watch) -> None:
+    def __init__(self, application: WSGIApplication, watch: Watch) -> None:
         self.application = application
         self.watch = watch
 
-    def __call__(self, environ: _Environ, start_response: _Start) -> Iterable[bytes]:
+    def __call__(self, environ: WSGIEnvironment, start_response: StartResponse) -> Iterable[bytes]:
         found = self._kept(environ)
         if found is None:
             return self.application(environ, start_response)
+        KEPT.inc()
         answer, until = found
-        told = ("Cache-Control", cache_control(answer.hung, until))
+        told = ("Cache-Control", cache_control(answer.hung, until, environ))
         stated = environ.get("HTTP_IF_NONE_MATCH", "")
         if stated and _is_known(answer.hung.etag, stated):
             headers = [told, *(one for one in answer.headers if one[0].lower() in _OF_UNCHANGED)]
@@ -50,7 +49,7 @@ class Swift:
         start_response("200 OK", headers)
         return () if environ["REQUEST_METHOD"] == "HEAD" else (body,)
 
-    def _kept(self, environ: _Environ) -> tuple[Answer, float | None] | None:
+    def _kept(self, environ: WSGIEnvironment) -> tuple[Answer, float | None] | None:
         """The answer that is kept for a request, and until when it holds; None for what has to be asked further on."""
         if environ["REQUEST_METHOD"] not in ("GET", "HEAD"):
             return None

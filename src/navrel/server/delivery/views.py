@@ -35,7 +35,13 @@ _MAX_SEARCH = 200
 def published_page(request: HttpRequest) -> HttpResponseBase:
     """The page at the requested path, with the layout it resolves to for this visitor."""
     state = request.META.get(AHEAD) or _served(request)
-    return state if isinstance(state, HttpResponse) else _answered(request, state)
+    if isinstance(state, HttpResponse):
+        return state
+    response = _answered(request, state)
+    # A cache that was told of a newer one does not keep what an older one shows.
+    response["Navrel-Revision"] = str(state.revision.number)
+    response.headers.setdefault("Cache-Control", "no-cache")
+    return response
 
 
 def _served(request: HttpRequest) -> LiveState | HttpResponse:
@@ -81,11 +87,11 @@ def _answered(request: HttpRequest, state: LiveState) -> HttpResponseBase:
     # What is known makes a difference to what is there alone (RFC 9110, section 13.2.1).
     unchanged = get_conditional_response(request, etag=hung.etag) if status == 200 else None
     if unchanged is not None:
-        tell(unchanged, hung)
+        tell(unchanged, hung, request.META)
         return unchanged
     response = _drawn(state, page, hung)
     response.status_code = status
-    tell(response, hung)
+    tell(response, hung, request.META)
     if status == 200:
         response.hung = hung  # type: ignore[attr-defined]
     return response

@@ -2,32 +2,19 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterable
-from functools import lru_cache
-from urllib.parse import parse_qsl
+from dataclasses import replace
 
 from django.conf import settings
 
 from navrel.core.language.facts import BROWSERS, DEVICES
 from navrel.core.language.visitor import Visitor
+from navrel.request import PLAINLY_TOLD, plain_visitor, read_languages
 
 from .meta import Meta
 from .sign_in import SignIn
 
-#: How much of what may be long is looked at.
-MOST_TAGS, _MOST_PARAMETERS = 20, 50
-PHONE = re.compile(r"iphone|android.*mobile|mobile.*firefox", re.IGNORECASE)
-TABLET = re.compile(r"ipad|tablet|android(?!.*mobile)", re.IGNORECASE)
-#: In turn: some browsers name others too.
-BROWSER_MARKS = (("edge", "Edg/"), ("firefox", "Firefox/"), ("chrome", "Chrome/"), ("safari", "Safari/"))
-_TAG = re.compile(r"[A-Za-z0-9-]+")
-_HOST = re.compile(r"https?://([^/:?#]+)")
-
-#: By which header each fact is told: by the browser itself, and by an edge that has said it shorter already.
-PLAINLY_TOLD = {
-    "device": "User-Agent", "browser": "User-Agent", "accepts": "Accept-Language", "referrer": "Referer",
-}  # fmt: skip
+#: By which header each fact is told by an edge that has said it shorter already.
 _AT_EDGE = {
     "device": "Navrel-Device", "browser": "Navrel-Browser", "accepts": "Navrel-Languages",
     "referrer": "Navrel-Referrer",
@@ -38,28 +25,23 @@ _AT_EDGE = {
 MEMBERS, _MEMBER_AT_EDGE = frozenset({"signed", "role"}), "Navrel-Member"
 
 
-def visitor_of(meta: Meta, language: str, sign_in: SignIn | None = None) -> Visitor:
-    """The visitor of a request to a site in ``language``, whose members are known by a sign-in of its own."""
+def visitor_of(meta: Meta, language: str, sign_in: SignIn | None = None, query: str = "") -> Visitor:
+    """The visitor of a request to a site in ``language``, whose members are known by a sign-in of its own.
+
+    ``query``: the parameters of the address of the page.
+    """
+    visitor = plain_visitor(meta, language, query)
     if settings.EDGE:
         device, browser = meta.get("HTTP_NAVREL_DEVICE", ""), meta.get("HTTP_NAVREL_BROWSER", "")
-        device = device if device in DEVICES else "desktop"
-        browser = browser if browser in BROWSERS else "other"
-        accepts, referrer = meta.get("HTTP_NAVREL_LANGUAGES", ""), meta.get("HTTP_NAVREL_REFERRER", "")
-    else:
-        device, browser = _read_agent(meta.get("HTTP_USER_AGENT", ""))
-        accepts = meta.get("HTTP_ACCEPT_LANGUAGE", "")
-        named = _HOST.match(meta.get("HTTP_REFERER", ""))
-        referrer = named[1] if named else ""
+        visitor = replace(
+            visitor,
+            device=device if device in DEVICES else "desktop",
+            browser=browser if browser in BROWSERS else "other",
+            accepts=read_languages(meta.get("HTTP_NAVREL_LANGUAGES", "")) or (language,),
+            referrer=meta.get("HTTP_NAVREL_REFERRER", ""),
+        )
     roles = sign_in.member(meta) if sign_in else None
-    return Visitor(
-        signed="out" if roles is None else "in",
-        roles=roles or frozenset(),
-        device=device,
-        browser=browser,
-        accepts=_read_languages(accepts) or (language,),
-        query=dict(parse_qsl(meta.get("QUERY_STRING", ""), keep_blank_values=True)[:_MOST_PARAMETERS]),
-        referrer=referrer,
-    )
+    return visitor if roles is None else replace(visitor, signed="in", roles=roles)
 
 
 def told_by(facts: frozenset[str], sign_in: SignIn | None = None) -> list[str]:
@@ -71,20 +53,11 @@ def told_by(facts: frozenset[str], sign_in: SignIn | None = None) -> list[str]:
     return sorted(found)
 
 
+def is_member_at_edge(meta: Meta) -> bool:
+    """Whether an edge says that a request carries the token of a member, which may hold or not."""
+    return settings.EDGE and bool(meta.get("HTTP_NAVREL_MEMBER"))
+
+
 def asked_parameters(facts: Iterable[str]) -> list[str]:
     """The names of the parameters of the address that are among some facts."""
     return sorted(fact.removeprefix("query.") for fact in facts if fact.startswith("query."))
-
-
-@lru_cache(maxsize=4096)
-def _read_agent(agent: str) -> tuple[str, str]:
-    """The device and the browser that call themselves so."""
-    device = "tablet" if TABLET.search(agent) else "phone" if PHONE.search(agent) else "desktop"
-    return device, next((name for name, mark in BROWSER_MARKS if mark in agent), "other")
-
-
-@lru_cache(maxsize=4096)
-def _read_languages(text: str) -> tuple[str, ...]:
-    """The languages that are read, as they are listed (RFC 9110, section 12.5.4); how gladly is not asked."""
-    tags = (part.split(";")[0].strip() for part in text.split(",")[:MOST_TAGS])
-    return tuple(tag for tag in tags if _TAG.fullmatch(tag))

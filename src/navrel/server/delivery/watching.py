@@ -18,7 +18,8 @@ from django.db import DatabaseError, connection
 from django.http.response import HttpResponseBase
 
 from navrel.server.inventory.models import Site
-from navrel.server.publishing.live import LiveState, served, served_site, served_sites
+from navrel.server.publishing.holding import hold
+from navrel.server.publishing.live import LiveState, newest_revision, served, served_site, served_sites
 
 from .answers import ANSWERS
 from .layout_asked import TOKENS
@@ -68,10 +69,17 @@ class Watch:
         self._known: _Known | None = None
         #: Until when, on the clock of the process, what is kept is not given: what was told of may be ready by then.
         self._waits_until = 0.0
+        #: The revisions that it holds, as others may see it.
+        self._held: set[int] = set()
 
     def start(self) -> None:
         """Watch for as long as the process lasts, in a thread of its own."""
         Thread(target=self._watch, name="watch", daemon=True).start()
+
+    @property
+    def is_ready(self) -> bool:
+        """Whether it is known what every site serves, and ready to be served."""
+        return self._known is not None
 
     def serving(self, host: str, port: str, mount: str) -> Serving | None:
         """What is served under a name, on a port, below a path; None where that has to be asked."""
@@ -85,6 +93,11 @@ class Watch:
                 known.by_name.clear()
             known.by_name[name] = site.pk if site else None
         return known.serving(known.by_name[name])
+
+    def site_at(self, host: str, port: str, mount: str) -> Site | None:
+        """The site under a name, whether it serves anything yet or not; None where there is none."""
+        sites = self._known.sites if self._known else ()
+        return served_site(sites, host, port, settings.SITE_PREFIXES.get(mount, ""))
 
     def serving_site(self, slug: str) -> Serving | None:
         """What the site of a slug serves; None where that has to be asked."""
@@ -107,6 +120,8 @@ class Watch:
             time.sleep(_PATIENCE)
 
     def _listen(self) -> None:
+        # What was held ended with the connection on which that was said.
+        self._held = set()
         with connection.cursor() as cursor:
             cursor.execute(f"LISTEN {CHANNEL}")
         while True:
@@ -119,6 +134,8 @@ class Watch:
 
     def _look(self) -> None:
         sites = tuple(served_sites())
+        newest = {one.pk for one in map(newest_revision, sites) if one is not None}
+        self._hold(self._held | newest)
         revisions = {}
         for site in sites:
             state = served(site, self._draw_ahead).state
@@ -127,6 +144,12 @@ class Watch:
         self._known = _Known(sites, revisions, {})
         for key, revision in revisions.items():
             ANSWERS.leave(key, revision)
+        self._hold(set(revisions.values()))
+
+    def _hold(self, revisions: set[int]) -> None:
+        with connection.cursor() as cursor:
+            hold(cursor, revisions, self._held)
+        self._held = revisions
 
     def _draw_ahead(self, state: LiveState) -> None:
         """Draw what was asked for last of what is about to be served: readers find it drawn.

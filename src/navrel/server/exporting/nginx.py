@@ -9,8 +9,8 @@ from pathlib import Path
 from urllib.parse import quote
 
 from navrel.core.language.query import Term
+from navrel.request import BROWSER_MARKS, MOST_TAGS, PHONE, PLAINLY_TOLD, TABLET
 from navrel.server.delivery.headers import HEADERS
-from navrel.server.delivery.visitors import BROWSER_MARKS, MOST_TAGS, PHONE, PLAINLY_TOLD, TABLET
 
 from .looks import Distinction
 

@@ -103,6 +103,12 @@ def served(site: Site, ahead: Callable[[LiveState], None] = lambda state: None) 
     return _served.get(site.pk, newest.pk, made_ready)
 
 
+def newest_served(site: int) -> LiveState | None:
+    """What this process serves of a site, by its key, without asking the database; None for nothing yet."""
+    found = _served.newest(site)
+    return found.state if found else None
+
+
 #: Where a request says whose path was asked for.
 MOUNTED = "navrel.site"
 

@@ -35,6 +35,7 @@ from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.locking import find_site, lock_site
 from navrel.server.sitestate.state import SiteState
+from navrel.server.webhooks.services import announce
 from navrel.wording.counts import count_words
 
 MAX_NOTE = 500
@@ -171,6 +172,7 @@ def make_revision(locked: Site, frozen: dict[str, Any], *, planned: bool = False
     by = None if planned else revision.by
     who = f", published by {revision.by.get_username()}" if revision.by and not planned else ""
     tell(locked, "publication", f"{words}{who}", "publish", by)
+    announce(locked, revision.number, revision.pk, revision.note)
     return revision
 
 

@@ -78,6 +78,9 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 32 * 1024 * 1024
 DATA_UPLOAD_MAX_NUMBER_FILES = 200
 DATA_UPLOAD_MAX_NUMBER_FIELDS = 1000
 
+#: What whoever asks for counts has to show; nobody may where it is empty.
+METRICS_TOKEN = os.environ.get("NAVREL_METRICS_TOKEN", "")
+
 STATIC_URL = "/static/"
 WHITENOISE_ROOT = ROOT / "frontend" / "dist"
 #: The build names these by a digest of what they hold, so that a browser never has to ask again.
@@ -106,6 +109,8 @@ SPECTACULAR_SETTINGS = {
     "ENUM_NAME_OVERRIDES": {
         "PieceKind": list(PIECE_KINDS),
         "EventKind": ["edit", "publication", "rights", "sign-in"],
+        "WebhookKind": ["message", "purge"],
+        "SendingState": ["waiting", "taken", "given-up"],
         "PersonRole": ["viewer", "editor", "publisher", "owner"],
         "TokenRole": ["published", "viewer", "editor", "publisher", "owner"],
         "UseKind": ["rule", "sidebar", "piece", "site"],
@@ -129,6 +134,7 @@ SPECTACULAR_SETTINGS = {
         {"name": "publishing", "description": "Preview, impact, publishing, revisions"},
         {"name": "logbook", "description": "Everything that was done"},
         {"name": "news", "description": "What others did, or the clock, that one may want to know"},
+        {"name": "webhooks", "description": "Servers that are told when a site is published"},
         {"name": "walks", "description": "Going through pages one by one; previews for people without an account"},
     ],
 }

@@ -6,6 +6,8 @@ import os
 from pathlib import Path
 from urllib.parse import unquote, urlsplit
 
+from navrel.server.observing.telling import logging_settings
+
 ROOT = Path(__file__).resolve().parents[4]
 
 SECRET_KEY = os.environ.get("NAVREL_SECRET_KEY", "only-for-checks-that-start-no-server")
@@ -60,6 +62,11 @@ STALE_AGE = int(os.environ.get("NAVREL_STALE_AGE", "60"))
 EDGE = os.environ.get("NAVREL_EDGE") == "1"
 #: The file that says how members of sites are known by the sites' own sign-ins: delivery/sign_in.py tells how.
 SIGN_IN = os.environ.get("NAVREL_SIGN_IN", "")
+#: The sites that are drawn over an old one, which is asked for each page, by their slugs: the origin of the old one.
+OLD_SITES = {
+    slug: origin.rstrip("/")
+    for slug, _, origin in (one.partition("=") for one in os.environ.get("NAVREL_OLD_SITES", "").split(",") if one)
+}
 #: Hosts with their ports that people may have asked, for feeds and for whole sites, although they are not on the open
 #: web or at its usual ports; parted by commas.
 INNER_HOSTS = [host for host in os.environ.get("NAVREL_INNER_HOSTS", "").split(",") if host]
@@ -72,13 +79,10 @@ DATA_APPS = [
     "navrel.server.edits",
     "navrel.server.logbook",
     "navrel.server.news",
+    "navrel.server.webhooks",
 ]
 USE_TZ = True
 TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en"
-LOGGING = {
-    "version": 1,
-    "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
-    "root": {"handlers": ["console"], "level": "WARNING"},
-}
+#: How the log is written: `json` for programs, with a line for each request; else for people.
+LOGGING = logging_settings(os.environ.get("NAVREL_LOG", ""))
