@@ -45,7 +45,7 @@ class Site:
 
     def __init__(self, document: SiteDocument) -> None:
         self.document = document
-        self._index = PageIndex(document.tree())
+        self._index = PageIndex(document.tree)
         self.resolver = PageResolver(self._index, document.layout)
         self._visitor = lru_cache(maxsize=1024)(lambda text: parse_visitor(text, document.language))
 

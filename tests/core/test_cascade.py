@@ -51,7 +51,7 @@ def site_with(*rules, pages=(), **site):
             ],
         }
     )
-    return document.tree(), document.layout
+    return document.tree, document.layout
 
 
 def rule(name, include, *actions, exclude="", visitors="", **more):

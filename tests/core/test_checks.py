@@ -72,7 +72,7 @@ def findings(*rules, roles=("crew",), pieces=PIECES):
         {"navrel": 1, "site": {"name": "Marrowick Ferries", "roles": list(roles)}, "pages": PAGES,
          "pieces": pieces, "rules": list(rules)}
     )  # fmt: skip
-    return check(document, PageIndex(document.tree()), NOW)
+    return check(document, PageIndex(document.tree), NOW)
 
 
 def told(kind, *rules, **more):
@@ -229,7 +229,7 @@ def test_a_default_template_is_used():
     document = read_document(
         {"navrel": 1, "site": {"name": "M", "default_template": "plain"}, "pages": PAGES, "pieces": PIECES}
     )
-    found = check(document, PageIndex(document.tree()), NOW)
+    found = check(document, PageIndex(document.tree), NOW)
     assert "Plain" not in [one.subject for one in found if one.check == "unused"]
 
 
@@ -289,7 +289,7 @@ def test_the_severest_come_first_and_all_are_told_in_the_same_order_again():
 def test_any_site_can_be_checked(site, layout):
     document = SiteDocument("Marrowick", "marrowick", pages=site.pages, layout=layout)
     tree = write_document(document)
-    for one in check(document, PageIndex(document.tree()), NOW):
+    for one in check(document, PageIndex(document.tree), NOW):
         assert len(one.pages) == min(one.page_count, MOST_PAGES)
         assert set(one.pages) <= set(site.pages)
         words = finding_words(one)
@@ -311,7 +311,7 @@ def at_pointer(tree, pointer):
 def test_the_ends_of_the_calendar_are_moments_like_others(moment):
     ending = rule("ending", "all", HEADER, schedule={"from": "9999-12-31", "until": "9999-12-31T23:59:59"})
     document = read_document({"navrel": 1, "site": {"name": "M"}, "pages": PAGES, "pieces": PIECES, "rules": [ending]})
-    found = check(document, PageIndex(document.tree()), replace(NOW, moment=moment))
+    found = check(document, PageIndex(document.tree), replace(NOW, moment=moment))
     assert ("over" in {one.check for one in found}) == (moment == datetime.max)
 
 

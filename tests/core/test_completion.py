@@ -23,7 +23,7 @@ DOCUMENT = SiteDocument(
         Page("/routes", "Routes", type="route"),
     ),
 )
-INDEX = PageIndex(DOCUMENT.tree())
+INDEX = PageIndex(DOCUMENT.tree)
 
 
 def offered(marked, domain="page"):

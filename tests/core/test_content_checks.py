@@ -20,7 +20,7 @@ def told(kind, **written):
         "Ferries", "ferries", pages=tuple(Page(path, path.rpartition("/")[2] or "Home") for path in PATHS)
     )
     contents = {"/" + path.strip("_").replace("_", "/"): content_facts(html) for path, html in written.items()}
-    found = check(document, PageIndex(document.tree()), written=contents)
+    found = check(document, PageIndex(document.tree), written=contents)
     return [one for one in found if one.check == kind]
 
 

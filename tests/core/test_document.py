@@ -349,7 +349,7 @@ def test_a_file_written_and_read_again_resolves_to_the_same(site, layout, lens):
     whole = SiteDocument("Marrowick", "marrowick", pages=pages, layout=layout)
     again = read_json(write_json(whole))
     for page in pages:
-        assert resolve_page(again.tree(), again.layout, page, lens) == resolve_page(whole.tree(), layout, page, lens)
+        assert resolve_page(again.tree, again.layout, page, lens) == resolve_page(whole.tree, layout, page, lens)
 
 
 def test_a_query_of_ten_megabytes_is_refused_at_once():

@@ -61,7 +61,7 @@ def put(piece, do="fill", **more):
 
 def both_ways(found, path="/a", target=ABOVE, lens=ANYONE):
     """The pieces of a target, by the plain resolver and by the one for all pages; they have to agree."""
-    tree = found.tree()
+    tree = found.tree
     plain = resolve_page(tree, found.layout, tree.page(path), lens)[target].outcome
     bulk = resolve_all(PageIndex(tree), found.layout, lens)[target].on(tree.numbers[path])
     assert bulk == plain
@@ -84,7 +84,7 @@ def test_more_additions_than_are_told_by_the_bits_of_one_number(count):
 
 def test_what_the_same_rules_came_to_is_not_worked_out_again():
     found = document(rule("one", "all", put("w0")))
-    index = PageIndex(found.tree())
+    index = PageIndex(found.tree)
     first = resolve_all(index, found.layout, ANYONE)[ABOVE]
     same = replace(found.layout, rules=tuple(replace(one, note="") for one in found.layout.rules))
     assert same.rules[0] is not found.layout.rules[0]
@@ -114,7 +114,7 @@ def test_repeats_are_followed_through_a_whole_period():
 
 def test_looks_that_differ_in_a_setting_alone_are_two():
     found = document(rule("crew", "all", {"do": "set", "setting": "crumbs", "value": False}, visitors="role:crew"))
-    tree = found.tree()
+    tree = found.tree
     looks = page_looks(tree, found.layout, tree.page("/a"), NOW).looks
     crumbs = Target("setting", "crumbs")
     assert {look.outcomes[crumbs].value for look in looks} == {False, True}
@@ -129,7 +129,7 @@ def test_rivals_that_are_no_neighbours_stay_apart():
         rule("crew again", "all", put("w2"), visitors="role:crew", priority=1),
         rule("line", "all", put("w3", "append"), visitors="device:phone"),
     )
-    index = PageIndex(found.tree())
+    index = PageIndex(found.tree)
     (contest,) = contests(index, found.layout, Lenses())
     line = next(attempt for attempt in contest.attempts if attempt.standing.rule.name == "line")
     assert contest.can_ever_win(line)
@@ -147,7 +147,7 @@ def test_a_term_that_comes_to_stand_below_another_has_an_impact():
         before,
         taxonomies=(Taxonomy("topic", "Topic", (TaxonomyTerm("sea", "Sea"), TaxonomyTerm("gulls", "Gulls", "sea"))),),
     )
-    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), after, PageIndex(after.tree), NOW)
     assert found.paths == {"/a"}
 
 
@@ -203,14 +203,14 @@ def test_pages_are_told_apart_by_the_pieces_that_hold_slots():
         {"name": "note", "condition": {"include": "all"}, "actions": [{"do": "append", "slot": "inner", "piece": "note"}]},
     ]  # fmt: skip
     made = document(*rules, pieces=pieces)
-    index = PageIndex(made.tree())
+    index = PageIndex(made.tree)
     resolved = resolve_all(index, made.layout, ANYONE)
     assert unseated_pages(index, made.layout, ANYONE, resolved)["inner"].numbers().tolist() == [0]
 
 
 def test_only_the_targets_asked_for_are_resolved():
     made = document(pages=("/", "/a"))
-    assert list(resolve_all(PageIndex(made.tree()), made.layout, ANYONE, [ABOVE])) == [ABOVE]
+    assert list(resolve_all(PageIndex(made.tree), made.layout, ANYONE, [ABOVE])) == [ABOVE]
 
 
 def test_who_is_kept_out_and_what_is_locked_keep_what_they_were_weighed_by():
@@ -228,7 +228,7 @@ def test_who_is_kept_out_and_what_is_locked_keep_what_they_were_weighed_by():
     }
     made = document(out, site, pages=({"path": "/", "locks": ["header"]}, "/a"))
     header = Target("slot", "header")
-    tree = made.tree()
+    tree = made.tree
     kept_out = trace(tree, made.layout, tree.pages[1], ANYONE, header).entries[-1]
     assert (kept_out.state, kept_out.clause) == ("visitor", "signed:out")
     found = trace(tree, made.layout, tree.pages[0], ANYONE, header)
@@ -256,7 +256,7 @@ def test_entries_know_the_places_of_their_rules_and_templates_bring_slots_of_the
     made = document(
         *fills, pieces=[{"slug": "main", "kind": "header"}, {"slug": "wide", "kind": "template", "slots": ["wing"]}]
     )
-    found = trace(made.tree(), made.layout, made.tree().pages[0], ANYONE, Target("slot", "header"))
+    found = trace(made.tree, made.layout, made.tree.pages[0], ANYONE, Target("slot", "header"))
     assert [entry.place for entry in found.entries] == [1, 2, 3]
     assert Target("slot", "wing") in standard_targets(made.layout)
 

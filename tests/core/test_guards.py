@@ -126,7 +126,7 @@ def bare(path="all", slot="footer", **more):
 
 def small(*rules):
     pages = (Page("/", "Home"), Page("/a", "A"), Page("/b", "B"))
-    site = SiteDocument("Made", "made", pages=pages).tree()
+    site = SiteDocument("Made", "made", pages=pages).tree
     return site, Layout(PIECES, rules, "standard")
 
 

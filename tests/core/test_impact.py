@@ -29,7 +29,7 @@ def state(site, layout):
     document = SiteDocument(
         "Marrowick", "marrowick", taxonomies=(Taxonomy("topic", "Topics", terms),), pages=site.pages, layout=layout
     )
-    return document, PageIndex(document.tree())
+    return document, PageIndex(document.tree)
 
 
 @st.composite
@@ -131,7 +131,7 @@ def test_pages_that_come_and_go_shift_to_and_from_nothing():
 
     before = small(header("site", "all", "main"))
     after = replace(before, pages=(*before.pages[:2], replace(before.pages[0], path="/c")))
-    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), after, PageIndex(after.tree), NOW)
     assert {(shift.pages[0].path, shift.before and shift.before.pieces, shift.after and shift.after.pieces) for shift in found.shifts} == {
         ("/c", None, ("main",)), ("/b", ("main",), None),
     }  # fmt: skip
@@ -168,7 +168,7 @@ def header(piece):
 
 def shifted(before, after):
     """The shifts in short: target, before, after, who sees it, and where."""
-    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), after, PageIndex(after.tree), NOW)
 
     def short(outcome):
         return (
@@ -209,7 +209,7 @@ def test_a_change_of_order_is_told_where_it_decides():
 def test_a_rule_switched_on_for_some_times_is_told_with_them():
     rule = a_rule("december", "all", header("main"), schedule={"from": "2026-12-01", "until": "2027-01-01"})
     before, after = small_state({**rule, "on": False}), small_state(rule)
-    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), after, PageIndex(after.tree), NOW)
     (shift,) = found.shifts
     assert [(span.start.isoformat(), span.end.isoformat()) for span in shift.seen[0].spans] == [
         ("2026-12-01T00:00:00", "2027-01-01T00:00:00")
@@ -220,7 +220,7 @@ def test_an_entry_taken_out_of_a_sidebar_is_told_with_its_pages():
     rule = a_rule("desk", "page:/a", {"do": "fill", "slot": "aside-end", "piece": "desk"})
     bare = [*PIECES[:3], {"slug": "desk", "kind": "sidebar"}]
     before, after = small_state(rule), small_state(rule, pieces=bare)
-    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), after, PageIndex(after.tree), NOW)
     assert [(str(one.target), one.widgets, [page.path for page in one.pages]) for one in found.shifts] == [
         ("aside-end", (("note",), ()), ["/a"])
     ]
@@ -228,7 +228,7 @@ def test_an_entry_taken_out_of_a_sidebar_is_told_with_its_pages():
 
 def told(before, after):
     """What is drawn differently, in short: the pieces with who sees them and where, the pages themselves, the count."""
-    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), after, PageIndex(after.tree), NOW)
     redraws = [
         (one.piece, [str(seen.visitors) for seen in one.seen], [page.path for page in one.pages])
         for one in found.redraws
@@ -280,7 +280,7 @@ def test_a_shift_in_a_slot_without_a_place_is_told_but_counts_no_page():
     plain = {"slug": "plain", "kind": "template", "slots": ["footer"]}
     before = small_state(pieces=[*PIECES, plain], default_template="plain")
     after = small_state(a_rule("all", "all", header("main")), pieces=[*PIECES, plain], default_template="plain")
-    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), after, PageIndex(after.tree), NOW)
     assert [(one.is_visible, len(one.pages)) for one in found.shifts] == [(False, 3)]
     assert found.paths == set()
 
@@ -304,7 +304,7 @@ def test_of_very_many_pages_that_come_all_are_told_to_differ():
     before = small_state(a_rule("all", "all", header("main")))
     many = tuple(replace(before.pages[0], path=f"/n{number}") for number in range(1000))
     after = replace(before, pages=(*before.pages, *many))
-    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), after, PageIndex(after.tree), NOW)
     assert len(found.paths) == 1000
     assert [len(one.pages) for one in found.shifts] == [MOST_COMING]
 
@@ -312,7 +312,7 @@ def test_of_very_many_pages_that_come_all_are_told_to_differ():
 def test_audiences_are_told_with_their_pages():
     rules = a_rule("all", "all", header("main")), a_rule("crew", "page:/a", header("slim"), visitors="role:crew")
     before, after = small_state(), small_state(*rules)
-    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), after, PageIndex(after.tree), NOW)
     told_of = [
         ([str(one.visitors) for one in seen], [page.path for page in pages]) for seen, pages in found.by_audience()
     ]
@@ -322,10 +322,10 @@ def test_audiences_are_told_with_their_pages():
 def test_pages_that_differ_in_themselves_are_told_as_everybodys():
     before = small_state(a_rule("all", "all", header("main")))
     retitled = replace(before, pages=(replace(before.pages[0], words=9), *before.pages[1:]))
-    found = impact(before, PageIndex(before.tree()), retitled, PageIndex(retitled.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), retitled, PageIndex(retitled.tree), NOW)
     assert found.by_audience() == [((Sighting(Query(), ()),), (retitled.pages[0],))]
     slim = replace(retitled, layout=small_state(a_rule("all", "all", header("slim"))).layout)
-    found = impact(before, PageIndex(before.tree()), slim, PageIndex(slim.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), slim, PageIndex(slim.tree), NOW)
     ((seen, pages),) = found.by_audience()
     assert (len(seen), len(pages)) == (1, len(before.pages)), "told together with what else everybody sees"
 
@@ -334,7 +334,7 @@ def test_times_that_repeat_for_ever_are_told_as_the_schedule_they_are():
     repeats = {"rrule": "FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR", "start": "2026-11-23T22:00", "duration": "PT12H"}
     night = a_rule("night", "all", header("slim"), schedule={"repeats": repeats})
     before, after = small_state(), small_state(night)
-    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), after, PageIndex(after.tree), NOW)
     (seen,) = found.shifts[0].seen
     assert seen.schedule == after.layout.rules[0].condition.schedule
     assert (seen.outside, seen.repeats_after is not None) == (False, True)
@@ -344,7 +344,7 @@ def test_pages_with_too_many_visitors_to_tell_apart_are_named():
     many = " | ".join(f"role:r{number}" for number in range(18))
     crowd = a_rule("crowd", "page:/a", header("slim"), visitors=many)
     before, after = small_state(), small_state(crowd)
-    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), after, PageIndex(after.tree), NOW)
     assert ([page.path for page in found.untold], found.shifts) == (["/a"], ())
 
 
@@ -362,7 +362,7 @@ def in_dresses(*rules, dresses=DRESSES, settings=(DRESS,)):
 
 def told_of_dresses(before, after):
     """The dresses drawn differently, for whom and where; and the shifts of the setting."""
-    found = impact(before, PageIndex(before.tree()), after, PageIndex(after.tree()), NOW)
+    found = impact(before, PageIndex(before.tree), after, PageIndex(after.tree), NOW)
     redraws = [
         (one.dress, [str(seen.visitors) for seen in one.seen], [page.path for page in one.pages])
         for one in found.redraws
@@ -413,7 +413,7 @@ def swapped(main, slim, before=None, **site):
     pieces = [{**PIECES[0], "content": main}, {**PIECES[1], "content": slim}, *PIECES[2:]]
     was = small_state(a_rule("all", "all", header("main")), pieces=before or pieces, **site)
     now = small_state(a_rule("all", "all", header("slim")), pieces=pieces, **site)
-    return impact(was, PageIndex(was.tree()), now, PageIndex(now.tree()), NOW)
+    return impact(was, PageIndex(was.tree), now, PageIndex(now.tree), NOW)
 
 
 def test_a_copy_in_place_of_what_it_was_copied_from_is_told_as_drawn_as_before():
@@ -451,7 +451,7 @@ def test_a_place_that_comes_with_a_copy_is_a_difference():
     ]
     was = small_state(a_rule("all", "all", header("main")), pieces=pieces, default_template="bare")
     now = small_state(a_rule("all", "all", header("slim")), pieces=pieces, default_template="full")
-    found = impact(was, PageIndex(was.tree()), now, PageIndex(now.tree()), NOW)
+    found = impact(was, PageIndex(was.tree), now, PageIndex(now.tree), NOW)
     assert [one.alike for one in found.shifts if str(one.target) == "header"] == [False]
 
 
@@ -467,5 +467,5 @@ def test_a_widget_inside_of_a_sidebar_and_one_after_it_are_not_the_same():
     now = small_state(
         beside, a_rule("desk", "all", {"do": "fill", "slot": "aside-end", "piece": "bare"}), pieces=pieces
     )
-    found = impact(was, PageIndex(was.tree()), now, PageIndex(now.tree()), NOW)
+    found = impact(was, PageIndex(was.tree), now, PageIndex(now.tree), NOW)
     assert [(str(one.target), one.alike) for one in found.shifts] == [("aside-end", False)]

@@ -63,7 +63,7 @@ def test_an_edited_rule_is_judged_as_the_whole_site_would_be(site, edit, lens):
 def judged(edited, *others):
     """What is found about the first of some rules: by kind of finding, the rule that mends it."""
     document = site_of(edited, *others)
-    index = PageIndex(document.tree())
+    index = PageIndex(document.tree)
     return {one.finding.check: one.remedy for one in judge(document, index, document.layout.rules[0], NOW)}
 
 
@@ -105,7 +105,7 @@ def test_a_notice_is_left_out_of_the_page_that_it_leads_to():
             "rules": [edited],
         }
     )
-    index = PageIndex(document.tree())
+    index = PageIndex(document.tree)
     (found,) = [one for one in check(document, index, NOW) if one.check == "notice-here"]
     assert finding_words(found).what == "“Call” brings “Call” to /routes, where its notice leads"
     (judgement,) = [one for one in judge(document, index, document.layout.rules[0], NOW) if one.finding == found]
@@ -126,7 +126,7 @@ def test_a_notice_where_another_takes_its_place_is_none_there():
     document = read_document(
         {"navrel": 1, "site": {"name": "Marrowick Ferries"}, "pages": PAGES, "pieces": [*PIECES, call], "rules": rules}
     )
-    assert "notice-here" not in {one.check for one in check(document, PageIndex(document.tree()), NOW)}
+    assert "notice-here" not in {one.check for one in check(document, PageIndex(document.tree), NOW)}
 
 
 def test_a_rule_that_never_wins_is_raised_above_what_covers_it():
@@ -140,5 +140,5 @@ def test_a_sidebar_that_shows_nothing_where_the_rule_puts_it_is_told_of_with_tho
     desk = fill("aside-end", "desk")
     assert judged(rule("x", "type:help | type:route", desk), rule("y", "type:help", desk, priority=3)) == {}
     wide = site_of(rule("x", "type:help | type:route", desk))
-    (found,) = judge(wide, PageIndex(wide.tree()), wide.layout.rules[0], NOW)
+    (found,) = judge(wide, PageIndex(wide.tree), wide.layout.rules[0], NOW)
     assert (found.finding.check, [page.path for page in found.finding.pages]) == ("blank-sidebar", ["/tickets/help"])

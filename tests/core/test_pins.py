@@ -57,7 +57,7 @@ def test_a_trial_says_who_would_decide_instead_and_for_whom(site, layout, target
 
 
 def index_of(document):
-    return PageIndex(document.tree())
+    return PageIndex(document.tree)
 
 
 def tried(*rules, path="/a", target="header"):

@@ -33,7 +33,7 @@ def test_it_is_what_the_plain_resolver_says(tree, layout, visitor, moment):
     site = navrel.Site(SiteDocument(name="Marrowick", slug="marrowick", pages=tuple(tree.pages), layout=layout))
     for page in tree.pages:
         found = site.resolve(page.path, visitor, moment)
-        plain = resolve_page(site.document.tree(), layout, page, Lens(visitor, moment))
+        plain = resolve_page(site.document.tree, layout, page, Lens(visitor, moment))
         assert {target: trace.outcome for target, trace in found.traces.items()} == {
             target: trace.outcome for target, trace in plain.items()
         }

@@ -90,7 +90,7 @@ def test_suggesting_for_many_pages_of_a_large_site_is_quick():
 
 def test_choices_offer_what_the_site_has_with_counts():
     site = SiteDocument("Marrowick", "marrowick", pages=tuple(PAGES), roles=("crew",))
-    index = PageIndex(site.tree())
+    index = PageIndex(site.tree)
     assert [(one.text, one.pages) for one in choices(index, site, "type", "", 5)] == [("article", 6), ("checkout", 4)]
     assert [one.text for one in choices(index, site, "within", "jour", 5)] == ["/journal"]
     assert [one.text for one in choices(index, site, "child", "tick", 5)] == ["/tickets"]
@@ -191,7 +191,7 @@ def test_changes_are_named_by_part():
 
 def test_an_empty_site_can_be_asked_anything():
     empty = SiteDocument("Empty", "empty", layout=Layout())
-    index = PageIndex(empty.tree())
+    index = PageIndex(empty.tree)
     assert len(index.query(parse_query("all | within:/"))) == 0
     assert suggest(index, ["/"]) == []
     assert impact(empty, index, empty, index, NOW) == Impact()

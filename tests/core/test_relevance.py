@@ -77,7 +77,7 @@ def test_what_is_beaten_or_locked_asks_nothing():
     for priority, facts in ((5, {"device", "query.ref"}), (-5, set())):
         on_phones = footer("grand", priority, include="device:phone,tablet", exclude="query.ref:mail")
         document = site_with([on_phones, footer("plain")])
-        tree = PageIndex(document.tree()).tree
+        tree = PageIndex(document.tree).tree
         home, about = document.pages
         assert relevance_on(tree, document.layout, home).facts == facts
         assert relevance_on(tree, document.layout, about).facts == set(), "its footer is locked"
@@ -85,7 +85,7 @@ def test_what_is_beaten_or_locked_asks_nothing():
 
 def test_it_tells_which_terms_hold():
     document = site_with([footer("grand", include="device:phone,tablet -role:crew")])
-    relevance = relevance_on(document.tree(), document.layout, document.pages[0])
+    relevance = relevance_on(document.tree, document.layout, document.pages[0])
     assert [str(term) for term in relevance.terms] == ["device:phone", "device:tablet", "role:crew"]
     assert relevance.of_visitor(Visitor(device="tablet")) == (False, True, False)
     assert relevance.of_visitor(Visitor("in", frozenset({"crew"}))) == (False, False, True)

@@ -66,7 +66,7 @@ def left_of(*rules):
             ],
         }
     )
-    matches = match_rules(document.tree(), document.layout, document.pages[0])[0]
+    matches = match_rules(document.tree, document.layout, document.pages[0])[0]
     return [match.rule.name for match in unbeaten(matches, named=True).matches]
 
 

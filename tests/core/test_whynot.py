@@ -112,7 +112,7 @@ WIDE = {
 )  # fmt: skip
 def test_it_is_told_in_a_sentence_with_what_would_change_it(rules, why, remedies):
     document = made(*rules)
-    index = PageIndex(document.tree())
+    index = PageIndex(document.tree)
     lens = Lens(Visitor(), document.now())
     rule = next(one for one in document.layout.rules if one.name == "S")
     page = index.tree.pages[index.tree.numbers["/about"]]
@@ -123,7 +123,7 @@ def test_it_is_told_in_a_sentence_with_what_would_change_it(rules, why, remedies
 
 def test_what_shows_and_what_is_locked_has_no_remedy():
     document = made({"name": "S", "condition": {"include": "all"}})
-    index = PageIndex(document.tree())
+    index = PageIndex(document.tree)
     rule = document.layout.rules[0]
     lens = Lens(Visitor(), document.now())
     page = index.tree.pages[index.tree.numbers["/about"]]

@@ -49,7 +49,7 @@ def site(*items, kind="footer", slot="footer", **more):
         **more,
     }  # fmt: skip
     document = read_document(tree)
-    return Source(document, PageIndex(document.tree()))
+    return Source(document, PageIndex(document.tree))
 
 
 def drawn(code, css="", path="/journal/rye", lens=LENS):
@@ -238,12 +238,12 @@ def said(html):
 def test_every_piece_of_the_demo_says_the_same_as_markup(kind):
     document = read_document(json_tree(DEMO.read_bytes()))
     pieces = {
-        slug: replace(piece, content=turned(piece.content, document, PageIndex(document.tree()), LENS))
+        slug: replace(piece, content=turned(piece.content, document, PageIndex(document.tree), LENS))
         if piece.kind == kind else piece
         for slug, piece in document.layout.pieces.items()
     }  # fmt: skip
     written = replace(document, layout=replace(document.layout, pieces=pieces))
-    one, other = (Source(each, PageIndex(each.tree())) for each in (document, written))
+    one, other = (Source(each, PageIndex(each.tree)) for each in (document, written))
     for page in one.index.tree.pages[::9]:
         assert said(draw_page(other, page, "", LENS).html) == said(draw_page(one, page, "", LENS).html), page.path
     for piece in pieces.values():

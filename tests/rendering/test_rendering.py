@@ -27,7 +27,7 @@ def source(pieces, rules=(), pages=({"path": "/", "title": "Home"},), taxonomies
             "rules": list(rules),
         }
     )
-    return Source(document, PageIndex(document.tree()))
+    return Source(document, PageIndex(document.tree))
 
 
 def put(slot, piece):

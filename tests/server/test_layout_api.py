@@ -3,6 +3,7 @@
 import json
 from datetime import timedelta
 from pathlib import Path
+from threading import Event
 
 import jsonschema
 import pytest
@@ -15,7 +16,7 @@ from navrel.core.language.visitor import Lens
 from navrel.core.language.visitor_terms import parse_visitor
 from navrel.server.accounts.models import Membership, Token
 from navrel.server.accounts.tokens import make_token, take_token_back
-from navrel.server.delivery import layout_asked, layouts
+from navrel.server.delivery import changed, layout_asked, layouts
 from navrel.server.delivery.layouts import urlpatterns
 from navrel.server.inventory.models import Site
 from navrel.server.inventory.services import make_empty_site
@@ -217,6 +218,36 @@ def test_what_changed_since_a_revision_is_told(ask, api, site):
         ("9" * 30, "bad-since"),
     ):
         assert ask(f"{HERE}/changes", data={"since": since}).json()["code"] == code
+
+
+def test_nobody_waits_long_for_what_changed(ask, api, site, monkeypatch):
+    before = live(site).revision.number
+    for path in ("/about", "/contact", "/help"):
+        api.post("rules", {**RULE, "name": path, "condition": {"include": f"page:{path}"}})
+        publish("marrowick", None, "")
+    goes_on = Event()
+    works_out = changed._compare
+    monkeypatch.setattr(changed, "_compare", lambda *asked: goes_on.wait(60) and works_out(*asked))
+    monkeypatch.setattr(changed, "_MOST_WAITING", 2)
+    comparing = changed.Comparing(patience=0.05)
+    monkeypatch.setattr(layouts, "COMPARING", comparing)
+    try:
+        for since, code in (
+            (before, "not-ready"),
+            (before + 1, "not-ready"),
+            (before + 2, "busy"),
+            (before, "not-ready"),
+        ):
+            answer = ask(f"{HERE}/changes", data={"since": since})
+            assert (answer.status_code, answer.headers["Retry-After"]) == (503, "5")
+            assert is_described(answer.json(), "Problem")["code"] == code
+    finally:
+        goes_on.set()
+    comparing.patience = 60
+    for since in (before, before + 1, before + 2):
+        told = is_described(ask(f"{HERE}/changes", data={"since": since}).json(), "Changes")
+        assert (told["since"], told["revision"]) == (since, before + 3)
+        assert told["changed"] == ["/about", "/contact", "/help"][since - before :]
 
 
 @pytest.mark.parametrize(

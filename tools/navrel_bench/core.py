@@ -61,7 +61,7 @@ def measure() -> Figures:
     """Ratios within one run; only suggestions and memory are absolute."""
     document = large_document(large_pages(PAGES))
     started = time.perf_counter()
-    site = document.tree()
+    site = document.tree
     index = PageIndex(site)
     resolve_all(index, document.layout, LENS)
     full = time.perf_counter() - started
@@ -114,7 +114,7 @@ def _guards() -> Figures:
         Guard("at most", everywhere, Demand("at-most", piece_kind="widget", most=1)),
     )
     guarded = replace(document, layout=replace(document.layout, guards=guards))
-    index = PageIndex(guarded.tree())
+    index = PageIndex(guarded.tree)
     memory: Remembered = GuardMemory()
     started = time.perf_counter()
     states = check_guards(guarded, index, LENS.moment, memory)
@@ -133,7 +133,7 @@ TYPED = ("page:/s1", "page:/s12/p", 'page:"page 9', "within:/s3", "page:", "type
 def _completion(document: SiteDocument, index: PageIndex) -> Figures:
     """What is offered at the caret on a large and on a small site; each fact was asked about before."""
     few = replace(document, pages=document.pages[:FEW_PAGES])
-    few_index = PageIndex(few.tree())
+    few_index = PageIndex(few.tree)
 
     def type_on(pages: PageIndex, site: SiteDocument) -> None:
         for text in TYPED:
@@ -161,7 +161,7 @@ def _impact(document: SiteDocument, index: PageIndex, full: float) -> Figures:
     """What a change of one page's facts, and of one much used piece, comes to; against one resolution from nothing."""
     retitled = (replace(document.pages[1], title="Another title", words=1), *document.pages[2:])
     facts = replace(document, pages=(document.pages[0], *retitled))
-    facts_index = PageIndex(facts.tree())
+    facts_index = PageIndex(facts.tree)
     seconds = best_of(2, lambda: impact(document, index, facts, facts_index, LENS.moment))
     yield "impact_facts", seconds / full, 20, "×", True, "impact of one page's facts over one full resolution"
     slug, piece = next((slug, piece) for slug, piece in document.layout.pieces.items() if piece.kind == "header")
@@ -183,11 +183,11 @@ def _impact_vs_full() -> Figures:
     """The impact of one edit against resolving both states from nothing, on a site of the size of `GUARDED`."""
     pages, rules = GUARDED
     document = large_document(large_pages(pages), rules)
-    index = PageIndex(document.tree())
+    index = PageIndex(document.tree)
     edited = _edited_rule(document)
     started = time.perf_counter()
     for state in (document, edited):
-        resolve_all(PageIndex(state.tree()), state.layout, LENS)
+        resolve_all(PageIndex(state.tree), state.layout, LENS)
     both = time.perf_counter() - started
     seconds = best_of(3, lambda: impact(document, index, edited, index, LENS.moment))
     detail = f"{pages:,} pages, {rules} rules: {seconds * 1000:.0f} ms; both from nothing {both * 1000:.0f} ms"

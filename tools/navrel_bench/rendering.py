@@ -59,7 +59,7 @@ def made_source() -> Source:
     ]
     tree = {"navrel": 1, "site": {"name": "Made"}, "pages": pages, "pieces": pieces, "rules": rules}
     document = read_document(tree)
-    index = PageIndex(document.tree())
+    index = PageIndex(document.tree)
     return Source(document, index, PageResolver(index, document.layout))
 
 

@@ -24,7 +24,7 @@ from navrel_bench.rendering import made_source  # noqa: E402
 def _state() -> LiveState:
     document = made_source().document
     site = Site.objects.get(slug="marrowick")
-    return LiveState(document, PageIndex(document.tree()), revision=Revision(site=site, number=0), contents={})
+    return LiveState(document, PageIndex(document.tree), revision=Revision(site=site, number=0), contents={})
 
 
 def _timed_drawing() -> float:

@@ -67,7 +67,7 @@ def read_layout(file: Path) -> tuple[SiteDocument, PageTree]:
         tell(f"{file}: {warning.pointer}: column {warning.column}: {warning.message}")
     if len(warnings) > MOST_WARNINGS:
         tell(f"{file}: and {len(warnings) - MOST_WARNINGS:,} more names of what is not there")
-    return document, document.tree()
+    return document, document.tree
 
 
 def read_tree(file: Path) -> Any:

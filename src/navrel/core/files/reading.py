@@ -261,7 +261,7 @@ class DocumentReader(SourceReader):
 
     def check_tree(self, document: SiteDocument) -> None:
         try:
-            site = document.tree()
+            site = document.tree
             for term in document.term_parents:
                 site.term_lineage(term)
         except TreeError as error:
@@ -366,7 +366,7 @@ class DocumentReader(SourceReader):
             dict(fields),
             self.texts(tree, "slots", at),
             tuple(locks),
-            {slot: note for slot, note in locks.items() if note != LockNote()},
+            noted(locks),
             address,
             None if tree.get("bound") is None else self.texts(tree, "bound", at),
         )
@@ -381,3 +381,8 @@ class DocumentReader(SourceReader):
                 self.fail(place, f"the slot {slot} is locked twice", "repeated")
             found[slot] = LockNote(self.text(lock, "owner", place), self.text(lock, "why", place))
         return found
+
+
+def noted(locks: Mapping[str, LockNote]) -> dict[str, LockNote]:
+    """The locks of which something is told."""
+    return {slot: note for slot, note in locks.items() if note != LockNote()}

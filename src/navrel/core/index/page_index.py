@@ -7,6 +7,7 @@ from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Callable, Hashable, Iterable
 from functools import cached_property
+from operator import attrgetter
 from typing import Any
 
 import numpy as np
@@ -16,10 +17,20 @@ from ..language.facts import SEARCH_WORD, Interval, Value, interval, is_plain_pa
 from ..language.query import Clause, Counts, Query, Term
 from ..layout.condition import Condition
 from ..layout.model import Target
+from ..pages.page import Page
 from ..pages.pageset import Codes, PageSet
 from ..pages.tree import PageTree
 
 Postings = dict[str, list[int]]
+
+#: Facts of which every page has one text, or none.
+_ONE_TEXT: dict[str, Callable[[Page], str]] = {
+    "author": attrgetter("author"),
+    "lang": attrgetter("language"),
+    "kind": attrgetter("kind"),
+    "type": attrgetter("type"),
+    "lists": attrgetter("lists"),
+}
 
 #: Bytes of page sets that are kept before all are let go: enough for any one layout, whatever was typed before.
 _MOST_BYTES_KEPT = 128 * 2**20
@@ -38,6 +49,7 @@ class PageIndex:
         self.kept: dict[Target, tuple[Any, ...]] = {}
         #: What each fact can take here, made by `choices.py` when it is first asked for.
         self.tables: dict[tuple[str, str], Any] = {}
+        self._postings: dict[str, Postings] = {}
         self._levels: dict[tuple[Query, Query], tuple[tuple[Counts, PageSet], ...]] = {}
 
     def query(self, query: Query) -> PageSet:
@@ -157,28 +169,34 @@ class PageIndex:
             [page.published.toordinal() if page.published else 0 for page in self.tree.pages], dtype=np.int64
         )
 
-    @cached_property
-    def postings(self) -> dict[str, Postings]:
-        """For each fact that compares texts: which pages have which text."""
-        found: dict[str, Postings] = defaultdict(lambda: defaultdict(list))
-        for number, page in enumerate(self.tree.pages):
-            for fact, text in (
-                ("author", page.author),
-                ("lang", page.language),
-                ("kind", page.kind),
-                ("type", page.type),
-                ("lists", page.lists),
-                ("parent", self.tree.parent_path(page) or ""),
-            ):
-                if text:
-                    found[fact][text].append(number)
-            for term in {above for carried in page.terms for above in self.tree.term_lineage(carried)}:
-                found["term"][term].append(number)
-            for key, text in page.fields.items():
-                found[f"field.{key}"][text].append(number)
-            for slot in page.locks:
-                found["locks"][slot].append(number)
+    def postings(self, fact: str) -> Postings:
+        """For a fact that compares texts: which pages have which text."""
+        found = self._postings.get(fact)
+        if found is None:
+            found = defaultdict(list)
+            if fact in _ONE_TEXT:
+                for number, text in enumerate(map(_ONE_TEXT[fact], self.tree.pages)):
+                    if text:
+                        found[text].append(number)
+            else:
+                for number, texts in enumerate(map(self._texts_of(fact), self.tree.pages)):
+                    for text in texts:
+                        found[text].append(number)
+            self._postings[fact] = found
         return found
+
+    def _texts_of(self, fact: str) -> Callable[[Page], Iterable[str]]:
+        """What each page has for a fact of which it may have several, or none."""
+        match fact:
+            case "term":
+                lineage = self.tree.term_lineage
+                return lambda page: {above for carried in page.terms for above in lineage(carried)}
+            case "parent":
+                return lambda page: filter(None, (self.tree.parent_path(page),))
+            case "locks":
+                return attrgetter("locks")
+        key = fact.removeprefix("field.")
+        return lambda page: (page.fields[key],) if key in page.fields else ()
 
     def locking(self, target: Target) -> PageSet:
         """The pages on which another system owns a target; never the template."""
@@ -186,7 +204,7 @@ class PageIndex:
 
     @cached_property
     def _locking(self) -> dict[str, PageSet]:
-        return {slot: PageSet.of(numbers, self.size) for slot, numbers in self.postings["locks"].items()}
+        return {slot: PageSet.of(numbers, self.size) for slot, numbers in self.postings("locks").items()}
 
     @cached_property
     def _nowhere(self) -> PageSet:
@@ -194,11 +212,11 @@ class PageIndex:
 
     def texts(self, fact: str) -> dict[str, int]:
         """The texts that pages have for a fact, each with its number of pages."""
-        return {text: len(numbers) for text, numbers in self.postings[fact].items()}
+        return {text: len(numbers) for text, numbers in self.postings(fact).items()}
 
     def texts_where(self, fact: str, test: Callable[[str], bool]) -> Iterable[list[int]]:
         """The pages of every text that passes ``test``."""
-        return (numbers for text, numbers in self.postings[fact].items() if test(text))
+        return (numbers for text, numbers in self.postings(fact).items() if test(text))
 
 
 def _numbered(sets: Iterable[Hashable]) -> Codes:
@@ -245,7 +263,7 @@ _Answer = Callable[[PageIndex, Mask, Value, str], None]
 
 def _posted(fact: str) -> _Answer:
     def answer(index: PageIndex, mask: Mask, value: Value, key: str) -> None:
-        mask[index.postings[fact].get(value.text, [])] = True
+        mask[index.postings(fact).get(value.text, [])] = True
 
     return answer
 

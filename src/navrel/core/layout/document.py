@@ -107,6 +107,7 @@ class SiteDocument:
         """What the clock shows in the site's time zone."""
         return datetime.now(ZoneInfo(self.time_zone)).replace(tzinfo=None)
 
+    @cached_property
     def tree(self) -> PageTree:
         """The page tree, ready for questions. Raises TreeError for a loop of parents."""
         return PageTree(self.pages, self.term_parents)

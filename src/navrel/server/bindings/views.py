@@ -51,7 +51,7 @@ class BindingsView(SiteView):
 def _told(site: Site) -> Response:
     originals = dict(originals_of(site))
     document = draft(site).document
-    info = _info(document.bindings, fits(document.bindings, document.tree(), originals), originals, len(originals))
+    info = _info(document.bindings, fits(document.bindings, document.tree, originals), originals, len(originals))
     version = bindings_version(site)
     return tagged({**info, "version": version}, version)
 

@@ -60,6 +60,8 @@ class Tokens:
 TOKENS = Tokens()
 #: What a program is asked to show (RFC 6750, section 3).
 _CHALLENGE = 'Bearer realm="Navrel"'
+#: Headers of what is refused; after so many seconds it is worth asking again (RFC 9110, section 10.2.3).
+_TOLD_BESIDE = {Unknown: {"WWW-Authenticate": _CHALLENGE}, Unavailable: {"Retry-After": "5"}}
 
 
 @dataclass(frozen=True)
@@ -125,7 +127,7 @@ def asks_layouts(view: Callable[..., HttpResponseBase]) -> Callable[..., HttpRes
         try:
             return view(request, _asking(request, site), *more)
         except Refused as error:
-            headers = {"WWW-Authenticate": _CHALLENGE} if isinstance(error, Unknown) else {}
+            headers = next((told for kind, told in _TOLD_BESIDE.items() if isinstance(error, kind)), {})
             return plain_problem(error.status, error.code, error.title, error.detail, **headers)
 
     return asked

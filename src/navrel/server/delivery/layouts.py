@@ -19,10 +19,8 @@ from navrel.core.pages.page import Page
 from navrel.core.questions.described import described
 from navrel.rendering.fragments import draw_fragments
 from navrel.server.api.errors import InTheWay, Malformed, Refused
-from navrel.server.inventory.models import Site
-from navrel.server.publishing.live import opened
-from navrel.server.publishing.services import compare
 
+from .changed import COMPARING
 from .hanging import Hung, hung_on
 from .keeping import tell
 from .layout_asked import BEGINNING, PAGE_HEADER, Asking, asks_layouts, parameters
@@ -137,24 +135,12 @@ def every(request: HttpRequest, asking: Asking) -> HttpResponseBase:
 def changes(request: HttpRequest, asking: Asking) -> HttpResponseBase:
     """The pages that are another for somebody, at some time, than they were at an earlier revision."""
     since = _stated(parameters(request, "since"), "since")
-    newer = asking.state
+    newest = asking.state.revision.number
     if not since.isascii() or not since.isdigit() or len(since) > 9:
         raise Malformed("bad-since", "since is the number of a revision")
-    if int(since) > newer.revision.number:
-        raise InTheWay("not-yet", f"Revision {since} is not published yet; {newer.revision.number} is")
-    site = Site.objects.get(pk=newer.revision.site_id)
-    older = newer if int(since) == newer.revision.number else opened(site, int(since))
-    now, before = ({page.path for page in state.document.pages} for state in (newer, older))
-    found = compare(site, older, newer).impact
-    differing = (*(one.pages for one in found.shifts), *(one.pages for one in found.redraws), found.own, found.untold)
-    changed = {page.path for pages in differing for page in pages} & now
-    told = {
-        "since": int(since),
-        "revision": newer.revision.number,
-        "changed": sorted(changed - (now - before)),
-        "added": sorted(now - before),
-        "gone": sorted(before - now),
-    }
+    if int(since) > newest:
+        raise InTheWay("not-yet", f"Revision {since} is not published yet; {newest} is")
+    told = COMPARING.since(int(since), asking.state)
     return HttpResponse(orjson.dumps(told), content_type=JSON, headers={"Cache-Control": "private, no-cache"})
 
 

@@ -18,7 +18,7 @@ from django.db import connection
 from django.db.models import QuerySet
 from django.http.request import validate_host
 
-from navrel.core.files.reading import read_document
+from navrel.core.files.rereading import reread_document
 from navrel.core.files.writing import write_document
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
@@ -200,7 +200,7 @@ def _newest_readable(site: Site) -> Served:
 def open_archive(archive: bytes) -> SiteState:
     """Read an archive that is no revision yet. Raises Unreadable."""
     document, _ = _unpacked(archive)
-    return SiteState(document, PageIndex(document.tree()))
+    return SiteState(document, PageIndex(document.tree))
 
 
 def open_revision(revision: Revision) -> LiveState:
@@ -208,7 +208,7 @@ def open_revision(revision: Revision) -> LiveState:
     document, tree = _unpacked(bytes(revision.archive))
     return LiveState(
         document,
-        PageIndex(document.tree()),
+        PageIndex(document.tree),
         revision=revision,
         contents=tree["contents"],
         aliases=tree.get("aliases", {}),
@@ -271,8 +271,8 @@ def packed(site: Site, state: SiteState) -> bytes:
 def _unpacked(archive: bytes) -> tuple[SiteDocument, dict[str, Any]]:
     try:
         tree = orjson.loads(gzip.decompress(archive))
-        return read_document(tree["document"]), tree
-    except (OSError, EOFError, zlib.error, ValueError, KeyError, TypeError) as error:
+        return reread_document(tree["document"]), tree
+    except (OSError, EOFError, zlib.error, ValueError, KeyError, TypeError, AttributeError) as error:
         raise Unreadable(str(error)) from error
 
 
@@ -325,4 +325,4 @@ def published(site: Site) -> LiveState:
     if found is not None:
         return found
     nothing = SiteDocument(name=site.name, slug=site.slug)
-    return LiveState(nothing, PageIndex(nothing.tree()), revision=Revision(site=site, number=0), contents={})
+    return LiveState(nothing, PageIndex(nothing.tree), revision=Revision(site=site, number=0), contents={})

@@ -71,7 +71,7 @@ def _read(site: SiteRecord, older: DraftState | None) -> DraftState:
     else:
         pages, originals = _pages(site, read.layout.settings)
         document = _site_document(site, read.layout, _taxonomies(site), pages)
-        index = PageIndex(document.tree())
+        index = PageIndex(document.tree)
     return DraftState(document, index, site.version, site.inventory_version, read, originals=originals)
 
 
