@@ -158,7 +158,7 @@ def _search(
         action = _TYPE_SEARCH % json.dumps(query)
         found.append(window.evaluate(_UNTIL, {"action": action, "holds": "window.counted"}))
         window.get_by_label("Find pages").fill("")
-        expect(window.get_by_role("status").filter(has_text=re.compile(r"^\d+ pages$")).first).to_be_visible()
+        expect(window.get_by_role("status").filter(has_text=re.compile(r"^[\d,]+ pages$")).first).to_be_visible()
     found.sort()
     detail = (
         f"{where}; from the keystroke to the pages found, the pause of 60 ms for further keys included, "
@@ -172,7 +172,7 @@ _TYPE_SEARCH = """
 const field = document.querySelector('[aria-label="Find pages"]');
 Object.getOwnPropertyDescriptor(Object.getPrototypeOf(field), 'value').set.call(field, %s);
 field.dispatchEvent(new Event('input', { bubbles: true }));
-const told = [...document.querySelectorAll('[role=status]')].find((one) => /\\d+ pages$/.test(one.textContent));
+const told = [...document.querySelectorAll('[role=status]')].find((one) => /[\\d,]+ pages$/.test(one.textContent));
 window.counted = false;
 new MutationObserver(() => { window.counted = true; }).observe(
   told, { subtree: true, characterData: true, childList: true });

@@ -73,7 +73,7 @@ COUNT_REQUESTS = """
 
 def chromium_path() -> str:
     """Debian's Chromium, as the launcher found it."""
-    return os.environ.get("NAVREL_CHROMIUM", "/usr/bin/chromium")
+    return os.environ.get("NAVREL_CHROMIUM", "/usr/bin/chromium-headless-shell")
 
 
 @dataclass(frozen=True)

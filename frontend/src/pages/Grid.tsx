@@ -1,5 +1,13 @@
 import { useVirtualizer } from "@tanstack/react-virtual";
-import { type KeyboardEvent, type ReactNode, type RefObject, useEffect, useMemo, useState } from "react";
+import {
+  type KeyboardEvent,
+  type ReactNode,
+  type RefObject,
+  useEffect,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
 import { usePieces } from "../parts/site";
@@ -94,6 +102,8 @@ export function Grid({
     scrollPaddingStart: 30,
   });
   const items = rows.getVirtualItems();
+  const pool = useRef(1);
+  pool.current = Math.max(pool.current, items.length);
   const top = Math.max(0, Math.ceil(((rows.scrollOffset ?? 0) - 4) / ROW));
   const drawn = columns.map((column) => widths[column.target]);
   const template = [
@@ -232,7 +242,8 @@ export function Grid({
           const line = lines[item.index] as Line;
           return (
             <GridRow
-              key={line.group ? `group ${line.group.name} ${line.number}` : line.number}
+              // A row that is scrolled out of sight is used again for one that comes in.
+              key={item.index % pool.current}
               row={item.index}
               top={item.start}
               template={template}

@@ -1,4 +1,3 @@
-import Checkbox from "@mui/material/Checkbox";
 import { type CSSProperties, memo } from "react";
 import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
@@ -169,12 +168,17 @@ const PageCell = memo(function PageCell({
       aria-expanded={line.hasPages ? !line.closed : undefined}
       style={{ paddingLeft: 8 + line.depth * 14 }}
     >
-      <Checkbox
+      {/* The browser's own: scrolling brings several new rows a frame. */}
+      <input
+        type="checkbox"
         className="pick"
         checked={picked}
-        slotProps={{ input: { tabIndex: -1, "aria-label": `Pick ${title}` } }}
-        onClick={(event) =>
-          line.group ? actions.pickSection(line) : actions.pick(row, line.number, event.shiftKey)
+        tabIndex={-1}
+        aria-label={`Pick ${title}`}
+        onChange={(event) =>
+          line.group
+            ? actions.pickSection(line)
+            : actions.pick(row, line.number, (event.nativeEvent as MouseEvent).shiftKey)
         }
       />
       {line.hasPages ? (

@@ -141,7 +141,8 @@ export function PagesView() {
             forSearch
           />
           <span className="mute" role="status">
-            {tree && `${search.found ? `${search.found.size} of ` : ""}${tree.paths.length} pages`}
+            {tree &&
+              `${search.found ? `${search.found.size.toLocaleString("en")} of ` : ""}${count(tree.paths.length, "page")}`}
           </span>
           <ColumnsMenu
             names={columnNames}

@@ -14,3 +14,9 @@ export function useDebounced<T>(value: T, milliseconds: number, initial = value)
   }, [said, milliseconds]);
   return rested;
 }
+
+/**
+ * How long a hand has to rest until what takes the server longest is asked, in milliseconds. The more pages a site has,
+ * the longer that takes, and the more it would be in the way of what the hand does next.
+ */
+export const restOn = (pages: number, least: number) => least + Math.min(2000, pages / 10);

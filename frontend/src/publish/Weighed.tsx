@@ -5,13 +5,13 @@ import { weighedQuery } from "../api/queries";
 import { Opening } from "../parts/Opening";
 import { useLacking } from "../parts/rights";
 import { useSite } from "../parts/site";
-import { useDebounced } from "../parts/useDebounced";
+import { restOn, useDebounced } from "../parts/useDebounced";
 import type { Editing } from "../parts/useDraft";
 import { useSteady } from "../parts/useSteady";
 import { count } from "../parts/words";
 import { Impact } from "./Impact";
 
-/** How long a hand rests until it is asked what its edit would change, in milliseconds. */
+/** How long a hand rests until it is asked what its edit would change, in milliseconds, on the smallest site. */
 const RESTS = 400;
 /** The pages of a site up to which that is asked by itself; on a larger one it takes the server long, so it waits to be wanted. */
 const BY_ITSELF = 20_000;
@@ -35,7 +35,7 @@ export function Weighed<T extends { name: string }>({
   const site = useSite();
   const lacking = useLacking("editor");
   const now = useSteady(body);
-  const asked = useDebounced(now, RESTS);
+  const asked = useDebounced(now, restOn(site.pages, RESTS));
   const [wantedFor, setWantedFor] = useState<object | null>(null);
   const byItself = site.pages <= most;
   const wanted = editing.changed && !editing.busy && !lacking && (byItself || wantedFor === asked);

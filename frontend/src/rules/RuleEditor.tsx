@@ -18,7 +18,7 @@ import { PlainField, PriorityField } from "../parts/controls";
 import { useMessage } from "../parts/messages";
 import { SaveBar } from "../parts/SaveBar";
 import { useAddress, useLens, useLinkTo, useSite } from "../parts/site";
-import { useDebounced } from "../parts/useDebounced";
+import { restOn, useDebounced } from "../parts/useDebounced";
 import { useDraft } from "../parts/useDraft";
 import { count, specificityText, targetOf } from "../parts/words";
 import { Weighed } from "../publish/Weighed";
@@ -94,7 +94,8 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
   const asked = useDebounced({ tree: { ...tree, actions }, target: get("target"), path: get("test") }, REST);
   const edited = { rule: asked.tree, id: row?.id ?? null, ...lens };
   const reach = useQuery(reachQuery(site.slug, { ...edited, target: asked.target, path: asked.path }));
-  const judged = useQuery(judgedQuery(site.slug, useDebounced(edited, JUDGED_AFTER))).data ?? [];
+  const judged =
+    useQuery(judgedQuery(site.slug, useDebounced(edited, restOn(site.pages, JUDGED_AFTER)))).data ?? [];
   const reached = reach.data && !reach.isError ? reach.data : null;
   const wins = new Map(reached?.by_target.map((one) => [one.target, one]) ?? []);
   const targets = [...new Set(actions.map(targetOf))];

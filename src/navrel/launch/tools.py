@@ -58,10 +58,10 @@ def _find_postgres() -> Path | None:
 
 
 def chromium() -> Path:
-    """Debian's Chromium, installed where missing."""
-    path = Path("/usr/bin/chromium")
+    """Debian's Chromium without a window, which takes a fifth less of a processor; installed where missing."""
+    path = Path("/usr/bin/chromium-headless-shell")
     if not path.exists():
-        debian(["chromium"], "Chromium")
+        debian(["chromium-headless-shell"], "Chromium")
     return path
 
 
