@@ -45,6 +45,15 @@ def test_what_stands_in_the_slots_is_told_beside_the_page_and_leads_to_the_trace
     expect(label(page, "Draft", "Header")).to_have_count(0)
 
 
+def test_a_member_is_drawn_and_it_is_told_that_nobody_is_one_where_the_site_is_served(page):
+    told = page.get_by_text("Where this site is served nobody is signed in")
+    page.goto(f"{SITE}/preview?path=/crew&visitor=role:crew signed:in")
+    expect(told).to_be_visible()
+    page.goto(f"{SITE}/preview?path=/crew&visitor=device:phone")
+    expect(side(page, "Draft").frame_locator("iframe").locator("body")).to_contain_text("Crew")
+    expect(told).to_have_count(0)
+
+
 def test_three_widths_at_once(page):
     page.goto(f"{SITE}/preview?path=/about")
     page.get_by_role("button", name="All three").click()

@@ -11,13 +11,15 @@ from django.core.handlers.wsgi import WSGIHandler
 from django.core.signals import request_started
 from django.db import OperationalError, close_old_connections, connection
 from django.test import RequestFactory, override_settings
+from django.test.utils import CaptureQueriesContext
 
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout import document
 from navrel.rendering.hinges import Hinges, SiteHinges, Telling
 from navrel.rendering.page import draw_page
-from navrel.server.delivery import answers, hanging, keeping, swift, views, watching
+from navrel.server.delivery import answers, contents, hanging, keeping, swift, views, watching
 from navrel.server.delivery.answers import Answers
+from navrel.server.delivery.contents import content_of
 from navrel.server.delivery.keeping import takes_gzip
 from navrel.server.delivery.visitors import told_by, visitor_of
 from navrel.server.delivery.watching import Serving, Watch
@@ -103,6 +105,16 @@ def test_what_was_drawn_is_not_drawn_again_for_whom_it_is_the_same(public):
     squeezed = public.get("/about", accept_encoding="gzip, br")
     assert squeezed[1]["Content-Encoding"] == "gzip" and squeezed[2] == first[2]
     assert public.get("/about", method="HEAD")[1:] == (first[1], b"")
+
+
+def test_a_content_is_read_once_for_all_the_looks_of_its_page(api, public):
+    api.post("rules", RULE)
+    publish("marrowick", None, "")
+    contents._read.cache.clear()
+    with CaptureQueriesContext(connection) as asked:
+        told = {public.get("/about", user_agent=agent)[2] for agent in (DESK, PHONE)}
+    assert len(told) == public.drawn == 2
+    assert sum("inventory_content" in one["sql"] for one in asked) == 1
 
 
 def test_an_answer_that_is_known_already_is_not_drawn(public):
@@ -268,7 +280,7 @@ def test_every_page_is_answered_as_it_is_drawn_for_whoever_asks(public, api):
                 status, _, body = public.get(page.href + query, **headers)
                 meta = RequestFactory(headers=headers).get(page.href + query).META
                 lens = Lens(visitor_of(meta, state.document.language, query=query[1:]), state.document.now())
-                content = views._content(state, page.path)
+                content = content_of(state, page.path)
                 assert (status, body) == ("200", draw_page(source, page, content, lens).data), page.path
     # Every second answer came from what was kept.
     assert public.drawn <= len(pages[:40]) * len(asked)

@@ -157,3 +157,14 @@ def test_a_file_that_says_nothing_is_told_too(settings, tmp_path, text):
     settings.SIGN_IN = str(path)
     with pytest.raises(ImproperlyConfigured, match="NAVREL_SIGN_IN"):
         sign_in_of("marrowick")
+
+
+def test_it_is_told_whether_anybody_is_signed_in_where_a_site_is_served(api, stated, settings):
+    def told():
+        return api.client.get("/api/sites/marrowick").json()["knows_members"]
+
+    assert told() is False
+    stated(name="told.json")
+    assert told() is True
+    settings.SIGN_IN = "/no/such/file"
+    assert told() is False

@@ -5564,6 +5564,8 @@ export interface components {
             unreadable: number[];
             /** @description Where it is served; empty where it is not */
             published_origin: string;
+            /** @description Whether anybody is signed in where it is served: its sign-in is set up */
+            knows_members: boolean;
             /** @description Whether it is put away */
             archived: boolean;
             /** @description Whether the facts of its pages may be corrected by hand */

@@ -222,6 +222,12 @@ export function PreviewView() {
               There is no page at this address. What is shown is what is served there instead.
             </p>
           )}
+          {site.live && !site.knows_members && IS_MEMBER.test(lens.visitor) && (
+            <p className="note-box">
+              Where this site is served nobody is signed in: its sign-in is not set up. A member is shown this
+              only through the layout API, an export or a program.
+            </p>
+          )}
           {draft && !draft.instead && <Remarks path={draft.path} />}
           {draft && !tried.length && <PageLooks path={draft.path} />}
           <h3>{tried.length ? "What it gets on trial" : "What it gets in the draft"}</h3>
@@ -253,6 +259,9 @@ export function PreviewView() {
     </>
   );
 }
+
+/** A visitor who is signed in, as a lens writes them. */
+const IS_MEMBER = /(^|\s)(signed:in|role:)/;
 
 /** How one that stands beside is called. */
 function nameOf(side: Beside): string {

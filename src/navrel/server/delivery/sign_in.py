@@ -97,6 +97,14 @@ def sign_in_of(slug: str) -> SignIn | None:
     return _read_file(settings.SIGN_IN).get(slug) if settings.SIGN_IN else None
 
 
+def knows_members(slug: str) -> bool:
+    """Whether anybody is known as a member of a site where it is served; nobody is by what cannot be read."""
+    try:
+        return sign_in_of(slug) is not None
+    except ImproperlyConfigured:
+        return False
+
+
 @cache
 def _read_file(name: str) -> dict[str, SignIn]:
     """What the file says, read once. Raises ImproperlyConfigured."""

@@ -21,6 +21,7 @@ from navrel.server.publishing.live import MOUNTED, LiveState, Served, served_mea
 from navrel.wording.counts import count_pages
 
 from .assets import asset
+from .contents import content_of
 from .hanging import Hung, hung_on, nature_of
 from .headers import in_place_policy
 from .keeping import tell
@@ -99,7 +100,7 @@ def _answered(request: HttpRequest, state: LiveState) -> HttpResponseBase:
 
 def _drawn(state: LiveState, page: Page, hung: Hung, found: str = "") -> HttpResponse:
     """A page as HTML; ``found`` stands behind its content."""
-    content = _content(state, page.path) + found
+    content = content_of(state, page.path) + found
     drawn = draw_page(state.resolving, page, content, hung.lens, original=partial(state.original, page))
     response = HttpResponse(drawn.data, content_type=f"text/html; charset={_label(drawn.encoding)}")
     if drawn.in_place:
@@ -118,11 +119,6 @@ def _moved(address: str, request: HttpRequest) -> HttpResponse:
     asked = f"?{query}" if query and "?" not in address else ""
     place, mark, fragment = address.partition("#")
     return HttpResponsePermanentRedirect(f"{place}{asked}{mark}{fragment}", preserve_request=True)
-
-
-def _content(state: LiveState, path: str) -> str:
-    digest = state.contents.get(path, "")
-    return Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
 
 
 def _results(state: LiveState, text: str) -> str:

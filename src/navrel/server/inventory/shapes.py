@@ -106,6 +106,7 @@ class SiteInfo(s.Serializer):
         child=s.IntegerField(), help_text="Revisions newer than the one that is served, which cannot be read"
     )
     published_origin = s.CharField(allow_blank=True, help_text="Where it is served; empty where it is not")
+    knows_members = s.BooleanField(help_text="Whether anybody is signed in where it is served: its sign-in is set up")
     archived = s.BooleanField(help_text="Whether it is put away")
     by_hand = s.BooleanField(help_text="Whether the facts of its pages may be corrected by hand")
     now = s.CharField(help_text="The moment of the answer, a local date-time in the site's time zone")

@@ -29,6 +29,7 @@ from navrel.server.api.views import (
     tagged,
     unchanged,
 )
+from navrel.server.delivery.sign_in import knows_members
 from navrel.server.edits.models import Edit
 from navrel.server.edits.services import editing, steps
 from navrel.server.publishing.changes import edits_since_live
@@ -141,6 +142,7 @@ class SiteInfoView(SiteView):
                 "unreadable": serving.passed_over,
                 "archived": record.archived is not None,
                 "published_origin": published_origin(record), "by_hand": record.by_hand,
+                "knows_members": knows_members(record.slug),
                 "now": write_moment(state.document.now().replace(microsecond=0)),
             }
         )  # fmt: skip
