@@ -10,7 +10,7 @@ from dataclasses import asdict, dataclass
 from rich.console import Console
 from rich.table import Table
 
-from . import core, delivery, interface, rendering, traffic
+from . import core, delivery, interface, published, rendering, traffic
 
 
 @dataclass(frozen=True)
@@ -38,7 +38,7 @@ def figures(benchmarks: list[Callable[[], Measured]]) -> Iterator[Figure]:
 
 _MEASURES = {
     "core": core.measure, "rendering": rendering.measure, "traffic": traffic.measure, "delivery": delivery.measure,
-    "interface": interface.measure,
+    "published": published.measure, "interface": interface.measure,
 }  # fmt: skip
 
 

@@ -1,0 +1,114 @@
+"""A very large site where it is served: a new process's first page, and what a publication takes from its readers."""
+
+from __future__ import annotations
+
+import os
+import statistics
+import subprocess
+import sys
+import time
+import urllib.request
+from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+from threading import Event
+
+from navrel_rehearsal import Stage, rehearse
+
+PAGES, RULES, PUBLICATIONS = 100_000, 1_000, 10
+#: Between two questions of the one reader, in seconds.
+_PAUSE = 0.005
+#: After so many seconds a revision is not served any more.
+_LONGEST = 120.0
+HERE = Path(__file__).parent
+
+Measured = Iterator[tuple[str, float, float, str, bool, str]]
+
+
+def measure() -> Measured:
+    """CPU seconds, waits and memory of the processes that serve it."""
+    made = f"{PAGES:,} pages, {RULES:,} rules"
+    with rehearse("navrel_bench_published") as stage:
+        stage.run(str(HERE / "put_pages.py"), str(PAGES), str(RULES))
+        with stage.beside(str(HERE / "publish_lines.py")) as publisher:
+            assert publisher.stdin is not None and publisher.stdout is not None
+            asked, answers = publisher.stdin, publisher.stdout
+
+            def publish(line: object) -> None:
+                asked.write(f"{line}\n")
+                asked.flush()
+                _wait_for(stage, answers.readline().strip())
+
+            publish("first")
+            first, parsed = _first_request(stage)
+            detail = f"{made}: {first:.1f} s of CPU, {parsed:.2f} s to unpack and parse its archive alone"
+            yield "first_request", first / parsed, 4, "times", True, detail
+            before = _memory(stage)
+            waits = _waits_while(stage, publish)
+            after = _memory(stage)
+            asked.close()
+    middle, slowest = statistics.median(waits) * 1000, max(waits) * 1000
+    detail = (
+        f"{made}; {len(waits):,} answers through {PUBLICATIONS} publications: median {middle:.1f} ms, "
+        f"slowest {slowest:.0f} ms"
+    )
+    yield "publication_stall", slowest / middle, 10, "times", True, detail
+    detail = f"{made}: {before:.0f} MiB in all after one publication, {after:.0f} after {PUBLICATIONS} more"
+    yield "delivery_memory", after / before, 1.2, "times", True, detail
+
+
+def _first_request(stage: Stage) -> tuple[float, float]:
+    """CPU seconds of the first page of a new process, and of reading its archive as JSON alone."""
+    command = [sys.executable, str(HERE / "first_request.py")]
+    said = subprocess.run(command, capture_output=True, text=True, check=True, env={**os.environ, **stage.env}).stdout
+    first, parsed = map(float, said.split())
+    return first, parsed
+
+
+def _ask(stage: Stage) -> str:
+    """The number of the revision that a page is answered of."""
+    with urllib.request.urlopen(f"{stage.published}/", timeout=60) as answer:  # noqa: S310
+        answer.read()
+        return str(answer.headers["Navrel-Revision"])
+
+
+def _wait_for(stage: Stage, number: str) -> None:
+    """Wait until each process serves a revision: many answers in a row are of it."""
+    until = time.monotonic() + _LONGEST
+    in_a_row = 0
+    while in_a_row < 20:
+        in_a_row = in_a_row + 1 if _ask(stage) == number else 0
+        if time.monotonic() > until:
+            raise RuntimeError(f"Revision {number} is not served")
+        time.sleep(_PAUSE)
+
+
+def _waits_while(stage: Stage, publish: Callable[[object], None]) -> list[float]:
+    """How long each answer took, in seconds, while it is published again and again."""
+    ended = Event()
+    waits: list[float] = []
+
+    def visit() -> None:
+        while not ended.is_set():
+            begun = time.perf_counter()
+            _ask(stage)
+            waits.append(time.perf_counter() - begun)
+            time.sleep(_PAUSE)
+
+    with ThreadPoolExecutor(1) as pool:
+        visits = pool.submit(visit)
+        try:
+            for number in range(PUBLICATIONS):
+                publish(number)
+        finally:
+            ended.set()
+        visits.result(60)
+    return waits
+
+
+def _memory(stage: Stage) -> float:
+    """The resident memory of all processes of the published site, in MiB (proc(5))."""
+    server = stage.servers["published site"].pid
+    family = [server, *map(int, Path(f"/proc/{server}/task/{server}/children").read_text().split())]
+    pages = sum(int(Path(f"/proc/{one}/statm").read_text().split()[1]) for one in family)
+    return pages * os.sysconf("SC_PAGE_SIZE") / 2**20
