@@ -7,6 +7,7 @@ from django.test import Client
 from navrel.server.accounts.models import Membership
 from navrel.server.demo import load_demo
 from navrel.server.guards import services as guards
+from navrel.server.inventory import services as inventory
 from navrel.server.inventory.models import Site
 from navrel.server.outcomes import findings, written
 from navrel.server.publishing import changes, live, services
@@ -27,7 +28,7 @@ def fresh_models(monkeypatch):
     """Rolled-back versions come again with other contents, which never happens outside of tests."""
     for module, name in (
         (draft, "_drafts"), (live, "_served"), (services, "_impacts"), (changes, "_changes"), (changes, "_contents"),
-        (findings, "_found"), (guards, "_states"), (written, "_written"),
+        (findings, "_found"), (guards, "_states"), (written, "_written"), (inventory, "_summaries"),
     ):  # fmt: skip
         monkeypatch.setattr(module, name, Kept())
 

@@ -50,20 +50,20 @@ export const treeQuery = (site: string, inventoryVersion: number) =>
     queryKey: ["tree", site, inventoryVersion],
     staleTime: Number.POSITIVE_INFINITY,
     queryFn: async (): Promise<Tree> => {
-      const tree: Tree = { paths: [], titles: [], kinds: [], types: [], depths: [] };
-      let total = 1;
-      while (tree.paths.length < total) {
-        const part = await answer(
-          api.GET("/api/sites/{site}/pages", {
-            params: { path: { site }, query: { offset: tree.paths.length } },
-          }),
-        );
-        total = part.paths.length ? part.total : 0;
-        for (const key of Object.keys(tree) as (keyof Tree)[]) {
-          tree[key] = (tree[key] as unknown[]).concat(part[key]) as never;
-        }
-      }
-      return tree;
+      const partFrom = (offset: number) =>
+        answer(api.GET("/api/sites/{site}/pages", { params: { path: { site }, query: { offset } } }));
+      const first = await partFrom(0);
+      // How many come at once is the server's to say; once it is known, all others are asked for together.
+      const step = Math.max(1, first.paths.length);
+      const offsets = Array.from({ length: Math.ceil(first.total / step) }, (_, at) => at * step);
+      const parts = [first, ...(await Promise.all(offsets.slice(1).map(partFrom)))];
+      return {
+        paths: parts.flatMap((part) => part.paths),
+        titles: parts.flatMap((part) => part.titles),
+        kinds: parts.flatMap((part) => part.kinds),
+        types: parts.flatMap((part) => part.types),
+        depths: parts.flatMap((part) => part.depths),
+      };
     },
   });
 

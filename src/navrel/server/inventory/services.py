@@ -20,6 +20,7 @@ from navrel.server.api.errors import Missing, Refused
 from navrel.server.edits.parts import differing, snapshot
 from navrel.server.edits.services import record
 from navrel.server.logbook.services import note
+from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.locking import lock_site
 
 from .bringing_in import (
@@ -169,8 +170,15 @@ def _named(intake: Intake) -> dict[str, Any]:
     }
 
 
+_summaries: Kept[dict[str, Any]] = Kept()
+
+
 def inventory_summary(site: Site) -> dict[str, Any]:
-    """How many pages a site has, by kind and type, and how many are gone."""
+    """How many pages a site has, by kind and type, and how many are gone; counted once for each of its states."""
+    return _summaries.get(site.pk, site.inventory_version, lambda older: _summed_up(site))
+
+
+def _summed_up(site: Site) -> dict[str, Any]:
     present = site.pages.filter(gone=False)
     return {
         "counts": site.pages.aggregate(pages=Count("id", filter=Q(gone=False)), gone=Count("id", filter=Q(gone=True))),
