@@ -182,7 +182,9 @@ class PageIndex:
                 for number, texts in enumerate(map(self._texts_of(fact), self.tree.pages)):
                     for text in texts:
                         found[text].append(number)
-            self._postings[fact] = found
+            # Whatever field is typed, no more is kept than pages have.
+            if found:
+                self._postings[fact] = found
         return found
 
     def _texts_of(self, fact: str) -> Callable[[Page], Iterable[str]]:
