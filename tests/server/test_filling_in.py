@@ -69,7 +69,7 @@ def test_reading_facts_anew_fills_in_as_well(skerry, tmp_path):
     '<?xml version="1.0"?><!DOCTYPE feed [<!ENTITY a "x">]><feed><entry><link href="/tides.html"/></entry></feed>',
     ATOM[:300], f"{ATOM}{' ' * MAX_FEED}", "<feed", "<rss><channel><item><link>http://[/</link></item></channel></rss>",
     ATOM.replace("2026-03-01", "9999999-99-99").replace("Sigrun Vale", "S" * 5000).replace('term="sea"', 'term=""'),
-])  # fmt: skip
+], ids=["entity", "cut-short", "too-large", "unclosed", "bad-link", "long-facts"])  # fmt: skip
 def test_a_feed_that_is_none_does_no_harm(skerry, tmp_path, text):
     report = taken(tmp_path, feed_atom=text)
     assert report["pages"] == 4 and report["assets"] == 1
