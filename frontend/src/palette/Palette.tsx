@@ -1,22 +1,46 @@
 import Dialog from "@mui/material/Dialog";
-import { lazy, Suspense, useState } from "react";
+import { lazy, Suspense, useEffect, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useCommand } from "../parts/commands";
 import { useNewRule } from "../rules/newRuleDraft";
 import { KEYS } from "./keys";
 import "./palette.css";
 
-// What finds things is fetched when it is first opened.
-const Things = lazy(() => import("./ThingList"));
+const fetchThings = () => import("./ThingList");
+const Things = lazy(fetchThings);
+/** What finds things is fetched once the view stands, in milliseconds: a hand types on at once when it is opened. */
+const FETCHED_AFTER = 1000;
 
 /** The palette on Ctrl-K, and the list of keys on `?`. */
 export function Palette() {
   const [open, setOpen] = useState<"palette" | "keys" | null>(null);
-  useHotkeys("mod+k", () => setOpen("palette"), { preventDefault: true, enableOnFormTags: true });
+  const [text, setText] = useState("");
+  const openPalette = () => {
+    setText("");
+    setOpen("palette");
+  };
+  useHotkeys("mod+k", openPalette, { preventDefault: true, enableOnFormTags: true });
+  // What is typed before the field stands is for the field.
+  useEffect(() => {
+    if (open !== "palette") return;
+    const hear = (event: KeyboardEvent) => {
+      const inField = event.target instanceof Element && event.target.closest(".palette input");
+      if (inField || event.key.length > 1 || event.ctrlKey || event.metaKey || event.altKey) return;
+      event.preventDefault();
+      event.stopPropagation();
+      setText((typed) => typed + event.key);
+    };
+    window.addEventListener("keydown", hear, true);
+    return () => window.removeEventListener("keydown", hear, true);
+  }, [open]);
   useCommand("Show every key", "?", () => setOpen("keys"));
   const newRule = useNewRule();
   useCommand("New rule", "N", () => newRule({ name: "", condition: { include: "" }, actions: [] }));
   const close = () => setOpen(null);
+  useEffect(() => {
+    const timer = setTimeout(fetchThings, FETCHED_AFTER);
+    return () => clearTimeout(timer);
+  }, []);
   return (
     <>
       <Dialog
@@ -25,7 +49,7 @@ export function Palette() {
         slotProps={{ paper: { className: "palette", "aria-label": "Go to" } }}
       >
         <Suspense>
-          <Things onDone={close} />
+          <Things text={text} onText={setText} onDone={close} />
         </Suspense>
       </Dialog>
       <Dialog open={open === "keys"} onClose={close} slotProps={{ paper: { "aria-label": "Keys" } }}>

@@ -17,12 +17,17 @@ const MOST_TOLD = 4;
 const MOST_RECENT = 8;
 const MOST_AT_FIRST = 26;
 
+interface Props {
+  text: string;
+  onText: (text: string) => void;
+  onDone: () => void;
+}
+
 /** What the palette offers for what is typed: those gone to last first, then views, before anything is. */
-export default function Things({ onDone }: { onDone: () => void }) {
+export default function Things({ text, onText, onDone }: Props) {
   const site = useSite();
   const navigate = useNavigate();
   const linkTo = useLinkTo();
-  const [text, setText] = useState("");
   const [recent, setRecent] = useLasting<Thing[]>("recent", []);
   const typed = text.trim();
   const pages = useQuery({
@@ -66,7 +71,7 @@ export default function Things({ onDone }: { onDone: () => void }) {
       keyOf={keyOf}
       nameOf={(thing) => thing.name}
       text={text}
-      onText={setText}
+      onText={onText}
       onChoose={go}
       nothing={newest ? "Nothing is called like that." : "Looking …"}
     >
