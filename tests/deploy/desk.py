@@ -21,7 +21,7 @@ from django.test import Client  # noqa: E402
 from navrel.core.language.visitor import Lens, Visitor  # noqa: E402
 from navrel.rendering.page import draw_page  # noqa: E402
 from navrel.server.accounts.tokens import make_token  # noqa: E402
-from navrel.server.delivery.contents import content_of  # noqa: E402
+from navrel.server.inventory.contents import read_content  # noqa: E402
 from navrel.server.inventory.models import Site  # noqa: E402
 from navrel.server.publishing.live import find_revision, open_revision  # noqa: E402
 from navrel.server.publishing.services import publish  # noqa: E402
@@ -97,7 +97,9 @@ def drawn(number, path, at, told):
         **{**visitor, "accepts": tuple(visitor["accepts"]) or ("en",), "roles": frozenset(visitor["roles"])}
     )
     lens = Lens(seen_by, datetime.fromisoformat(at))
-    return status, hashlib.sha256(draw_page(state.source, page, content_of(state, page.path), lens).data).hexdigest()
+    return status, hashlib.sha256(
+        draw_page(state.source, page, read_content(state.contents.get(page.path, "")), lens).data
+    ).hexdigest()
 
 
 for line in sys.stdin:

@@ -17,12 +17,13 @@ from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout import document
 from navrel.rendering.hinges import Hinges, SiteHinges, Telling
 from navrel.rendering.page import draw_page
-from navrel.server.delivery import answers, contents, hanging, keeping, swift, views, watching
+from navrel.server.delivery import answers, hanging, keeping, swift, views, watching
 from navrel.server.delivery.answers import Answers
-from navrel.server.delivery.contents import content_of
 from navrel.server.delivery.keeping import takes_gzip
 from navrel.server.delivery.visitors import told_by, visitor_of
 from navrel.server.delivery.watching import Serving, Watch
+from navrel.server.inventory import contents
+from navrel.server.inventory.contents import read_content
 from navrel.server.inventory.models import Site
 from navrel.server.publishing.live import live, newest_revision, served_site, served_sites
 from navrel.server.publishing.services import publish
@@ -280,7 +281,7 @@ def test_every_page_is_answered_as_it_is_drawn_for_whoever_asks(public, api):
                 status, _, body = public.get(page.href + query, **headers)
                 meta = RequestFactory(headers=headers).get(page.href + query).META
                 lens = Lens(visitor_of(meta, state.document.language, query=query[1:]), state.document.now())
-                content = content_of(state, page.path)
+                content = read_content(state.contents.get(page.path, ""))
                 assert (status, body) == ("200", draw_page(source, page, content, lens).data), page.path
     # Every second answer came from what was kept.
     assert public.drawn <= len(pages[:40]) * len(asked)

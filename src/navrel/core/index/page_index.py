@@ -174,8 +174,9 @@ class PageIndex:
         found = self._postings.get(fact)
         if found is None:
             found = defaultdict(list)
-            if fact in _ONE_TEXT:
-                for number, text in enumerate(map(_ONE_TEXT[fact], self.tree.pages)):
+            one_text = self.tree.parent_path if fact == "parent" else _ONE_TEXT.get(fact)
+            if one_text:
+                for number, text in enumerate(map(one_text, self.tree.pages)):
                     if text:
                         found[text].append(number)
             else:
@@ -193,8 +194,6 @@ class PageIndex:
             case "term":
                 lineage = self.tree.term_lineage
                 return lambda page: {above for carried in page.terms for above in lineage(carried)}
-            case "parent":
-                return lambda page: filter(None, (self.tree.parent_path(page),))
             case "locks":
                 return attrgetter("locks")
         key = fact.removeprefix("field.")

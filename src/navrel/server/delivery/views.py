@@ -16,12 +16,12 @@ from django.views.decorators.http import require_safe
 
 from navrel.core.pages.page import Page
 from navrel.rendering.page import draw_page
+from navrel.server.inventory.contents import read_content
 from navrel.server.inventory.models import Content
 from navrel.server.publishing.live import MOUNTED, LiveState, Served, served_meanwhile, served_site, served_sites
 from navrel.wording.counts import count_pages
 
 from .assets import asset
-from .contents import content_of
 from .hanging import Hung, hung_on, nature_of
 from .headers import in_place_policy
 from .keeping import tell
@@ -100,7 +100,7 @@ def _answered(request: HttpRequest, state: LiveState) -> HttpResponseBase:
 
 def _drawn(state: LiveState, page: Page, hung: Hung, found: str = "") -> HttpResponse:
     """A page as HTML; ``found`` stands behind its content."""
-    content = content_of(state, page.path) + found
+    content = read_content(state.contents.get(page.path, "")) + found
     drawn = draw_page(state.resolving, page, content, hung.lens, original=partial(state.original, page))
     response = HttpResponse(drawn.data, content_type=f"text/html; charset={_label(drawn.encoding)}")
     if drawn.in_place:

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from django.conf import settings
-from django.db.models import Count, Max
+from django.db.models import Count, Max, Q
 from django.http import HttpRequest, HttpResponse
 from django.utils.crypto import constant_time_compare
 from django.views.decorators.http import require_safe
@@ -38,7 +38,7 @@ def _standing() -> CollectorRegistry:
     sites = Site.objects.filter(archived=None)
     for slug, newest in sites.annotate(newest=Max("revisions__number")).values_list("slug", "newest"):
         revision.labels(slug).set(newest or 0)
-    for slug, count in sites.annotate(count=Count("pages")).values_list("slug", "count"):
+    for slug, count in sites.annotate(count=Count("pages", filter=Q(pages__gone=False))).values_list("slug", "count"):
         pages.labels(slug).set(count)
     waiting.set(Sending.objects.filter(state="waiting").count())
     return found

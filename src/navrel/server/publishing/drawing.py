@@ -9,8 +9,9 @@ from navrel.core.language.visitor import Lens
 from navrel.core.pages.page import Page
 from navrel.rendering.dress import Form
 from navrel.rendering.page import DrawnPage, draw_page
-from navrel.server.inventory.models import Content, Site
+from navrel.server.inventory.contents import read_content
 from navrel.server.inventory.models import Page as PageRecord
+from navrel.server.inventory.models import Site
 from navrel.server.publishing.live import LiveState
 from navrel.server.sitestate.state import SiteState
 
@@ -35,4 +36,4 @@ def content_of(site: Site, state: SiteState, page: Page) -> str:
     else:
         mine = PageRecord.objects.filter(site=site, path=page.path)
         digest = mine.values_list("content_id", flat=True).first() or ""
-    return Content.objects.filter(pk=digest).values_list("html", flat=True).first() or ""
+    return read_content(digest)

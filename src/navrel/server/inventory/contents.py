@@ -7,13 +7,11 @@ from threading import Lock
 from cachetools import LRUCache, cached
 from django.conf import settings
 
-from navrel.server.inventory.models import Content
-from navrel.server.publishing.live import LiveState
+from .models import Content
 
 
-def content_of(state: LiveState, path: str) -> str:
-    """The content of a page as HTML; nothing where it has none."""
-    digest = state.contents.get(path, "")
+def read_content(digest: str) -> str:
+    """The content that is filed under a digest, as sanitised HTML; nothing where there is none."""
     try:
         return _read(digest) if digest else ""
     except Content.DoesNotExist:
