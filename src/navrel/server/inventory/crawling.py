@@ -10,7 +10,7 @@ import time
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
-from django.db import OperationalError, transaction
+from django.db import OperationalError, connection, transaction
 from django.db.models import QuerySet
 from psycopg.errors import LockNotAvailable
 
@@ -24,6 +24,7 @@ from .bringing_in import staged_pages
 from .decoding import Unreadable
 from .folders import File
 from .models import Intake, Visit
+from .services import find_intake
 from .staging import BATCH, put_staged, read_files
 from .warc import file_name
 
@@ -35,8 +36,10 @@ MAX_TRIES = 2
 MOST_FAILURES = 20
 #: Seconds between two requests, more where robots.txt asks for more.
 PAUSE, MOST_PAUSE = 0.02, 10.0
-#: Seconds that a turn takes, about.
+#: Seconds that a turn takes, about, and that one waits for another to end.
 TURN = 1.0
+PATIENCE = 10.0
+_ONE_AT_A_TIME = "Only one crawl of it goes on at a time. Try again in a moment."
 
 
 @dataclass(frozen=True)
@@ -78,26 +81,36 @@ def unfinished_crawls(slug: str) -> QuerySet[Intake]:
     return Intake.objects.filter(site__slug=slug, finished=None).exclude(source="").order_by("-pk")
 
 
-def crawl_on(intake: Intake, seconds: float = TURN) -> Crawl:
+def crawl_on(intake: Intake, seconds: float = TURN, *, patience: float = PATIENCE) -> Crawl:
     """Take a turn: ask some more addresses, at least one.
 
-    Raises Refused where nobody answers: what was read is kept, and a crawl on which nothing was is given up.
+    A turn that is on is waited for, ``patience`` seconds at most: whoever stops a crawl in a browser stops waiting for
+    its answer, and may go on at once. Raises Refused where nobody answers: what was read is kept, and a crawl on which
+    nothing was is given up.
     """
-    try:
-        with transaction.atomic():
-            locked = Intake.objects.select_for_update(nowait=True, of=("self",)).select_related("site")
-            turn = _Turn(locked.get(pk=intake.pk), seconds)
-            turn.take()
-    except OperationalError as error:
-        if not isinstance(error.__cause__, LockNotAvailable):
-            raise
-        raise Refused("busy", "This site is being asked just now", "Only one crawl of it goes on at a time.") from None
+    with transaction.atomic():
+        turn = _Turn(_taken(intake, patience), seconds)
+        turn.take()
     if turn.problem:
         if not staged_pages(intake).exists():
             intake.delete()
         raise turn.problem
     intake.refresh_from_db(fields=["crawl"])
     return crawl_of(intake)
+
+
+def _taken(intake: Intake, patience: float) -> Intake:
+    """An intake, locked until the transaction ends. Raises Refused, Missing."""
+    try:
+        with connection.cursor() as cursor:
+            cursor.execute("SELECT set_config('lock_timeout', %s, true)", [f"{patience * 1000:.0f}ms"])
+            locked = find_intake(intake.site.slug, intake.pk, lock=True)
+            cursor.execute("SET LOCAL lock_timeout TO DEFAULT")
+            return locked
+    except OperationalError as error:
+        if not isinstance(error.__cause__, LockNotAvailable):
+            raise
+        raise Refused("busy", "This site is being asked just now", _ONE_AT_A_TIME) from None
 
 
 def _waiting(intake: Intake) -> QuerySet[Visit]:

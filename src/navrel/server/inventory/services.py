@@ -84,9 +84,12 @@ def start_intake(slug: str, user: Any) -> Intake:
     return Intake.objects.create(site=site, by=user)
 
 
-def find_intake(slug: str, number: int) -> Intake:
-    """An intake of a site that is still open. Raises Missing."""
-    intake = Intake.objects.select_related("site").filter(site__slug=slug, pk=number, finished=None).first()
+def find_intake(slug: str, number: int, *, lock: bool = False) -> Intake:
+    """An intake of a site that is still open; ``lock``: kept from others until the transaction ends. Raises Missing."""
+    intakes = Intake.objects.select_related("site")
+    if lock:
+        intakes = intakes.select_for_update(of=("self",))
+    intake = intakes.filter(site__slug=slug, pk=number, finished=None).first()
     if intake is None:
         raise Missing("no-intake", "This intake is finished or was stopped", "Begin a new one.")
     return intake
