@@ -54,12 +54,19 @@ def offered(marked, domain="page"):
         ("fie^", 0, 3, "fact", ("field.vessel:", 1)),
         ("words:^", 6, 6, "value", ("<100", 5)),
         ("al^", 0, 2, "fact", ("all", 5)),
+        ("type:route topic:se^", 11, 19, "value", ("term:topic/sea", 1)),
+        ("-topic:^", 1, 7, "value", ("term:topic/sea", 4)),
     ],
 )
 def test_facts_and_values_come_with_the_pages_that_they_match(marked, start, end, what, first):
     found = offered(marked)
     assert (found.start, found.end, found.what) == (start, end, what)
     assert (found.offers[0].insert, found.offers[0].pages) == first
+
+
+@pytest.mark.parametrize("marked", ["topic:sea,^", "topic:x^", "tone:^"])
+def test_what_is_no_fact_and_begins_no_term_is_offered_nothing(marked):
+    assert offered(marked).offers == ()
 
 
 def test_visitor_queries_are_offered_visitor_facts_without_counts():

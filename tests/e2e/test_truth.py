@@ -308,6 +308,15 @@ def test_offers_never_cover_what_is_found_and_words_come_first(page):
     expect(offers.get_by_role("option").first).to_contain_text("crew")
     box, head = offers.bounding_box(), page.get_by_role("columnheader", name="Page").bounding_box()
     assert box["y"] + box["height"] <= head["y"]
+    # What is written out is offered no more; a topic that is written like a fact is meant as a term.
+    field.fill("type:crew")
+    expect(offers).to_have_count(0)
+    field.fill("topic:fo")
+    expect(offers.get_by_role("option").first).to_contain_text("term:topic/food")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("Enter")
+    expect(field).to_have_value("term:topic/food")
+    expect(offers).to_have_count(0)
     # What is found does not move under the pointer that goes to it.
     field.fill("type:crew page:")
     expect(offers).to_be_visible()

@@ -1,7 +1,16 @@
 import Autocomplete from "@mui/material/Autocomplete";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
-import { type FormEvent, type KeyboardEvent, type ReactNode, type Ref, useId, useRef, useState } from "react";
+import {
+  type FormEvent,
+  type KeyboardEvent,
+  type ReactNode,
+  type Ref,
+  useEffect,
+  useId,
+  useRef,
+  useState,
+} from "react";
 import type { Shapes } from "../api/client";
 import { completionQuery } from "../api/ruleQueries";
 import { useSite } from "./site";
@@ -58,6 +67,10 @@ export function QueryField({
   // What was offered for another text fits this one no more.
   const current = asked.value === value && !completion.isPlaceholderData;
   const shown = caret !== null && found && current ? found.offers.slice(0, MOST_SHOWN) : [];
+  // The list forgets what is marked in it at the first drawing after its options change: that one comes at once, not
+  // when what is found does, which may be after a key.
+  const [, drawAgain] = useState<typeof found>();
+  useEffect(() => drawAgain(found), [found]);
   const written = found ? value.slice(found.start, found.end) : "";
   // What is written out needs no offers; in a line of their own they would only take room from what is found.
   const open = shown.length > 0 && !(forSearch && shown.some((offer) => offer.insert === written));
@@ -151,9 +164,15 @@ export function QueryField({
   );
 }
 
+interface InLineProps {
+  open: boolean;
+  children?: ReactNode | ((props: never) => ReactNode);
+}
+
 /** The offers in a line of their own, which covers nothing of what is found. */
-function InLine({ children }: { children?: ReactNode | ((props: never) => ReactNode) }) {
-  return <div className="offers-in-line">{children as ReactNode}</div>;
+function InLine({ open, children }: InLineProps) {
+  // What was offered last is handed in still when nothing is.
+  return open && <div className="offers-in-line">{children as ReactNode}</div>;
 }
 
 interface ErrorProps {

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from ..language.facts import Value
@@ -37,13 +37,14 @@ class Completion:
 
 @dataclass(frozen=True)
 class _Spot:
-    """Where the caret stands: in a fact (``fact`` is empty then) or in a value of one."""
+    """Where the caret stands: in a fact (``fact`` is empty then) or in a value of one that begins at ``name``."""
 
     start: int
     end: int
     typed: str
     fact: str = ""
     negated: bool = False
+    name: int = 0
 
 
 def complete(
@@ -57,6 +58,8 @@ def complete(
         raise ValueError(f"the caret {caret} is outside of a text of {len(text)} characters")
     spot = _spot(text, caret)
     base = spot.fact.partition(".")[0]
+    if domain == "page" and base not in FACTS["page"] and any(base == known.slug for known in document.taxonomies):
+        return _terms_meant(index, document, spot, limit)
     if not spot.fact:
         found = choices(index, document, "", spot.typed, limit, domain)
         offers = tuple(_fact_offer(choice, domain) for choice in found)
@@ -64,6 +67,17 @@ def complete(
         found = choices(index, document, spot.fact, spot.typed, limit) if base in FACTS[domain] else []
         offers = tuple(_value_offer(choice, base, domain, index.size if spot.negated else None) for choice in found)
     return Completion(spot.start, spot.end, "value" if spot.fact else "fact", offers)
+
+
+def _terms_meant(index: PageIndex, document: SiteDocument, spot: _Spot, limit: int) -> Completion:
+    """The terms of a taxonomy that was written as if it were a fact: ``topic:food`` is ``term:topic/food``."""
+    begun = f"{spot.fact}/"
+    if spot.start > spot.name + len(begun):
+        return Completion(spot.start, spot.end, "value", ())  # A further value, for which the first would have to go.
+    found = choices(index, document, "term", begun + spot.typed, limit)
+    whole = index.size if spot.negated else None
+    offers = [_value_offer(choice, "term", "page", whole) for choice in found if choice.text.startswith(begun)]
+    return Completion(spot.name, spot.end, "value", tuple(replace(one, insert=f"term:{one.insert}") for one in offers))
 
 
 def _fact_offer(choice: Choice, domain: Domain) -> Offer:
@@ -101,12 +115,12 @@ def _spot(text: str, caret: int) -> _Spot:
                 return _Spot(caret, caret, "")
             return _Spot(min(start, caret), at, text[start:caret])
         if at < len(text) and text[at] == ":":
-            fact = text[start:at]
+            name, fact = start, text[start:at]
             while at < len(text) and text[at] in ":,":
                 start = at = at + 1
                 typed, at = _value(text, at, caret)
                 if caret <= at:
-                    return _Spot(start, at, typed, fact, negated)
+                    return _Spot(start, at, typed, fact, negated, name)
         elif at < len(text) and text[at] in ',"':
             at += 1
 

@@ -335,4 +335,7 @@ class _Parser:
     def _close_facts(self, word: str) -> str:
         names = list(FACTS[self.domain])
         close = difflib.get_close_matches(word, names, n=1)
-        return f"did you mean {close[0]}?" if close else "facts are " + ", ".join(names)
+        if close:
+            return f"did you mean {close[0]}?"
+        told = "facts are " + ", ".join(names)
+        return f"{told}; a term is written with its taxonomy, term:{word}/…" if self.domain == "page" else told
