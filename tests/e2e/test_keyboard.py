@@ -167,7 +167,7 @@ def test_w01_by_keyboard_alone(page, public, tmp_path):
 
     # Three more pages for the rule, from the list, and a copy of it for another.
     hands.command("Pages")
-    hands.use(bar.get_by_role("button", name="Drop"))
+    hands.use(bar.get_by_role("button", name="Unpick"))
     hands.find("page:/about,/contact,/accessibility")
     hands.press("Home")
     for _ in range(3):

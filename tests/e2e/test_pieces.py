@@ -112,7 +112,7 @@ def test_w01_a_footer_from_a_file_then_none_on_articles_on_five_pages_and_on_thr
     assert not any(has_footer(public(path)) for path in (*five, "/journal/two-keepers"))
     three = ["/help/dogs", "/help/delays", "/help/children"]
     page.get_by_role("link", name="Pages", exact=True).click()
-    bar.get_by_role("button", name="Drop").click()
+    bar.get_by_role("button", name="Unpick").click()
     pick(page, "Dogs and other animals", "Delays", "Sailing with children")
     bar.get_by_role("button", name="Add to a rule").click()
     page.get_by_label("Rule to add them to", exact=True).fill("None")

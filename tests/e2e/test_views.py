@@ -91,6 +91,15 @@ def test_pages_are_left_out_of_a_rule_and_the_rest_of_it_stays(page):
     expect(panel).to_contain_text("no rule decides this here")
     page.get_by_role("button", name=re.compile("^Undo: ")).click()
     expect(panel).to_contain_text("Help desk by Help beside the page")
+    # What is added to a slot that nothing fills has its rule, too, and its piece is a click away.
+    panel = why(page, "/journal", "above-footer")
+    expect(panel).to_contain_text("Winter notice, added by Winter noticeno rule fills it")
+    panel.get_by_role("button", name="Leave this page out of Winter notice").click()
+    expect(panel).to_contain_text("no rule decides this here")
+    page.get_by_role("button", name=re.compile("^Undo: ")).click()
+    expect(panel).to_contain_text("added by Winter notice")
+    panel.get_by_role("link", name="Winter notice").first.click()
+    expect(page).to_have_url(re.compile("/pieces/winter-notice"))
     # All pages of a rule cannot be left out of it; that is said, with what can be done.
     pick(page, "Bring your bike", "Spring sailings")
     bar = page.get_by_role("region", name="Picked pages")

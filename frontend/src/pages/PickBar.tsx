@@ -126,7 +126,7 @@ export function PickBar({ paths, numbers, onPut, onPin, onDo, onDrop, onGhosts, 
       {suggestions.isError && <span role="alert">{suggestions.error.message}</span>}
       <div className="pick-doing">
         <Button variant="text" color="inherit" onClick={onDrop}>
-          Drop
+          Unpick
         </Button>
         <Button
           variant="text"

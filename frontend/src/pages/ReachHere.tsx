@@ -6,12 +6,12 @@ import { useLens, useSite } from "../parts/site";
 import { ChooseRule } from "./ChooseRule";
 import { useReachOf } from "./useReachOf";
 
-/** This page given to a rule that is there, or taken from the one that decides here. */
-export function ReachHere({ path, decider }: { path: string; decider: number | null }) {
+/** This page given to a rule that is there, or taken from one of those that act here, by their ids. */
+export function ReachHere({ path, acting }: { path: string; acting: number[] }) {
   const site = useSite();
   const rules = useQuery(rulesQuery(site.slug, useLens())).data;
   const reachOf = useReachOf();
-  const deciding = rules?.find((row) => row.id === decider && row.pin === null);
+  const left = rules?.filter((row) => acting.includes(row.id) && row.pin === null) ?? [];
   return (
     <>
       <Opening text="Add to a rule" variant="outlined" about={`Add ${path} to a rule`}>
@@ -30,11 +30,11 @@ export function ReachHere({ path, decider }: { path: string; decider: number | n
           </>
         )}
       </Opening>
-      {deciding && (
-        <Button variant="outlined" onClick={() => reachOf.leaveOut(deciding, [path], 1)}>
-          Leave this page out of {deciding.rule.name}
+      {left.map((row) => (
+        <Button key={row.id} variant="outlined" onClick={() => reachOf.leaveOut(row, [path], 1)}>
+          Leave this page out of {row.rule.name}
         </Button>
-      )}
+      ))}
     </>
   );
 }

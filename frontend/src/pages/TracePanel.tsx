@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { Fragment, type ReactNode } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { traceQuery } from "../api/queries";
@@ -70,17 +70,17 @@ export function TracePanel({ path, target, pins, onClose, children }: Props) {
           </h3>
           {found.entries.filter(applies).map((entry, number) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a rule may act twice on a target; places tell them apart
-            <Rung key={`${entry.rule} ${number}`} entry={entry} number={number} decisive={found.decisive} />
+            <Rung key={`${entry.rule} ${number}`} of={found} entry={entry} number={number} />
           ))}
-          <Others entries={found.entries.filter((entry) => !applies(entry))} />
+          <Others of={found} />
           <h3>On this page</h3>
           {!trace.isPlaceholderData && <PinBox key={`${path} ${target}`} found={found} pins={pins} />}
           <div className="row" style={{ flexWrap: "wrap", marginTop: 8 }}>
-            {found.outcome.by !== null && (
+            {acting(found)[0] && (
               <Button
                 variant="outlined"
                 component={Link}
-                to={linkTo(`rules/${found.outcome.by}`, { target, test: path })}
+                to={linkTo(`rules/${acting(found)[0]?.rule}`, { target, test: path })}
               >
                 Open the rule
               </Button>
@@ -89,7 +89,7 @@ export function TracePanel({ path, target, pins, onClose, children }: Props) {
               <AddHere path={path} target={target} standing={found.outcome.pieces} pins={pins} />
             )}
             {shared(found) && <VaryHere slug={shared(found) as string} path={path} target={target} />}
-            {!found.pin.locked && <ReachHere path={path} decider={found.outcome.by} />}
+            {!found.pin.locked && <ReachHere path={path} acting={acting(found).map((entry) => entry.rule)} />}
             <KeepSo path={path} target={target} outcome={found.outcome} />
             <Button variant="outlined" component={Link} to={linkTo("preview", { path })}>
               Look at the page
@@ -110,6 +110,10 @@ const isSlot = (found: Shapes["TraceInfo"]) =>
 /** Whether a widget can be added: in a slot that is not another system's. */
 const takesWidgets = (found: Shapes["TraceInfo"]) => isSlot(found) && !found.pin.locked;
 
+/** The rules that make the target what it is here, those that add to it too; strongest first. */
+const acting = (found: Shapes["TraceInfo"]) =>
+  found.entries.filter((entry) => entry.state === "won" || entry.state === "added");
+
 /** The piece that fills the target here, of which this page could have a copy of its own. */
 const shared = (found: Shapes["TraceInfo"]) =>
   found.target.startsWith("setting:") || found.pin.locked || found.outcome.by === null
@@ -120,15 +124,34 @@ const shared = (found: Shapes["TraceInfo"]) =>
 
 function OutcomeBox({ found }: { found: Shapes["TraceInfo"] }) {
   const { bySlug } = usePieces();
-  const colour = bySlug.get(found.outcome.pieces[0] ?? "")?.colour;
-  const text = outcomeText(found.outcome, (slug) => bySlug.get(slug)?.name);
+  const linkTo = useLinkTo();
+  const { outcome } = found;
+  const colour = bySlug.get(outcome.pieces[0] ?? "")?.colour;
+  const adding = [...new Set(acting(found).flatMap((one) => (one.state === "added" ? [one.name] : [])))];
   return (
     <div className="outcome" style={colour ? ({ "--s": colour } as React.CSSProperties) : undefined}>
-      <b>{capital(text)}</b>
+      <b>
+        {outcome.state === "filled" && outcome.pieces.length > 0
+          ? outcome.pieces.map((slug, number) => (
+              <Fragment key={slug}>
+                {number > 0 && " + "}
+                <Link to={linkTo(`pieces/${slug}`)} title="Open the piece" style={{ color: "inherit" }}>
+                  {bySlug.get(slug)?.name ?? slug}
+                </Link>
+              </Fragment>
+            ))
+          : capital(outcomeText(outcome, (slug) => bySlug.get(slug)?.name))}
+      </b>
       {found.by && (
         <>
           {" by "}
           <b>{found.by}</b>
+        </>
+      )}
+      {adding.length > 0 && (
+        <>
+          {found.by ? ", added to by " : ", added by "}
+          <b>{adding.join(", ")}</b>
         </>
       )}
       <div className="mute">
@@ -146,6 +169,8 @@ function OutcomeBox({ found }: { found: Shapes["TraceInfo"] }) {
           "the site's default, which no rule touches here"
         ) : found.outcome.state === "locked" ? (
           "another system owns this slot here; no rule changes it"
+        ) : adding.length > 0 ? (
+          "no rule fills it"
         ) : (
           "no rule decides this here"
         )}
@@ -183,36 +208,40 @@ function Turned({ turn, lead, tail }: { turn: Shapes["TurnInfo"] | null; lead: s
 const applies = (entry: Shapes["TraceEntry"]) => entry.state !== "not-included" && entry.state !== "off";
 
 /** The rules that do not apply, folded and counted. */
-function Others({ entries }: { entries: Shapes["TraceEntry"][] }) {
+function Others({ of }: { of: Shapes["TraceInfo"] }) {
+  const entries = of.entries.filter((entry) => !applies(entry));
   if (entries.length === 0) return null;
   return (
     <details className="others">
       <summary>{count(entries.length, "rule does", "rules do")} not apply to this page</summary>
       {entries.map((entry, number) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: a rule may act twice on a target; places tell them apart
-        <Rung key={`${entry.rule} ${number}`} entry={entry} number={number} decisive={null} />
+        <Rung key={`${entry.rule} ${number}`} of={of} entry={entry} number={number} />
       ))}
     </details>
   );
 }
 
-function Rung({
-  entry,
-  number,
-  decisive,
-}: {
+interface RungProps {
+  /** The account that it is a part of. */
+  of: Shapes["TraceInfo"];
   entry: Shapes["TraceEntry"];
   number: number;
-  decisive: string | null;
-}) {
+}
+
+function Rung({ of, entry, number }: RungProps) {
   const linkTo = useLinkTo();
-  const on = entry.state === "won" ? decisive : entry.on;
+  const on = entry.state === "won" ? of.decisive : entry.on;
   return (
     <div className="rung">
       <span className="n">{entry.strength ? number + 1 : "–"}</span>
       <div style={{ minWidth: 0 }}>
         <div className="row">
-          <Link className="grow" to={linkTo(`rules/${entry.rule}`)} style={{ color: "inherit" }}>
+          <Link
+            className="grow"
+            to={linkTo(`rules/${entry.rule}`, { target: of.target, test: of.path })}
+            style={{ color: "inherit" }}
+          >
             <b>{entry.name}</b>
           </Link>
           <span className="state">{stateName(entry.state)}</span>
@@ -241,6 +270,7 @@ function Rung({
 }
 
 function Doing({ action }: { action: Shapes["ActionTree"] }) {
+  const linkTo = useLinkTo();
   const piece = action.piece ?? action.template;
   if (action.do === "set")
     return (
@@ -254,7 +284,15 @@ function Doing({ action }: { action: Shapes["ActionTree"] }) {
   ];
   return (
     <>
-      {verb} <PieceName slug={piece} />
+      {verb}{" "}
+      <Link
+        className="clip"
+        to={linkTo(`pieces/${piece}`)}
+        title="Open the piece"
+        style={{ color: "inherit" }}
+      >
+        <PieceName slug={piece} />
+      </Link>
     </>
   );
 }
