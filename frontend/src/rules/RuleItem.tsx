@@ -90,7 +90,8 @@ export function RuleItem({
         </span>
         <span className="sub clip">
           {unsaved && <b className="unsaved">edited, not saved · </b>}
-          {hindered || row.by_target.map((one) => targetName(one.target).toLowerCase()).join(", ")}
+          {hindered && <b>{hindered} · </b>}
+          {row.by_target.map((one) => targetName(one.target).toLowerCase()).join(", ")}
         </span>
         <span className="sub clip" title={row.where}>
           {whereText(row.where)}
@@ -105,14 +106,21 @@ export function RuleItem({
             {row.rule.note}
           </span>
         )}
-        <div
-          className="meter"
+        <span
+          className="row"
           role="img"
           aria-label={`Reaches ${count(row.reach, "page")}, wins on ${row.wins}`}
+          title={`Reaches ${count(row.reach, "page")}, wins on ${row.wins.toLocaleString("en")}`}
         >
-          <i style={{ width: share(won) }} />
-          <i style={{ width: share(row.reach - won) }} />
-        </div>
+          <span className="meter grow">
+            <i style={{ width: share(won) }} />
+            <i style={{ width: share(row.reach - won) }} />
+          </span>
+          <span className="sub">
+            {won < row.reach && `${won.toLocaleString("en")} of `}
+            {row.reach.toLocaleString("en")}
+          </span>
+        </span>
       </Link>
       {picked === null && (
         <span className="rule-acts">
