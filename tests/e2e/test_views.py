@@ -235,10 +235,23 @@ def test_the_palette_leads_to_pages_rules_and_pieces_in_spite_of_slips(page):
     expect(page.get_by_role("dialog", name="Keys")).to_contain_text("Pick a page and all below it")
 
 
+#: What stands beyond the right edge of the window, but for the columns of the list of pages.
+BEYOND = """
+() => [...document.querySelectorAll('main *')]
+  .filter((one) => one.matches('button, input, a') || [...one.childNodes].some((in_it) => in_it.nodeType === 3))
+  .filter((one) => !one.closest('[role=grid]') && one.checkVisibility({ visibilityProperty: true }))
+  .filter((one) => one.getBoundingClientRect().right > innerWidth + 1)
+  .map((one) => one.outerHTML.slice(0, 200))
+"""
+
+
 @pytest.mark.parametrize(
     "address",
     [
         "/pages?path=/about&target=footer",
+        "/preview",
+        "/publish",
+        "/site",
         "/rules/3",
         "/checks",
         "/checks/guards/One%20search%20box%20a%20page",
@@ -250,9 +263,13 @@ def test_nothing_is_cut_in_a_narrow_or_a_wide_window(untouched, desk, axe, addre
     for width, height in [(1024, 700), (640, 400), (1920, 1080)]:
         window.set_viewport_size({"width": width, "height": height})
         window.goto(f"/marrowick{address}")
-        expect(window.get_by_role("main").get_by_role("button").first).to_be_visible()
+        shown = window.get_by_role("main")
+        expect(shown.get_by_role("button").or_(shown.get_by_role("link")).first).to_be_visible()
         settle(window)
         assert window.evaluate("document.documentElement.scrollWidth <= innerWidth")
+        assert window.evaluate(BEYOND) == []
+        for drawn in window.locator(".stage iframe").all():
+            assert 100 < drawn.bounding_box()["height"] <= max(260, height)
         if "target=" in address:
             expect(window.locator(".cell.chosen")).to_be_in_viewport()
         if "rules" in address:

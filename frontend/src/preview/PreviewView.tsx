@@ -214,7 +214,7 @@ export function PreviewView() {
       {target && draft && !draft.instead ? (
         <PreviewTrace path={draft.path} target={target} onClose={() => set({ target: null })} />
       ) : (
-        <aside className="side" style={{ width: 286 }} aria-label="What this page gets">
+        <aside className="side slim" aria-label="What this page gets">
           <h2>{draft?.title ?? path}</h2>
           <p className="mute mono">{path}</p>
           {draft?.instead && (

@@ -26,7 +26,7 @@ export function PublishView() {
       <div className="column">
         {get("compare") ? <Compared told={get("compare")} /> : <DraftAgainstLive />}
       </div>
-      <aside className="side" style={{ width: 380 }} aria-label="Guards, remarks, edits and revisions">
+      <aside className="side wide-side" aria-label="Guards, remarks, edits and revisions">
         <GuardsHere />
         <Remarks />
         <Plans />
