@@ -122,7 +122,7 @@ def test_what_a_rule_does_is_looked_at_for_one_place_or_for_all(page):
 def test_a_page_that_gets_it_is_saved_for_and_looked_at_in_a_click(page):
     open_rule(page, "Quiet checkout")
     page.get_by_label("Include, as text", exact=True).fill("page:/about")
-    expect(page.get_by_text("Save, and look at a page that gets it")).to_be_visible()
+    expect(page.get_by_text("Save and see it on")).to_be_visible()
     page.get_by_role("button", name="About us", exact=True).click()
     expect(page).to_have_url(re.compile(r"/preview\?path=%2Fabout"))
     expect(page.frame_locator("iframe").first.locator("main")).to_be_visible()

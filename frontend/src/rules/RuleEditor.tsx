@@ -99,6 +99,8 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
   const reached = reach.data && !reach.isError ? reach.data : null;
   const wins = new Map(reached?.by_target.map((one) => [one.target, one]) ?? []);
   const targets = [...new Set(actions.map(targetOf))];
+  const isSaved = row !== null && !editing.changed;
+  const seenOn = reached && <SeenOn reach={reached} changed={!isSaved} waits={waits} onSave={save} />;
   return (
     <>
       <div className="editor">
@@ -206,8 +208,9 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
           />
           {(tree.on ?? true) ? "The rule is on" : "The rule is off: it does nothing anywhere"}
         </div>
-        {reached && <SeenOn reach={reached} changed={editing.changed} waits={waits} onSave={save} />}
+        {isSaved && seenOn}
         <SaveBar editing={editing} what="rule" isNew={row === null} waits={waits} onSave={save} onDrop={drop}>
+          {!isSaved && seenOn}
           {row && <Weighed editing={editing} to={`rules/${row.id}`} body={tree} />}
         </SaveBar>
       </div>

@@ -33,9 +33,9 @@ export function SeenOn({ reach, changed, waits, onSave }: Props) {
   );
   return (
     <p className="mute seen-on">
-      {changed ? "Save, and look at a page that gets it: " : "Look at a page that gets it: "}
+      {changed ? "Save and see it on " : "See it on "}
       {at(reach.gets)}
-      {reach.lacks && <> · and one that does not: {at(reach.lacks)}</>}
+      {reach.lacks && <>, and not on {at(reach.lacks)}</>}
     </p>
   );
 }
