@@ -15,11 +15,13 @@ const FETCHED_AFTER = 1000;
 export function Palette() {
   const [open, setOpen] = useState<"palette" | "keys" | null>(null);
   const [text, setText] = useState("");
-  const openPalette = () => {
+  const close = () => setOpen(null);
+  const openOrClose = () => {
+    if (open === "palette") return close();
     setText("");
     setOpen("palette");
   };
-  useHotkeys("mod+k", openPalette, { preventDefault: true, enableOnFormTags: true });
+  useHotkeys("mod+k", openOrClose, { preventDefault: true, enableOnFormTags: true });
   // What is typed before the field stands is for the field.
   useEffect(() => {
     if (open !== "palette") return;
@@ -36,7 +38,6 @@ export function Palette() {
   useCommand("Show every key", "?", () => setOpen("keys"));
   const newRule = useNewRule();
   useCommand("New rule", "N", () => newRule({ name: "", condition: { include: "" }, actions: [] }));
-  const close = () => setOpen(null);
   useEffect(() => {
     const timer = setTimeout(fetchThings, FETCHED_AFTER);
     return () => clearTimeout(timer);
