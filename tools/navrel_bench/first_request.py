@@ -18,7 +18,8 @@ from navrel.server.publishing.models import Revision  # noqa: E402
 def _parsed() -> float:
     archive = bytes(Revision.objects.latest("number").archive)
     begun = time.process_time()
-    orjson.loads(gzip.decompress(archive))
+    for line in gzip.decompress(archive).splitlines():
+        orjson.loads(line)
     return time.process_time() - begun
 
 

@@ -19,7 +19,15 @@ from django.http.response import HttpResponseBase
 
 from navrel.server.inventory.models import Site
 from navrel.server.publishing.holding import hold
-from navrel.server.publishing.live import LiveState, newest_revision, served, served_site, served_sites
+from navrel.server.publishing.lasting import let_go, made_to_last
+from navrel.server.publishing.live import (
+    LiveState,
+    newest_revision,
+    newest_served,
+    served,
+    served_site,
+    served_sites,
+)
 
 from .answers import ANSWERS
 from .layout_asked import TOKENS
@@ -137,14 +145,22 @@ class Watch:
         newest = {one.pk for one in map(newest_revision, sites) if one is not None}
         self._hold(self._held | newest)
         revisions = {}
+        gone: list[object] = []
         for site in sites:
-            state = served(site, self._draw_ahead).state
+            older = newest_served(site.pk)
+            with made_to_last():
+                state = served(site, self._draw_ahead).state
             if state is not None:
                 revisions[site.pk] = state.revision.pk
+            if older is not None and older is not state:
+                gone += older.leaves
         self._known = _Known(sites, revisions, {})
         for key, revision in revisions.items():
             ANSWERS.leave(key, revision)
         self._hold(set(revisions.values()))
+        # Nobody else holds what was served before, or but for as long as an answer takes.
+        older = state = None
+        let_go(gone)
 
     def _hold(self, revisions: set[int]) -> None:
         with connection.cursor() as cursor:

@@ -36,9 +36,9 @@ from navrel.server.sitestate.state import SiteState
 from navrel.wording.counts import count_pages
 from navrel.wording.edits import edit_words
 
+from .archives import Unreadable
 from .live import (
     LiveState,
-    Unreadable,
     draft_aliases,
     draft_assets,
     draft_contents,

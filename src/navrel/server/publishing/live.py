@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-import gzip
 import logging
-import zlib
 from collections.abc import Callable, Hashable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
@@ -12,13 +10,11 @@ from threading import Thread, current_thread
 from typing import Any
 from urllib.parse import urlsplit
 
-import orjson
 from django.conf import settings
 from django.db import connection
 from django.db.models import QuerySet
 from django.http.request import validate_host
 
-from navrel.core.files.rereading import reread_document
 from navrel.core.files.writing import write_document
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
@@ -33,15 +29,13 @@ from navrel.server.library.models import Piece
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.state import SiteState
 
+from .archives import Unreadable, pack, unpack
+from .lasting import made_to_last
 from .models import Revision
 
 #: Revisions that are tried, newest first, where the newest cannot be read.
 _MOST_TRIED = 20
 log = logging.getLogger(__name__)
-
-
-class Unreadable(Exception):
-    """A revision's archive does not hold what it was published with."""
 
 
 @dataclass(frozen=True)
@@ -65,6 +59,11 @@ class LiveState(SiteState):
     def resolving(self) -> Source:
         """What its pages are drawn from where very many are."""
         return replace(self.source, resolver=self.resolver)
+
+    @property
+    def leaves(self) -> list[object]:
+        """What most of it is made of: whoever lets go of it holds these a moment longer, and goes through them."""
+        return [*self.document.pages, *self.contents.items(), *self.originals.items(), *self.assets.items()]
 
     @cached_property
     def hinges(self) -> SiteHinges:
@@ -199,24 +198,25 @@ def _newest_readable(site: Site) -> Served:
 
 def open_archive(archive: bytes) -> SiteState:
     """Read an archive that is no revision yet. Raises Unreadable."""
-    document, _ = _unpacked(archive)
+    document = unpack(archive).document
     return SiteState(document, PageIndex(document.tree))
 
 
 def open_revision(revision: Revision) -> LiveState:
     """Read a revision's archive. Raises Unreadable."""
-    document, tree = _unpacked(bytes(revision.archive))
-    return LiveState(
-        document,
-        PageIndex(document.tree),
-        revision=revision,
-        contents=tree["contents"],
-        aliases=tree.get("aliases", {}),
-        assets={address: tuple(told) for address, told in tree.get("assets", {}).items()},
-        originals={path: FrozenOriginal.of_archive(told) for path, told in tree.get("originals", {}).items()},
-        rule_ids=tuple(tree.get("rule_ids", ())),
-        shelf=tree.get("shelf", {}),
-    )
+    with made_to_last():
+        document, beside = unpack(bytes(revision.archive))
+        return LiveState(
+            document,
+            PageIndex(document.tree),
+            revision=revision,
+            contents=beside["contents"],
+            aliases=beside.get("aliases", {}),
+            assets={address: tuple(told) for address, told in beside.get("assets", {}).items()},
+            originals={path: FrozenOriginal.of_archive(told) for path, told in beside.get("originals", {}).items()},
+            rule_ids=tuple(beside.get("rule_ids", ())),
+            shelf=beside.get("shelf", {}),
+        )
 
 
 _opened: Kept[LiveState] = Kept()
@@ -248,32 +248,22 @@ def find_revision(site: Site, number: int) -> Revision:
 
 def packed(site: Site, state: SiteState) -> bytes:
     """A draft as a revision keeps it. Raises Unreadable for one that would not come out again as it went in."""
-    document = state.document
-    archive = {
-        "document": write_document(document),
+    written = write_document(state.document)
+    beside = {
         "contents": dict(draft_contents(site)),
         "aliases": draft_aliases(site),
         "assets": draft_assets(site),
         "originals": {path: one.written for path, one in state.originals.items()},
-        "rule_ids": [rule.key for rule in document.layout.rules],
+        "rule_ids": [rule.key for rule in state.document.layout.rules],
         "shelf": {
             piece.pop("slug"): piece
             for piece in map(dict, Piece.objects.filter(site=site).values("slug", "colour", "position", "origin"))
         },
     }
-    packed = gzip.compress(orjson.dumps(archive), 6)
-    read, _ = _unpacked(packed)
-    if write_document(read) != archive["document"]:
+    archive = pack(written, beside)
+    if write_document(unpack(archive).document) != written:
         raise Unreadable("what is read back differs from what was written")
-    return packed
-
-
-def _unpacked(archive: bytes) -> tuple[SiteDocument, dict[str, Any]]:
-    try:
-        tree = orjson.loads(gzip.decompress(archive))
-        return reread_document(tree["document"]), tree
-    except (OSError, EOFError, zlib.error, ValueError, KeyError, TypeError, AttributeError) as error:
-        raise Unreadable(str(error)) from error
+    return archive
 
 
 def as_if_live(site: Site, state: SiteState) -> LiveState:

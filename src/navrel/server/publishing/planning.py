@@ -18,7 +18,8 @@ from navrel.server.logbook.services import note as write_down
 from navrel.server.news.services import tell
 from navrel.server.sitestate.locking import lock_site
 
-from .live import Unreadable, newest_revision, open_archive
+from .archives import Unreadable
+from .live import newest_revision, open_archive
 from .models import Plan, Revision
 from .services import ask_guards, broken_guards, freeze, make_revision, pack_ahead
 

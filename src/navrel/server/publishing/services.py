@@ -18,11 +18,11 @@ from navrel.server.guards.services import check_now
 from navrel.server.inventory.models import Site
 from navrel.server.logbook.services import note as write_down
 from navrel.server.news.services import tell
+from navrel.server.publishing.archives import Unreadable
 from navrel.server.publishing.changes import Change, changes_between, changes_of, changes_since_live
 from navrel.server.publishing.choosing import only
 from navrel.server.publishing.live import (
     LiveState,
-    Unreadable,
     drawn_from,
     find_revision,
     newest_revision,
