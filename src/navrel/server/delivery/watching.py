@@ -19,7 +19,7 @@ from django.http.response import HttpResponseBase
 
 from navrel.server.inventory.models import Site
 from navrel.server.publishing.holding import hold
-from navrel.server.publishing.lasting import let_go, made_to_last
+from navrel.server.publishing.lasting import let_go
 from navrel.server.publishing.live import (
     LiveState,
     newest_revision,
@@ -145,15 +145,14 @@ class Watch:
         newest = {one.pk for one in map(newest_revision, sites) if one is not None}
         self._hold(self._held | newest)
         revisions = {}
-        gone: list[object] = []
+        gone: list[list[object]] = []
         for site in sites:
             older = newest_served(site.pk)
-            with made_to_last():
-                state = served(site, self._draw_ahead).state
+            state = served(site, self._draw_ahead).state
             if state is not None:
                 revisions[site.pk] = state.revision.pk
             if older is not None and older is not state:
-                gone += older.leaves
+                gone += older.parts
         self._known = _Known(sites, revisions, {})
         for key, revision in revisions.items():
             ANSWERS.leave(key, revision)

@@ -34,7 +34,9 @@ def made_to_last() -> Iterator[None]:
                 gc.enable()
 
 
-def let_go(leaves: list[Any]) -> None:
-    """Empty a list a slice at a time, so that what it alone holds does not go all at once."""
-    while leaves:
-        del leaves[-_SLICE:]
+def let_go(parts: list[list[Any]]) -> None:
+    """Empty lists a slice at a time, the last ones first, so that what they alone hold does not go all at once."""
+    while parts:
+        del parts[-1][-_SLICE:]
+        if not parts[-1]:
+            parts.pop()

@@ -61,9 +61,13 @@ class LiveState(SiteState):
         return replace(self.source, resolver=self.resolver)
 
     @property
-    def leaves(self) -> list[object]:
-        """What most of it is made of: whoever lets go of it holds these a moment longer, and goes through them."""
-        return [*self.document.pages, *self.contents.items(), *self.originals.items(), *self.assets.items()]
+    def parts(self) -> list[list[object]]:
+        """What most of it is made of, to be let go of a part at a time (`let_go`)."""
+        leaves = [self.document.pages, self.contents.values(), self.originals.values(), self.assets.values()]
+        holders = [vars(one) for one in (self, self.document, self.document.tree, self.index)]
+        if "resolver" in holders[0]:
+            holders.append(vars(self.resolver))
+        return [list(some) for some in leaves] + [[one] for holder in holders for one in holder.values()]
 
     @cached_property
     def hinges(self) -> SiteHinges:
@@ -94,10 +98,11 @@ def served(site: Site, ahead: Callable[[LiveState], None] = lambda state: None) 
         return Served(None)
 
     def made_ready(older: Served | None) -> Served:
-        found = _newest_readable(site)
-        if found.state is not None:
-            ahead(found.state)
-        return found
+        with made_to_last():
+            found = _newest_readable(site)
+            if found.state is not None:
+                ahead(found.state)
+            return found
 
     return _served.get(site.pk, newest.pk, made_ready)
 
