@@ -34,6 +34,16 @@ def test_a_layout_is_printed_taken_into_a_new_site_and_printed_alike(demo, capsy
     assert capsys.readouterr().out == "old: Marrowick Ferries\nmarrowick: Marrowick Ferries\n"
 
 
+@pytest.mark.parametrize("in_use", [True, False])
+def test_a_site_that_is_made_is_seen_by_the_demo_account_where_that_is_in_use(
+    demo, django_user_model, settings, in_use
+):
+    name, password = settings.DEMO_ACCOUNT
+    user = django_user_model.objects.create_user(name, password=password if in_use else None)
+    main(["site", "make", "shore", "--name", "Shore"])
+    assert list(user.memberships.values_list("site__slug", "role")) == ([("shore", "owner")] if in_use else [])
+
+
 def test_clashing_pieces_are_left_out_and_named_unless_they_are_to_replace(demo, capsys, tmp_path):
     target = tmp_path / "part.json"
     piece = {"slug": "call-us", "kind": "widget", "name": "Call us", "note": "new"}

@@ -94,6 +94,7 @@ def site_options(parser: ArgumentParser) -> None:
 def site(what: str, **options: Any) -> None:
     """Make a site, list the sites, or put one away."""
     with_django()
+    from navrel.server.accounts.services import show_to_demo
     from navrel.server.api.errors import Refused
     from navrel.server.inventory.models import Site
     from navrel.server.inventory.services import make_empty_site
@@ -103,6 +104,7 @@ def site(what: str, **options: Any) -> None:
     try:
         if what == "make":
             made = make_empty_site(options["slug"], options["name"], options["address"], options["form"])
+            show_to_demo(made)
             say(f"Made the site {made.slug}. It will be served at {published_origin(made)}")
         elif what == "archive":
             archive(options["slug"], None, away=not options["back"])

@@ -50,7 +50,12 @@ def edit_words(parts: Sequence[EditedPart], names: Mapping[str, str]) -> str:
 
 def target_words(target: str) -> str:
     """A target as people read it: `above-footer` is `above footer`."""
-    return Target.read(target).name.replace("-", " ") if target != "template" else "template"
+    return slot_words(Target.read(target).name) if target != "template" else "template"
+
+
+def slot_words(slot: str) -> str:
+    """A slot, or a setting, as people read its name."""
+    return slot.replace("-", " ")
 
 
 def _part_words(part: EditedPart, parts: Sequence[EditedPart], names: Mapping[str, str]) -> str:

@@ -10,6 +10,7 @@ from navrel.core.layout.model import TEMPLATE, Rule, Target
 from navrel.core.questions.checks.finding import Finding
 
 from .counts import count_pages, in_a_row
+from .edits import slot_words
 from .guards import demand_words, fault_words
 
 #: Longest query that is written out in a sentence, in characters.
@@ -69,7 +70,9 @@ def _listed(names: Sequence[str], most: int = 3) -> str:
 
 def _target(target: Target) -> str:
     """A target as a sentence names it."""
-    return {"template": "the template", "setting": f"the setting {target.name}"}.get(target.kind, target.name)
+    return {"template": "the template", "setting": f"the setting {target.name}"}.get(
+        target.kind, slot_words(target.name)
+    )
 
 
 def _no_include(one: Finding) -> FindingWords:
@@ -286,7 +289,7 @@ def _no_such_slot(one: Finding) -> FindingWords:
 def _unseated(one: Finding) -> FindingWords:
     shown = _listed(one.about["pieces"])
     return FindingWords(
-        f"{one.subject} is to show {shown} on {count_pages(one.page_count)} without a place for it",
+        f"{slot_words(one.subject)} is to show {shown} on {count_pages(one.page_count)} without a place for it",
         "neither the template nor the content nor a piece on these pages has the slot",
         "give the template the slot, use another template there, or exclude these pages",
     )
