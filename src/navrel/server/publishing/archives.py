@@ -19,8 +19,6 @@ import orjson
 from navrel.core.files.rereading import reread_document
 from navrel.core.layout.document import SiteDocument
 
-from .lasting import made_to_last
-
 #: What stands in one line of a part that grows.
 _SLICE = 1000
 #: The parts that grow with the site, besides its pages: objects by path.
@@ -57,7 +55,7 @@ def pack(document: Mapping[str, Any], beside: Mapping[str, Any]) -> bytes:
 def unpack(archive: bytes) -> Archived:
     """What was packed. Raises Unreadable."""
     try:
-        with gzip.open(BytesIO(archive)) as lines, made_to_last():
+        with gzip.open(BytesIO(archive)) as lines:
             tree = orjson.loads(lines.readline())
             slices = tree.pop("slices", {})
 

@@ -18,11 +18,14 @@ _making = 0
 def made_to_last() -> Iterator[None]:
     """Look for no cycles meanwhile, and never among what is there afterwards: what lasts would be gone through in vain.
 
-    Each time that takes as long as there are objects, while no thread runs. What goes by its references goes as always.
+    Each time that takes as long as there are objects, while no thread runs. What goes by its references goes as always;
+    cycles that are there already go before.
     """
     global _making
     with _lock:
         _making += 1
+        if _making == 1:
+            gc.collect()
         gc.disable()
     try:
         yield
