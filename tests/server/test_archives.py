@@ -58,10 +58,11 @@ def test_an_archive_that_breaks_off_is_unreadable(small_slices, lines):
         unpack(gzip.compress(b"".join(whole[:lines])))
 
 
-@pytest.mark.parametrize("broken", [b"", b"rubbish", gzip.compress(b"[]"), gzip.compress(b"{}")])
-def test_what_is_no_archive_is_unreadable(broken):
-    with pytest.raises(Unreadable):
-        unpack(broken)
+@pytest.mark.parametrize("line", [b"", b"[]", b"{}", b'{"document": {}}', b"rubbish"])
+def test_what_is_no_archive_is_unreadable(line):
+    for broken in (line, gzip.compress(line)):
+        with pytest.raises(Unreadable):
+            unpack(broken)
 
 
 def test_a_damaged_archive_is_unreadable():
