@@ -11,7 +11,7 @@ from navrel.core.layout.document import SiteDocument
 from navrel.core.pages.page import Page
 from navrel.server.publishing import archives
 from navrel.server.publishing.archives import Unreadable, pack, unpack
-from navrel.server.publishing.lasting import let_go, made_to_last
+from navrel.server.sitestate.lasting import let_go, made_to_last
 
 PATHS = ["/", *(f"/routes/{number}" for number in range(7))]
 DOCUMENT = SiteDocument("Marrowick", "marrowick", pages=tuple(Page(path, f"Page {path}") for path in PATHS))

@@ -19,7 +19,6 @@ from django.http.response import HttpResponseBase
 
 from navrel.server.inventory.models import Site
 from navrel.server.publishing.holding import hold
-from navrel.server.publishing.lasting import let_go
 from navrel.server.publishing.live import (
     LiveState,
     newest_revision,
@@ -28,6 +27,7 @@ from navrel.server.publishing.live import (
     served_site,
     served_sites,
 )
+from navrel.server.sitestate.lasting import let_go
 
 from .answers import ANSWERS
 from .layout_asked import TOKENS

@@ -18,8 +18,11 @@ _TAKEN = (*BY_HAND, "words", "slots")
 COLUMNS = ("path", "address", *_TAKEN, "corrections", "bound")
 
 
-def page_of(record: Page, language: str, *, taken: bool = False) -> CorePage:
-    """A page with its facts, in a site of that language; ``taken``: as they were taken in, before any correction."""
+def page_of(record: Any, language: str, *, taken: bool = False) -> CorePage:
+    """A page with its facts, in a site of that language; ``taken``: as they were taken in, before any correction.
+
+    ``record`` is a page's, or a row of its `COLUMNS`.
+    """
     facts = {name: getattr(record, name) for name in _TAKEN}
     if not taken and record.corrections:
         own = record.corrections.get("fields", {})

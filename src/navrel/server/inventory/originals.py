@@ -70,6 +70,22 @@ def originals_of(site: Site, **narrowed: Any) -> Iterator[tuple[str, Original]]:
         yield page.path, page.original
 
 
+class ToldOriginal(NamedTuple):
+    """What a page's file tells of itself: of an `Original` as much as it takes to draw the page from it."""
+
+    digest: str
+    encoding: str
+    title: list[int] | None
+    places: dict[str, Any]
+
+
+def told_originals(site: Site, chunk: int) -> Iterator[tuple[str, ToldOriginal]]:
+    """The path of each page of a site that has a file, and what that tells; ``chunk``: how many are fetched at once."""
+    columns = [f"original__{name}" for name in ToldOriginal._fields]
+    rows = Page.objects.filter(site=site, gone=False, original__isnull=False).values_list("path", *columns)
+    return ((path, ToldOriginal(*told)) for path, *told in rows.iterator(chunk_size=chunk))
+
+
 def know_places(site: Site, bindings: Collection[Binding]) -> None:
     """Look for the places of bindings in all files of a site where that was not done yet. Raises Refused."""
     if bindings:
@@ -115,11 +131,11 @@ class Seating:
     def __init__(self, bindings: Collection[Binding], tree: PageTree) -> None:
         self._bindings, self._tree = bindings, tree
 
-    def seats(self, page: CorePage, original: Original) -> tuple[Seat, ...]:
+    def seats(self, page: CorePage, original: Original | ToldOriginal) -> tuple[Seat, ...]:
         """The places of slots in the file of a page, in document order."""
         return seats(self.acting(page), partial(place_in, original))
 
-    def frozen(self, page: CorePage, original: Original) -> FrozenOriginal:
+    def frozen(self, page: CorePage, original: Original | ToldOriginal) -> FrozenOriginal:
         """What the page may be drawn from."""
         title = (original.title[0], original.title[1]) if original.title else None
         return FrozenOriginal(original.digest, original.encoding, self.seats(page, original), title)
@@ -129,7 +145,7 @@ class Seating:
         return [one for one in self._bindings if not one.where or page_clauses(self._tree, page, one.where)]
 
 
-def place_in(original: Original, binding: Binding) -> Place | None:
+def place_in(original: Original | ToldOriginal, binding: Binding) -> Place | None:
     """Where a binding finds its place in a file, as it was looked for."""
     found = original.places.get(_key(*binding.place))
     return Place(*found) if found else None

@@ -27,10 +27,10 @@ from navrel.server.inventory.models import Site
 from navrel.server.inventory.originals import FrozenOriginal
 from navrel.server.library.models import Piece
 from navrel.server.sitestate.kept import Kept
+from navrel.server.sitestate.lasting import made_to_last
 from navrel.server.sitestate.state import SiteState
 
 from .archives import Unreadable, pack, unpack
-from .lasting import made_to_last
 from .models import Revision
 
 #: Revisions that are tried, newest first, where the newest cannot be read.

@@ -23,8 +23,9 @@ from navrel.server.inventory.facts import COLUMNS, page_of
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site as SiteRecord
 from navrel.server.inventory.models import Taxonomy as TaxonomyRecord
-from navrel.server.inventory.originals import FrozenOriginal, Seating, originals_of
+from navrel.server.inventory.originals import FrozenOriginal, Seating, told_originals
 from navrel.server.sitestate.kept import Kept
+from navrel.server.sitestate.lasting import made_to_last
 from navrel.server.sitestate.records import NOTHING_READ, ReadLayout, read_layout
 from navrel.server.sitestate.state import SiteState
 
@@ -37,6 +38,8 @@ class DraftState(SiteState):
 
 
 _drafts: Kept[DraftState] = Kept()
+#: How many pages are fetched from the database at once.
+_CHUNK = 2000
 
 
 def draft(site: SiteRecord) -> DraftState:
@@ -69,9 +72,10 @@ def _read(site: SiteRecord, older: DraftState | None) -> DraftState:
         document = _site_document(site, read.layout, older.document.taxonomies, older.document.pages)
         index, originals = older.index, older.originals
     else:
-        pages, originals = _pages(site, read.layout.settings)
-        document = _site_document(site, read.layout, _taxonomies(site), pages)
-        index = PageIndex(document.tree)
+        with made_to_last():
+            pages, originals = _pages(site, read.layout.settings)
+            document = _site_document(site, read.layout, _taxonomies(site), pages)
+            index = PageIndex(document.tree)
     return DraftState(document, index, site.version, site.inventory_version, read, originals=originals)
 
 
@@ -118,15 +122,16 @@ def _taxonomies(site: SiteRecord) -> tuple[Taxonomy, ...]:
 
 def _pages(site: SiteRecord, settings: Iterable[Setting]) -> tuple[tuple[Page, ...], Mapping[str, FrozenOriginal]]:
     """The pages, each with the slots that are bound in its HTML, and what they may be drawn from."""
-    records = PageRecord.objects.filter(site=site, gone=False).only(*COLUMNS)
-    pages = tuple(page_of(record, site.language) for record in records.iterator(chunk_size=2000))
+    # Rows, not records: of very many pages these take a good part of the time.
+    rows = PageRecord.objects.filter(site=site, gone=False).values_list(*COLUMNS, named=True)
+    pages = tuple(page_of(row, site.language) for row in rows.iterator(chunk_size=_CHUNK))
     if not has_form(settings):
         return pages, {}
     tree = PageTree(pages)
     seating = Seating(read_bindings(site.bindings), tree)
     found = {
         path: seating.frozen(page, original)
-        for path, original in originals_of(site)
+        for path, original in told_originals(site, _CHUNK)
         if (page := tree.page(path)) is not None
     }
     bound = {path: tuple(seat.slot for seat in one.seats) for path, one in found.items()}
