@@ -72,12 +72,14 @@ def test_a_damaged_archive_is_unreadable():
 
 
 def test_cycles_are_looked_for_again_when_nothing_is_being_made():
-    with pytest.raises(LookupError), made_to_last():
-        with made_to_last():
+    with pytest.raises(LookupError), made_to_last(None):
+        with made_to_last(100_000):
             assert not gc.isenabled()
         assert not gc.isenabled()
         raise LookupError
     assert gc.isenabled()
+    with made_to_last(7):
+        assert gc.isenabled()
 
 
 def test_what_is_let_go_is_emptied_part_by_part():

@@ -98,7 +98,8 @@ def served(site: Site, ahead: Callable[[LiveState], None] = lambda state: None) 
         return Served(None)
 
     def made_ready(older: Served | None) -> Served:
-        with made_to_last():
+        before = older.state if older else None
+        with made_to_last(before.index.size if before else None):
             found = _newest_readable(site)
             if found.state is not None:
                 ahead(found.state)
@@ -209,19 +210,18 @@ def open_archive(archive: bytes) -> SiteState:
 
 def open_revision(revision: Revision) -> LiveState:
     """Read a revision's archive. Raises Unreadable."""
-    with made_to_last():
-        document, beside = unpack(bytes(revision.archive))
-        return LiveState(
-            document,
-            PageIndex(document.tree),
-            revision=revision,
-            contents=beside["contents"],
-            aliases=beside.get("aliases", {}),
-            assets={address: tuple(told) for address, told in beside.get("assets", {}).items()},
-            originals={path: FrozenOriginal.of_archive(told) for path, told in beside.get("originals", {}).items()},
-            rule_ids=tuple(beside.get("rule_ids", ())),
-            shelf=beside.get("shelf", {}),
-        )
+    document, beside = unpack(bytes(revision.archive))
+    return LiveState(
+        document,
+        PageIndex(document.tree),
+        revision=revision,
+        contents=beside["contents"],
+        aliases=beside.get("aliases", {}),
+        assets={address: tuple(told) for address, told in beside.get("assets", {}).items()},
+        originals={path: FrozenOriginal.of_archive(told) for path, told in beside.get("originals", {}).items()},
+        rule_ids=tuple(beside.get("rule_ids", ())),
+        shelf=beside.get("shelf", {}),
+    )
 
 
 _opened: Kept[LiveState] = Kept()

@@ -72,7 +72,7 @@ def _read(site: SiteRecord, older: DraftState | None) -> DraftState:
         document = _site_document(site, read.layout, older.document.taxonomies, older.document.pages)
         index, originals = older.index, older.originals
     else:
-        with made_to_last():
+        with made_to_last(older.index.size if older else None):
             pages, originals = _pages(site, read.layout.settings)
             document = _site_document(site, read.layout, _taxonomies(site), pages)
             index = PageIndex(document.tree)
