@@ -72,13 +72,13 @@ def test_a_damaged_archive_is_unreadable():
 
 
 def test_cycles_are_looked_for_again_when_nothing_is_being_made():
-    with pytest.raises(LookupError), made_to_last(None):
-        with made_to_last(100_000):
+    with pytest.raises(LookupError), made_to_last(many=True):
+        with made_to_last(many=True):
             assert not gc.isenabled()
         assert not gc.isenabled()
         raise LookupError
     assert gc.isenabled()
-    with made_to_last(7):
+    with made_to_last(many=False):
         assert gc.isenabled()
 
 

@@ -86,7 +86,7 @@ def _trace(window: Page) -> None:
     bar.get_by_role("button", name=re.compile("^of type checkout")).click()
     expect(window.get_by_text("would come in", exact=True).first).to_be_visible()
     _picture(window, "trace")
-    bar.get_by_role("button", name="Drop", exact=True).click()
+    bar.get_by_role("button", name="Unpick", exact=True).click()
     window.goto(f"{SITE}/pages?path=/crew/rota&target=header")
     panel = window.get_by_role("complementary", name="Why: Header on /crew/rota")
     panel.get_by_role("button", name="Ask about a rule or a piece").click()

@@ -35,6 +35,8 @@ from .models import Revision
 
 #: Revisions that are tried, newest first, where the newest cannot be read.
 _MOST_TRIED = 20
+#: Archives of more bytes hold very many pages.
+_LARGE = 256 * 1024
 log = logging.getLogger(__name__)
 
 
@@ -98,12 +100,10 @@ def served(site: Site, ahead: Callable[[LiveState], None] = lambda state: None) 
         return Served(None)
 
     def made_ready(older: Served | None) -> Served:
-        before = older.state if older else None
-        with made_to_last(before.index.size if before else None):
-            found = _newest_readable(site)
-            if found.state is not None:
-                ahead(found.state)
-            return found
+        found = _newest_readable(site)
+        if found.state is not None:
+            ahead(found.state)
+        return found
 
     return _served.get(site.pk, newest.pk, made_ready)
 
@@ -210,18 +210,20 @@ def open_archive(archive: bytes) -> SiteState:
 
 def open_revision(revision: Revision) -> LiveState:
     """Read a revision's archive. Raises Unreadable."""
-    document, beside = unpack(bytes(revision.archive))
-    return LiveState(
-        document,
-        PageIndex(document.tree),
-        revision=revision,
-        contents=beside["contents"],
-        aliases=beside.get("aliases", {}),
-        assets={address: tuple(told) for address, told in beside.get("assets", {}).items()},
-        originals={path: FrozenOriginal.of_archive(told) for path, told in beside.get("originals", {}).items()},
-        rule_ids=tuple(beside.get("rule_ids", ())),
-        shelf=beside.get("shelf", {}),
-    )
+    archive = bytes(revision.archive)
+    with made_to_last(many=len(archive) > _LARGE):
+        document, beside = unpack(archive)
+        return LiveState(
+            document,
+            PageIndex(document.tree),
+            revision=revision,
+            contents=beside["contents"],
+            aliases=beside.get("aliases", {}),
+            assets={address: tuple(told) for address, told in beside.get("assets", {}).items()},
+            originals={path: FrozenOriginal.of_archive(told) for path, told in beside.get("originals", {}).items()},
+            rule_ids=tuple(beside.get("rule_ids", ())),
+            shelf=beside.get("shelf", {}),
+        )
 
 
 _opened: Kept[LiveState] = Kept()

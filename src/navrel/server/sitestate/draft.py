@@ -40,6 +40,8 @@ class DraftState(SiteState):
 _drafts: Kept[DraftState] = Kept()
 #: How many pages are fetched from the database at once.
 _CHUNK = 2000
+#: More pages than these are read apart from all else that there is.
+_MANY = 5000
 
 
 def draft(site: SiteRecord) -> DraftState:
@@ -72,7 +74,7 @@ def _read(site: SiteRecord, older: DraftState | None) -> DraftState:
         document = _site_document(site, read.layout, older.document.taxonomies, older.document.pages)
         index, originals = older.index, older.originals
     else:
-        with made_to_last(older.index.size if older else None):
+        with made_to_last(many=older is None or older.index.size > _MANY):
             pages, originals = _pages(site, read.layout.settings)
             document = _site_document(site, read.layout, _taxonomies(site), pages)
             index = PageIndex(document.tree)

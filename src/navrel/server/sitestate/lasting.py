@@ -10,22 +10,19 @@ from typing import Any
 
 #: So many objects are let go of at once.
 _SLICE = 500
-#: So many pages are many.
-_MANY = 5000
 _lock = Lock()
 _making = 0
 
 
 @contextmanager
-def made_to_last(pages: int | None) -> Iterator[None]:
+def made_to_last(*, many: bool) -> Iterator[None]:
     """Look for no cycles meanwhile, and never among what is there afterwards: what lasts would be gone through in vain.
 
     Each time that takes as long as there are objects, while no thread runs. What goes by its references goes as always;
-    cycles that are there already go before. ``pages``: how many it will hold, about; None where nobody knows. With few
-    it is made like all else.
+    cycles that are there already go before. What is not ``many`` is made like all else.
     """
     global _making
-    if pages is not None and pages < _MANY:
+    if not many:
         yield
         return
     with _lock:
