@@ -212,7 +212,7 @@ def test_check_exits_with_1_on_findings_of_the_chosen_severity(file, fail_on, co
 
 def test_check_prints_findings_for_people(file):
     done = run("check", file, *FRIDAY_EVENING)
-    assert "warning: above footer is to show “Help line” on 1 page without a place for it" in done.stdout
+    assert "warning: Above footer is to show “Help line” on 1 page without a place for it" in done.stdout
     assert done.stdout.rstrip().endswith("0 hints")
     assert "--fail-on: worst is none of error, warning, hint" in run("check", file, "--fail-on", "worst").stderr
 

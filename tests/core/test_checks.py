@@ -190,7 +190,7 @@ def test_order_alone_decides_between_equals_that_differ():
         (rule("r", "type:checkout", fill("aside-end", "desk")), "entry-never-shows", "“Wind” never shows in “Desk”"),
         (rule("r", "all", fill("aside-end", "desk"), visitors=SIGNED_OUT), "entry-never-shows", "“Note” never shows in “Desk”"),
         (rule("r", "all", add("inner", "note")), "no-such-slot", "“r” acts on a slot that is nowhere: inner"),
-        (rule("r", "all", {"do": "use", "template": "plain"}, add("above-footer", "note")), "unseated", "above footer is to show “Note” on 7 pages without a place for it"),
+        (rule("r", "all", {"do": "use", "template": "plain"}, add("above-footer", "note")), "unseated", "Above footer is to show “Note” on 7 pages without a place for it"),
         (rule("r", "type:checkout | page:/tickets/help", HEADER, exclude="page:/tickets/help"), "lacking", "/tickets/help has no header, unlike most pages beside"),
         (rule("r", "all", add("above-footer", "note"), add("before-content", "wind")), "twice", "“Note” and “Wind” say the same on 7 pages"),
         (rule("r", "all", add("above-footer", "menu"), add("before-content", "links")), "twice", "“Menu” and “Links” say the same on 7 pages"),
@@ -261,7 +261,7 @@ def test_hand_picks_and_doubles_are_told_of():
 def test_a_piece_without_a_place_is_found_whoever_gets_it():
     crew = rule("crew", "all", add("above-footer", "note"), visitors={"include": "role:crew"})
     plain = rule("plain", "within:/tickets", {"do": "use", "template": "plain"})
-    assert told("unseated", crew, plain) == ["above footer is to show “Note” on 4 pages without a place for it"]
+    assert told("unseated", crew, plain) == ["Above footer is to show “Note” on 4 pages without a place for it"]
     assert told("unseated", crew) == []
 
 
