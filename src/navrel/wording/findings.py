@@ -287,9 +287,9 @@ def _no_such_slot(one: Finding) -> FindingWords:
 
 
 def _unseated(one: Finding) -> FindingWords:
-    shown = _listed(one.about["pieces"])
+    slot, shown = slot_words(one.subject).capitalize(), _listed(one.about["pieces"])
     return FindingWords(
-        f"{slot_words(one.subject).capitalize()} is to show {shown} on {count_pages(one.page_count)} without a place for it",
+        f"{slot} is to show {shown} on {count_pages(one.page_count)} without a place for it",
         "neither the template nor the content nor a piece on these pages has the slot",
         "give the template the slot, use another template there, or exclude these pages",
     )
