@@ -1,89 +1,137 @@
-"""How a published state is kept, read again, made to last and let go."""
+"""Archives of a site: taken in like the folder that they hold, whatever somebody put into them."""
 
-import gc
-import gzip
+import io
+import stat
+import tarfile
+import zipfile
 
-import orjson
 import pytest
 
-from navrel.core.files.writing import write_document
-from navrel.core.layout.document import SiteDocument
-from navrel.core.pages.page import Page
-from navrel.server.publishing import archives
-from navrel.server.publishing.archives import Unreadable, pack, unpack
-from navrel.server.sitestate.lasting import let_go, made_to_last
+from navrel.server.api.errors import Refused
+from navrel.server.inventory import archives
+from navrel.server.inventory.archives import archive_files, is_archive
+from navrel.server.inventory.decoding import Unreadable
+from navrel.server.inventory.services import make_empty_site
+from navrel.server.inventory.sources import take_in_folder
 
-PATHS = ["/", *(f"/routes/{number}" for number in range(7))]
-DOCUMENT = SiteDocument("Marrowick", "marrowick", pages=tuple(Page(path, f"Page {path}") for path in PATHS))
-BESIDE = {
-    "contents": {path: f"digest of {path}" for path in PATHS},
-    "originals": {path: {"digest": path} for path in PATHS[:3]},
-    "assets": {},
-    "aliases": {"/old": "/routes/1"},
-    "rule_ids": [3, 1, 2],
-    "shelf": {},
+PAGE = b"<title>Quay</title><body><main>Boats</main>"
+FILES = {
+    "site/index.html": PAGE,
+    "site/isles/hestan.html": PAGE,
+    "site/skin/site.css": b"p{}",
+    "site/.git/config": b"x",
 }
 
 
-@pytest.fixture
-def small_slices(monkeypatch):
-    monkeypatch.setattr(archives, "_SLICE", 3)
+def zipped(path, files, **more):
+    with zipfile.ZipFile(path, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in files.items():
+            info = zipfile.ZipInfo(name)
+            info.compress_type = zipfile.ZIP_DEFLATED
+            for key, value in more.get(name, {}).items():
+                setattr(info, key, value)
+            archive.writestr(info, data)
+    return path
 
 
-def lines_of(archive):
-    return [orjson.loads(line) for line in gzip.decompress(archive).splitlines()]
+def tarred(path, files, *more):
+    with tarfile.open(path, "w:gz") as archive:
+        for name, data in files.items():
+            info = tarfile.TarInfo(name)
+            info.size = len(data)
+            archive.addfile(info, io.BytesIO(data))
+        for info in more:
+            archive.addfile(info)
+    return path
 
 
-def test_a_state_comes_out_of_its_slices_as_it_went_in(small_slices):
-    written = write_document(DOCUMENT)
-    archive = pack(written, BESIDE)
-    head, *slices = lines_of(archive)
-    assert head["slices"] == {"pages": 3, "contents": 3, "originals": 1, "assets": 0}
-    assert [len(one) for one in slices] == [3, 3, 2, 3, 3, 2, 3]
-    found = unpack(archive)
-    assert write_document(found.document) == written
-    assert found.beside == BESIDE
+def problems(path):
+    return {name: str(data) for name, data in archive_files(path) if isinstance(data, Unreadable)}
 
 
-def test_what_was_kept_before_there_were_slices_is_read():
-    written = write_document(DOCUMENT)
-    found = unpack(gzip.compress(orjson.dumps({"document": written, **BESIDE})))
-    assert (write_document(found.document), found.beside) == (written, BESIDE)
+@pytest.mark.parametrize("make", [zipped, tarred])
+def test_an_archive_comes_in_as_the_folder_that_it_holds(db, tmp_path, make):
+    path = make(tmp_path / "archive", FILES)
+    assert is_archive(path)
+    assert dict(archive_files(path)) == {"index.html": PAGE, "isles/hestan.html": PAGE, "skin/site.css": b"p{}"}
+    site = make_empty_site("skerry", "Skerry")
+    report = take_in_folder("skerry", path)
+    assert (report["pages"], report["assets"], report["skipped_count"]) == (2, 1, 0)
+    assert sorted(site.pages.values_list("path", flat=True)) == ["/", "/isles/hestan"]
 
 
-@pytest.mark.parametrize("lines", [0, 1, 2, 4, 7])
-def test_an_archive_that_breaks_off_is_unreadable(small_slices, lines):
-    whole = gzip.decompress(pack(write_document(DOCUMENT), BESIDE)).splitlines(keepends=True)
-    with pytest.raises(Unreadable):
-        unpack(gzip.compress(b"".join(whole[:lines])))
+def test_files_that_stand_in_no_one_folder_keep_their_names(tmp_path):
+    path = zipped(tmp_path / "a.zip", {"index.html": PAGE, "isles/hestan.html": PAGE})
+    assert [name for name, _ in archive_files(path)] == ["index.html", "isles/hestan.html"]
 
 
-@pytest.mark.parametrize("line", [b"", b"[]", b"{}", b'{"document": {}}', b"rubbish"])
-def test_what_is_no_archive_is_unreadable(line):
-    for broken in (line, gzip.compress(line)):
-        with pytest.raises(Unreadable):
-            unpack(broken)
+def test_what_leads_out_of_an_archive_is_named_and_not_written_anywhere(tmp_path):
+    out = {
+        "../out.html": PAGE,
+        "/etc/out.html": PAGE,
+        "a/../../out.html": PAGE,
+        "..\\away.html": PAGE,
+        "index.html": PAGE,
+    }
+    for path in (zipped(tmp_path / "a.zip", out), tarred(tmp_path / "a.tar.gz", out)):
+        found = problems(path)
+        assert len(found) == 4
+        assert set(found.values()) == {"a path that leads out of the archive"}
+    assert not (tmp_path.parent / "out.html").exists()
 
 
-def test_a_damaged_archive_is_unreadable():
-    archive = pack(write_document(DOCUMENT), BESIDE)
-    with pytest.raises(Unreadable):
-        unpack(archive[: len(archive) // 2])
+def test_links_devices_and_what_is_encrypted_are_named(tmp_path):
+    link = {"external_attr": (stat.S_IFLNK | 0o777) << 16}
+    path = zipped(tmp_path / "a.zip", {"a.html": b"/etc/passwd", "b.html": PAGE}, **{"a.html": link})
+    assert problems(path) == {"a.html": "a link; archives are taken in without"}
+    infos = []
+    for name, kind in (("c.html", tarfile.SYMTYPE), ("d.html", tarfile.LNKTYPE), ("e.html", tarfile.CHRTYPE)):
+        info = tarfile.TarInfo(name)
+        info.type, info.linkname = kind, "/etc/passwd"
+        infos.append(info)
+    found = problems(tarred(tmp_path / "a.tar.gz", {"b.html": PAGE}, *infos))
+    assert found == {
+        "c.html": "a link; archives are taken in without",
+        "d.html": "a link; archives are taken in without",
+        "e.html": "no plain file, but a pipe, a socket or a device",
+    }
+    data = bytearray(zipped(tmp_path / "b.zip", {"a.html": PAGE}).read_bytes())
+    for mark, at in ((b"PK\x03\x04", 6), (b"PK\x01\x02", 8)):
+        data[data.index(mark) + at] |= 1
+    (tmp_path / "b.zip").write_bytes(data)
+    assert problems(tmp_path / "b.zip") == {"a.html": "is encrypted"}
 
 
-def test_cycles_are_looked_for_again_when_nothing_is_being_made():
-    with pytest.raises(LookupError), made_to_last(many=True):
-        with made_to_last(many=True):
-            assert not gc.isenabled()
-        assert not gc.isenabled()
-        raise LookupError
-    assert gc.isenabled()
-    with made_to_last(many=False):
-        assert gc.isenabled()
+def test_a_file_that_grows_a_thousandfold_is_let_be(tmp_path):
+    path = zipped(tmp_path / "a.zip", {"a.html": b" " * 30_000_000, "b.html": PAGE})
+    assert path.stat().st_size < 50_000
+    assert problems(path) == {"a.html": "larger than 5 MB"}
 
 
-def test_what_is_let_go_is_emptied_part_by_part():
-    few, many = [object()], [object() for _ in range(1200)]
-    parts = [many, few]
-    let_go(parts)
-    assert (parts, few, many) == ([], [], [])
+@pytest.mark.parametrize(
+    ("name", "most", "code"), [("MAX_MEMBERS", 2, "too-many-files"), ("MAX_TOTAL", 50, "too-large")]
+)
+def test_an_archive_that_holds_too_much_is_refused_and_leaves_the_site_as_it_was(
+    db, tmp_path, monkeypatch, name, most, code
+):
+    monkeypatch.setattr(archives, name, most)
+    site = make_empty_site("skerry", "Skerry")
+    with pytest.raises(Refused) as refused:
+        take_in_folder("skerry", zipped(tmp_path / "a.zip", FILES))
+    assert refused.value.code == code
+    assert not site.pages.exists()
+    assert not site.intakes.exists()
+
+
+def test_a_broken_archive_is_refused_or_its_files_are_named(tmp_path):
+    data = bytearray(zipped(tmp_path / "a.zip", FILES).read_bytes())
+    data[60:80] = bytes(20)
+    (tmp_path / "a.zip").write_bytes(data)
+    assert "cannot be read out of the archive" in str(problems(tmp_path / "a.zip"))
+    cut = tarred(tmp_path / "a.tar.gz", FILES)
+    cut.write_bytes(cut.read_bytes()[:80])
+    with pytest.raises(Refused, match="cannot be read"):
+        list(archive_files(cut))
+    (tmp_path / "none").write_bytes(b"no archive")
+    assert not is_archive(tmp_path / "none")
+    assert not is_archive(tmp_path / "gone")

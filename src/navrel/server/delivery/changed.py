@@ -11,9 +11,9 @@ from typing import Any
 
 from navrel.server.api.errors import InTheWay, Unavailable
 from navrel.server.inventory.models import Site
-from navrel.server.publishing.archives import Unreadable
 from navrel.server.publishing.live import LiveState, drawn_from, find_revision, open_revision
 from navrel.server.publishing.models import Revision
+from navrel.server.publishing.packing import Unreadable
 from navrel.server.publishing.services import impact_between
 
 #: Seconds for which whoever asks waits.

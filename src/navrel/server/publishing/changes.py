@@ -36,7 +36,6 @@ from navrel.server.sitestate.state import SiteState
 from navrel.wording.counts import count_pages
 from navrel.wording.edits import edit_words
 
-from .archives import Unreadable
 from .live import (
     LiveState,
     draft_aliases,
@@ -47,6 +46,7 @@ from .live import (
     open_revision,
     published,
 )
+from .packing import Unreadable
 
 What = Literal["rule", "piece", "order", "pages", "site"]
 How = Literal["added", "removed", "changed", "moved"]

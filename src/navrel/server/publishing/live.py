@@ -30,8 +30,8 @@ from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.lasting import made_to_last
 from navrel.server.sitestate.state import SiteState
 
-from .archives import Unreadable, pack, unpack
 from .models import Revision
+from .packing import Unreadable, pack, unpack
 
 #: Revisions that are tried, newest first, where the newest cannot be read.
 _MOST_TRIED = 20

@@ -18,9 +18,9 @@ from navrel.server.logbook.services import note as write_down
 from navrel.server.news.services import tell
 from navrel.server.sitestate.locking import lock_site
 
-from .archives import Unreadable
 from .live import newest_revision, open_archive
 from .models import Plan, Revision
+from .packing import Unreadable
 from .services import ask_guards, broken_guards, freeze, make_revision, pack_ahead
 
 #: Plans of one site that wait at the most, and how far ahead.

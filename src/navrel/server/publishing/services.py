@@ -18,7 +18,6 @@ from navrel.server.guards.services import check_now
 from navrel.server.inventory.models import Site
 from navrel.server.logbook.services import note as write_down
 from navrel.server.news.services import tell
-from navrel.server.publishing.archives import Unreadable
 from navrel.server.publishing.changes import Change, changes_between, changes_of, changes_since_live
 from navrel.server.publishing.choosing import only
 from navrel.server.publishing.live import (
@@ -31,6 +30,7 @@ from navrel.server.publishing.live import (
     published,
 )
 from navrel.server.publishing.models import Revision
+from navrel.server.publishing.packing import Unreadable
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.locking import find_site, lock_site
