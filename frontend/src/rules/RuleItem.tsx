@@ -90,7 +90,7 @@ export function RuleItem({
         </span>
         <span className="sub clip">
           {unsaved && <b className="unsaved">edited, not saved · </b>}
-          {hindered && <b>{hindered} · </b>}
+          {hindered && <strong>{hindered} · </strong>}
           {row.by_target.map((one) => targetName(one.target).toLowerCase()).join(", ")}
         </span>
         <span className="sub clip" title={row.where}>
