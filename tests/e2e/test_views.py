@@ -178,6 +178,13 @@ def test_a_moment_of_the_coming_weeks_is_chosen_where_something_changes(page):
     slider = page.get_by_role("slider", name="Moment in the coming weeks")
     slider.press("Home")
     expect(slider).to_have_attribute("aria-valuetext", "now")
+    expect(page).not_to_have_url(re.compile("[?&]at="))
+    slider.press("ArrowRight")
+    expect(page).to_have_url(re.compile("[?&]at="))
+    hour = re.search(r"at=[-0-9]+T([0-9]{2})%3A00", page.url)[1]
+    expect(slider).to_have_attribute("aria-valuetext", re.compile(f" {hour}:00$"))
+    slider.press("Home")
+    expect(slider).to_have_attribute("aria-valuetext", "now")
     page.get_by_role("button", name="Signed in", exact=True).click()
     page.get_by_label("Name for this lens").fill("A member")
     page.get_by_role("button", name="Keep it").click()

@@ -21,11 +21,12 @@ export function Coming() {
   const { get, set } = useAddress();
   const found = useQuery(boundariesQuery(site.slug, DAYS, get("q"))).data;
   const [moved, setMoved] = useState<number | null>(null);
-  const now = dayjs(site.now);
-  const hoursTo = (at: string) => dayjs(at).diff(now, "minute") / 60;
+  // Whole hours, so that a moment that was chosen is told as the same one again.
+  const start = dayjs(site.now).startOf("hour");
+  const hoursTo = (at: string) => dayjs(at).diff(start, "minute") / 60;
   const at = moved ?? (lens.at ? Math.min(HOURS, Math.max(0, hoursTo(lens.at))) : 0);
   const momentOf = (hours: number) =>
-    hours === 0 ? "" : now.add(hours, "hour").startOf("hour").format("YYYY-MM-DDTHH:mm");
+    hours === 0 ? "" : start.add(hours, "hour").format("YYYY-MM-DDTHH:mm");
   const words = (hours: number) => (hours === 0 ? "now" : when(momentOf(hours)));
   return (
     <div className="lens-field">
