@@ -10,7 +10,8 @@ from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Rule
 from navrel.core.questions.checks import check
 from navrel.core.questions.checks.judging import judge
-from navrel.wording.findings import finding_words, mended_words
+from navrel.wording.findings import finding_words
+from navrel.wording.mending import mended_words
 
 from .strategies import lenses, sites
 from .test_checks import FOOT, HEADER, NOW, PAGES, PIECES, SLIM, fill, rule

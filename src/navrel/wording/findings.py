@@ -6,7 +6,7 @@ from collections.abc import Callable, Mapping, Sequence
 from typing import NamedTuple
 
 from navrel.core.calendar.schedule import write_moment
-from navrel.core.layout.model import TEMPLATE, Rule, Target
+from navrel.core.layout.model import TEMPLATE, Target
 from navrel.core.questions.checks.finding import Finding
 
 from .counts import count_pages, in_a_row
@@ -41,26 +41,6 @@ def finding_words(finding: Finding) -> FindingWords:
     return _WORDS[finding.check](finding)
 
 
-_MENDED = {
-    "no-include": "Apply it to every page",
-    "contradiction": "Take that clause out",
-    "no-page-in-clause": "Take that clause out",
-    "no-page-left": "Leave nothing out",
-    "gone": "Take what is gone out",
-    "nobody": "Let everyone in",
-    "never": "Be in force always",
-    "over": "Be in force always",
-    "ends-soon": "Be in force always",
-}
-
-
-def mended_words(finding: Finding, remedy: Rule) -> str:
-    """What is done about a finding to an edited rule, as a command."""
-    if finding.check == "notice-here":
-        return f"Leave {finding.pages[0].path} out of it"
-    return _MENDED.get(finding.check, f"Give it priority {remedy.priority}")
-
-
 def _listed(names: Sequence[str], most: int = 3) -> str:
     """Some names in a row, the rest as a number."""
     shown = [f"“{name}”" for name in names[:most]]
@@ -70,9 +50,8 @@ def _listed(names: Sequence[str], most: int = 3) -> str:
 
 def _target(target: Target) -> str:
     """A target as a sentence names it."""
-    return {"template": "the template", "setting": f"the setting {target.name}"}.get(
-        target.kind, slot_words(target.name)
-    )
+    named = {"template": "the template", "setting": f"the setting {target.name}"}
+    return named.get(target.kind, slot_words(target.name))
 
 
 def _no_include(one: Finding) -> FindingWords:

@@ -144,7 +144,19 @@ class Watch:
         sites = tuple(served_sites())
         newest = {one.pk for one in map(newest_revision, sites) if one is not None}
         self._hold(self._held | newest)
-        revisions = {}
+        revisions, gone = self._make_ready(sites)
+        self._known = _Known(sites, revisions, {})
+        for key, revision in revisions.items():
+            ANSWERS.leave(key, revision)
+        self._hold(set(revisions.values()))
+        let_go(gone)
+
+    def _make_ready(self, sites: Iterable[Site]) -> tuple[dict[int, int], list[list[object]]]:
+        """Make the newest of each site ready: its revision by site, and the parts of what was served before.
+
+        Nobody else holds those then, or but for as long as an answer takes.
+        """
+        revisions: dict[int, int] = {}
         gone: list[list[object]] = []
         for site in sites:
             older = newest_served(site.pk)
@@ -153,13 +165,7 @@ class Watch:
                 revisions[site.pk] = state.revision.pk
             if older is not None and older is not state:
                 gone += older.parts
-        self._known = _Known(sites, revisions, {})
-        for key, revision in revisions.items():
-            ANSWERS.leave(key, revision)
-        self._hold(set(revisions.values()))
-        # Nobody else holds what was served before, or but for as long as an answer takes.
-        older = state = None
-        let_go(gone)
+        return revisions, gone
 
     def _hold(self, revisions: set[int]) -> None:
         with connection.cursor() as cursor:

@@ -66,9 +66,8 @@ def unpack(archive: bytes) -> Archived:
             if slices:
                 tree["document"]["pages"] = chain.from_iterable(parts("pages"))
             document = reread_document(tree.pop("document"))
-            for name in _GROWING:
-                if slices:
-                    tree[name] = {key: value for part in parts(name) for key, value in part.items()}
+            for name in _GROWING if slices else ():
+                tree[name] = {key: value for part in parts(name) for key, value in part.items()}
             return Archived(document, tree)
     except (OSError, EOFError, zlib.error, ValueError, KeyError, TypeError, AttributeError) as error:
         raise Unreadable(str(error)) from error

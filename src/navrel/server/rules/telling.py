@@ -10,7 +10,8 @@ from navrel.core.questions.edited import EditedReach, PageFate
 from navrel.core.questions.reach import Measures
 from navrel.core.questions.shifts import Impact
 from navrel.server.api.telling import MOST_PATHS, page_row
-from navrel.wording.findings import finding_words, mended_words
+from navrel.wording.findings import finding_words
+from navrel.wording.mending import mended_words
 from navrel.wording.pages import PageWords
 
 
