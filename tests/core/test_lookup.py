@@ -1,5 +1,7 @@
 """The quick single-page resolver against the plain one."""
 
+from dataclasses import replace
+
 from hypothesis import given, settings
 
 from navrel.core.cascade.conditions import page_clauses
@@ -20,10 +22,19 @@ def test_looked_up_traces_are_those_of_the_plain_resolver(site, layout, lens):
         assert resolver.matches(number)[0] == match_rules(site, layout, page)[0]
 
 
+@given(sites(), layouts())
+def test_layouts_that_ask_the_same_share_what_was_worked_out(site, layout):
+    index = PageIndex(site)
+    classes = PageClasses.of(index, layout)
+    renamed = replace(layout, rules=tuple(replace(rule, name=f"New {rule.name}") for rule in layout.rules))
+    assert PageClasses.of(index, renamed) is classes
+    assert PageClasses.of(PageIndex(site), layout) is not classes
+
+
 @settings(max_examples=50)
 @given(sites(), layouts())
 def test_pages_of_one_class_match_the_same_clauses_and_others_do_not(site, layout):
-    classes = PageClasses(PageIndex(site), layout)
+    classes = PageClasses.of(PageIndex(site), layout)
 
     entries = [entry for piece in layout.pieces.values() for entry in piece.entries]
     conditions = [one.condition for one in (*layout.rules, *entries)]

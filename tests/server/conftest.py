@@ -42,9 +42,7 @@ def kept_apart(settings, tmp_path_factory):
 @pytest.fixture(autouse=True)
 def seen_by_one_thread(monkeypatch):
     """What a test writes no other thread sees, so none makes anything ready beside."""
-    monkeypatch.setattr(
-        Kept, "meanwhile", lambda self, key, version, make, patience: self.get(key, version, lambda _: make())
-    )
+    monkeypatch.setattr(Kept, "meanwhile", lambda self, key, version, make, patience: self.get(key, version, make))
 
 
 @pytest.fixture(autouse=True)

@@ -2,27 +2,36 @@
 
 import gc
 import gzip
+from dataclasses import replace
 
 import orjson
 import pytest
 
 from navrel.core.files.writing import write_document
-from navrel.core.layout.document import SiteDocument
+from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm
 from navrel.core.pages.page import Page
+from navrel.server.inventory.originals import FrozenOriginal
 from navrel.server.publishing import packing
 from navrel.server.publishing.packing import Unreadable, pack, unpack
 from navrel.server.sitestate.lasting import let_go, made_to_last
 
 PATHS = ["/", *(f"/routes/{number}" for number in range(7))]
 DOCUMENT = SiteDocument("Marrowick", "marrowick", pages=tuple(Page(path, f"Page {path}") for path in PATHS))
+ORIGINALS = {path: FrozenOriginal(f"file of {path}", "utf-8", (), (3, 8)) for path in PATHS[:3]}
+CONTENTS = {path: f"digest of {path}" for path in PATHS}
 BESIDE = {
-    "contents": {path: f"digest of {path}" for path in PATHS},
-    "originals": {path: {"digest": path} for path in PATHS[:3]},
-    "assets": {},
+    "contents": CONTENTS,
+    "originals": ORIGINALS,
+    "assets": {"/ferry.png": ("digest of a picture", "image/png")},
     "aliases": {"/old": "/routes/1"},
     "rule_ids": [3, 1, 2],
     "shelf": {},
 }
+
+
+def written_beside():
+    """What is kept besides, as `packed` writes it."""
+    return {**BESIDE, "originals": {path: one.written for path, one in ORIGINALS.items()}}
 
 
 @pytest.fixture
@@ -36,24 +45,76 @@ def lines_of(archive):
 
 def test_a_state_comes_out_of_its_slices_as_it_went_in(small_slices):
     written = write_document(DOCUMENT)
-    archive = pack(written, BESIDE)
+    archive = pack(written, written_beside())
     head, *slices = lines_of(archive)
-    assert head["slices"] == {"pages": 3, "contents": 3, "originals": 1, "assets": 0}
-    assert [len(one) for one in slices] == [3, 3, 2, 3, 3, 2, 3]
+    assert head["slices"] == {"pages": 3, "contents": 3, "originals": 1, "assets": 1}
+    assert [len(one) for one in slices] == [3, 3, 2, 3, 3, 2, 3, 1]
     found = unpack(archive)
     assert write_document(found.document) == written
     assert found.beside == BESIDE
 
 
+def test_what_two_archives_have_in_common_is_there_once(small_slices):
+    older = unpack(pack(write_document(DOCUMENT), written_beside()))
+    renamed = write_document(replace(DOCUMENT, name="Marrowick Ferries"))
+    found = unpack(pack(renamed, written_beside()), older)
+    assert found.document.name == "Marrowick Ferries"
+    assert found.document.pages is older.document.pages
+    assert found.document.tree is older.document.tree
+    assert all(found.beside[name] is older.beside[name] for name in ("contents", "originals", "assets"))
+
+
+def test_of_slices_that_differ_nothing_is_taken(small_slices):
+    older = unpack(pack(write_document(DOCUMENT), written_beside()))
+    pages = [replace(page, title="Ask us") if page.path == "/routes/3" else page for page in DOCUMENT.pages]
+    written = write_document(replace(DOCUMENT, pages=tuple(pages)))
+    beside = {**written_beside(), "contents": {**CONTENTS, "/": "another"}}
+    found = unpack(pack(written, beside), older)
+    assert (write_document(found.document), found.beside) == (written, {**BESIDE, "contents": beside["contents"]})
+    same = [new is old for new, old in zip(found.document.pages, older.document.pages, strict=True)]
+    assert same == [True] * 3 + [False] * 3 + [True] * 2
+    assert found.document.tree is not older.document.tree
+    assert found.beside["assets"] is older.beside["assets"]
+
+
+def test_a_page_without_a_language_is_in_that_of_its_own_site(small_slices):
+    older = unpack(pack(write_document(DOCUMENT), written_beside()))
+    # Its pages leave their language out, as the older ones do: their lines are the same.
+    pages = tuple(replace(page, language="ga") for page in DOCUMENT.pages)
+    found = unpack(pack(write_document(replace(DOCUMENT, language="ga", pages=pages)), written_beside()), older)
+    assert {page.language for page in found.document.pages} == {"ga"}
+
+
+def test_terms_that_differ_make_another_tree(small_slices):
+    older = unpack(pack(write_document(DOCUMENT), written_beside()))
+    named = replace(DOCUMENT, taxonomies=(Taxonomy("topic", "Topics", (TaxonomyTerm("food", "Food"),)),))
+    found = unpack(pack(write_document(named), written_beside()), older)
+    assert found.document.pages is older.document.pages
+    assert found.document.tree is not older.document.tree
+
+
+def test_a_line_that_stands_twice_is_unreadable(small_slices):
+    head, first, *others = gzip.decompress(pack(write_document(DOCUMENT), written_beside())).splitlines(keepends=True)
+    with pytest.raises(Unreadable, match="twice"):
+        unpack(gzip.compress(b"".join([head, first, first, *others[1:]])))
+
+
+def test_nothing_in_common_with_an_archive_from_before_there_were_slices(small_slices):
+    nothing = write_document(replace(DOCUMENT, pages=()))
+    older = unpack(gzip.compress(orjson.dumps({"document": write_document(DOCUMENT), **written_beside()})))
+    beside = {**written_beside(), "contents": {}, "originals": {}, "assets": {}}
+    assert unpack(pack(nothing, beside), older).document.pages == ()
+
+
 def test_what_was_kept_before_there_were_slices_is_read():
     written = write_document(DOCUMENT)
-    found = unpack(gzip.compress(orjson.dumps({"document": written, **BESIDE})))
+    found = unpack(gzip.compress(orjson.dumps({"document": written, **written_beside()})))
     assert (write_document(found.document), found.beside) == (written, BESIDE)
 
 
 @pytest.mark.parametrize("lines", [0, 1, 2, 4, 7])
 def test_an_archive_that_breaks_off_is_unreadable(small_slices, lines):
-    whole = gzip.decompress(pack(write_document(DOCUMENT), BESIDE)).splitlines(keepends=True)
+    whole = gzip.decompress(pack(write_document(DOCUMENT), written_beside())).splitlines(keepends=True)
     with pytest.raises(Unreadable):
         unpack(gzip.compress(b"".join(whole[:lines])))
 
@@ -66,7 +127,7 @@ def test_what_is_no_archive_is_unreadable(line):
 
 
 def test_a_damaged_archive_is_unreadable():
-    archive = pack(write_document(DOCUMENT), BESIDE)
+    archive = pack(write_document(DOCUMENT), written_beside())
     with pytest.raises(Unreadable):
         unpack(archive[: len(archive) // 2])
 

@@ -154,10 +154,10 @@ def test_readers_get_what_was_served_before_until_one_thread_has_made_the_newest
     go_on, opened = Event(), []
     open_revision = live.open_revision
 
-    def slowly(revision):
+    def slowly(revision, older):
         opened.append(revision.number)
         assert go_on.wait(WAIT)
-        return open_revision(revision)
+        return open_revision(revision, older)
 
     publish_another(demo)
     monkeypatch.setattr(live, "open_revision", slowly)
@@ -167,6 +167,15 @@ def test_readers_get_what_was_served_before_until_one_thread_has_made_the_newest
     go_on.set()
     assert live.served_meanwhile(find_site(demo.slug), WAIT).state.revision.number == 2
     assert opened == [2]
+
+
+def test_a_revision_with_the_same_pages_shares_what_was_worked_out_of_them(demo):
+    older = live.served(demo).state
+    publish_another(demo)
+    newer = live.served(find_site(demo.slug)).state
+    assert newer.revision.number == 2
+    assert newer.index is older.index
+    assert newer.contents is older.contents
 
 
 def test_where_nothing_was_served_before_the_newest_is_waited_for(demo, monkeypatch):

@@ -27,7 +27,7 @@ class PageResolver:
     def __init__(self, index: PageIndex, layout: Layout) -> None:
         self.index = index
         self.layout = layout
-        self.classes = PageClasses(index, layout)
+        self.classes = PageClasses.of(index, layout)
         self._targets = standard_targets(layout)
         self._last: tuple[Lens | None, dict[int, int | Unmet]] = (None, {})
         columns = self.classes.columns

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from functools import cached_property
 
 import numpy as np
@@ -31,10 +31,18 @@ class PageClasses:
     matches page p. Memory: an eighth of a byte for each page and clause.
     """
 
-    def __init__(self, index: PageIndex, layout: Layout) -> None:
-        self.index = index
+    @classmethod
+    def of(cls, index: PageIndex, layout: Layout) -> PageClasses:
+        """Those of a layout; the same for every layout that asks the same, as long as somebody has them."""
         queries = (query for condition in conditions_of(layout) for query in (condition.include, condition.exclude))
-        clauses = dict.fromkeys(clause for query in queries for clause in query.clauses)
+        clauses = tuple(dict.fromkeys(clause for query in queries for clause in query.clauses))
+        found: PageClasses | None = index.classes.get(clauses)
+        if found is None:
+            found = index.classes[clauses] = cls(index, clauses)
+        return found
+
+    def __init__(self, index: PageIndex, clauses: Sequence[Clause]) -> None:
+        self.index = index
         self.columns: dict[Clause, int] = {clause: number for number, clause in enumerate(clauses)}
         by_column = np.zeros(((len(clauses) + 7) // 8, index.size), dtype=np.uint8)
         for clause, number in self.columns.items():

@@ -9,6 +9,7 @@ from collections.abc import Callable, Hashable, Iterable
 from functools import cached_property
 from operator import attrgetter
 from typing import Any
+from weakref import WeakValueDictionary
 
 import numpy as np
 from numpy.typing import NDArray
@@ -49,6 +50,8 @@ class PageIndex:
         self.kept: dict[Target, tuple[Any, ...]] = {}
         #: What each fact can take here, made by `choices.py` when it is first asked for.
         self.tables: dict[tuple[str, str], Any] = {}
+        #: The page classes (`classes.py`) by the clauses that they tell apart, while somebody has them.
+        self.classes: WeakValueDictionary[tuple[Clause, ...], Any] = WeakValueDictionary()
         self._postings: dict[str, Postings] = {}
         self._levels: dict[tuple[Query, Query], tuple[tuple[Counts, PageSet], ...]] = {}
 

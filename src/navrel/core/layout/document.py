@@ -112,6 +112,12 @@ class SiteDocument:
         """The page tree, ready for questions. Raises TreeError for a loop of parents."""
         return PageTree(self.pages, self.term_parents)
 
+    def take_tree(self, older: SiteDocument) -> None:
+        """Take the page tree of another document, if it has the very same pages and terms: it need not be made anew."""
+        if self.pages is older.pages and self.taxonomies == older.taxonomies:
+            # Where `cached_property` keeps it.
+            vars(self)["tree"] = older.tree
+
 
 def slugify(name: str, most: int = MAX_NAME) -> str:
     """A slug of at most so many characters for a name; `x` where no letter or digit is left.

@@ -65,7 +65,7 @@ def _moved_pages(
         {**before.layout.pieces, **{f"after {slug}": piece for slug, piece in after.layout.pieces.items()}},
         (*before.layout.rules, *after.layout.rules),
     )
-    old, new = PageClasses(before_index, both), PageClasses(after_index, both)
+    old, new = PageClasses.of(before_index, both), PageClasses.of(after_index, both)
     moved, coming = [], []
     for number, page in enumerate(after_index.tree.pages):
         earlier = before_index.tree.numbers.get(page.path)

@@ -31,7 +31,7 @@ from navrel.server.sitestate.lasting import made_to_last
 from navrel.server.sitestate.state import SiteState
 
 from .models import Revision
-from .packing import Unreadable, pack, unpack
+from .packing import Archived, Unreadable, pack, unpack
 
 #: Revisions that are tried, newest first, where the newest cannot be read.
 _MOST_TRIED = 20
@@ -47,7 +47,8 @@ class LiveState(SiteState):
     ``aliases``: addresses that lead to others; ``assets``: digest and media type of each file that is no page, by its
     address.
     ``rule_ids`` are the ids that the rules had in the draft, in their order, and ``shelf`` the colour, position and
-    origin of each piece by slug; both are empty in revisions that were published before they were kept.
+    origin of each piece by slug; both are empty in revisions that were published before they were kept. ``archived``:
+    what was read of its archive; None for a draft that is looked at as if it were live.
     """
 
     revision: Revision = field(kw_only=True)
@@ -56,6 +57,7 @@ class LiveState(SiteState):
     assets: dict[str, tuple[str, str]] = field(kw_only=True, default_factory=dict)
     rule_ids: tuple[int, ...] = field(kw_only=True, default=())
     shelf: dict[str, dict[str, Any]] = field(kw_only=True, default_factory=dict)
+    archived: Archived | None = field(kw_only=True, default=None)
 
     @cached_property
     def resolving(self) -> Source:
@@ -66,7 +68,7 @@ class LiveState(SiteState):
     def parts(self) -> list[list[object]]:
         """What most of it is made of, to be let go of a part at a time (`let_go`)."""
         leaves = [self.document.pages, self.contents.values(), self.originals.values(), self.assets.values()]
-        holders = [vars(one) for one in (self, self.document, self.document.tree, self.index)]
+        holders = [vars(one) for one in (self, self.document, self.index.tree, self.index)]
         if "resolver" in holders[0]:
             holders.append(vars(self.resolver))
         return [list(some) for some in leaves] + [[one] for holder in holders for one in holder.values()]
@@ -100,7 +102,7 @@ def served(site: Site, ahead: Callable[[LiveState], None] = lambda state: None) 
         return Served(None)
 
     def made_ready(older: Served | None) -> Served:
-        found = _newest_readable(site)
+        found = _newest_readable(site, older)
         if found.state is not None:
             ahead(found.state)
         return found
@@ -172,15 +174,15 @@ def served_meanwhile(site: Site, patience: float) -> Served:
     if newest is None:
         return Served(None)
     asking = current_thread()
-    return _served.meanwhile(site.pk, newest.pk, lambda: _opened_beside(site, newest, asking), patience)
+    return _served.meanwhile(site.pk, newest.pk, lambda older: _opened_beside(site, newest, older, asking), patience)
 
 
-def _opened_beside(site: Site, newest: Revision, asking: Thread) -> Served:
+def _opened_beside(site: Site, newest: Revision, older: Served | None, asking: Thread) -> Served:
     """The newest revision; a thread of its own leaves no connection behind."""
     try:
-        return Served(open_revision(newest))
+        return Served(open_revision(newest, older.state if older else None))
     except Unreadable:
-        return _newest_readable(site)
+        return _newest_readable(site, older)
     finally:
         if current_thread() is not asking:
             connection.close()
@@ -191,11 +193,11 @@ def live(site: Site) -> LiveState | None:
     return served(site).state
 
 
-def _newest_readable(site: Site) -> Served:
+def _newest_readable(site: Site, older: Served | None) -> Served:
     passed_over: list[int] = []
     for revision in Revision.objects.filter(site=site).select_related("by")[:_MOST_TRIED]:
         try:
-            return Served(open_revision(revision), tuple(passed_over))
+            return Served(open_revision(revision, older.state if older else None), tuple(passed_over))
         except Unreadable as reason:
             log.error("%s of %s cannot be read: %s", revision, site.slug, reason)
             passed_over.append(revision.number)
@@ -208,21 +210,24 @@ def open_archive(archive: bytes) -> SiteState:
     return SiteState(document, PageIndex(document.tree))
 
 
-def open_revision(revision: Revision) -> LiveState:
-    """Read a revision's archive. Raises Unreadable."""
+def open_revision(revision: Revision, older: LiveState | None = None) -> LiveState:
+    """Read a revision's archive; what an older one has in common with it is there once. Raises Unreadable."""
     archive = bytes(revision.archive)
     with made_to_last(many=len(archive) > _LARGE):
-        document, beside = unpack(archive)
+        archived = unpack(archive, older.archived if older else None)
+        document, beside, _ = archived
+        same_tree = older is not None and document.tree is older.index.tree
         return LiveState(
             document,
-            PageIndex(document.tree),
+            older.index if older is not None and same_tree else PageIndex(document.tree),
             revision=revision,
             contents=beside["contents"],
             aliases=beside.get("aliases", {}),
-            assets={address: tuple(told) for address, told in beside.get("assets", {}).items()},
-            originals={path: FrozenOriginal.of_archive(told) for path, told in beside.get("originals", {}).items()},
+            assets=beside["assets"],
+            originals=beside["originals"],
             rule_ids=tuple(beside.get("rule_ids", ())),
             shelf=beside.get("shelf", {}),
+            archived=archived,
         )
 
 
@@ -233,7 +238,7 @@ def opened(site: Site, number: int) -> LiveState:
     """A revision as it was published, kept while it is looked at. Raises Missing, and InTheWay if unreadable."""
     revision = find_revision(site, number)
     try:
-        return _opened.get((site.pk, number), revision.pk, lambda older: open_revision(revision))
+        return _opened.get((site.pk, number), revision.pk, lambda _: open_revision(revision, newest_served(site.pk)))
     except Unreadable:
         raise InTheWay("unreadable", f"Revision {number} cannot be read") from None
 

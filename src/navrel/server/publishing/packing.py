@@ -1,28 +1,36 @@
 """How a published state is kept: JSON Lines, gzipped (RFC 1952).
 
 The first line holds all that is small, and tells how many lines each part takes that grows with the site; those stand
-after it, a slice a line. So a state is read in little memory, and no other thread of the process waits for long. What
-was written before there were slices is one line that holds everything.
+after it, a slice a line. So a state is read in little memory, and no other thread of the process waits for long; and
+what two revisions have in common, most often all pages, is there once. What was written before there were slices is one
+line that holds everything.
 """
 
 from __future__ import annotations
 
 import gzip
 import zlib
-from collections.abc import Iterator, Mapping
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from functools import partial
+from hashlib import blake2b
 from io import BytesIO
 from itertools import chain, islice
 from typing import Any, NamedTuple
 
 import orjson
 
-from navrel.core.files.rereading import reread_document
+from navrel.core.files.rereading import reread_document, reread_pages
 from navrel.core.layout.document import SiteDocument
+from navrel.core.pages.page import Page
+from navrel.server.inventory.originals import FrozenOriginal
 
 #: What stands in one line of a part that grows.
 _SLICE = 1000
-#: The parts that grow with the site, besides its pages: objects by path.
-_GROWING = ("contents", "originals", "assets")
+#: The parts that grow with the site, besides its pages: objects by path, and as what each value is read.
+_GROWING: dict[str, Callable[[Any], Any]] = {"contents": str, "originals": FrozenOriginal.of_archive, "assets": tuple}
+
+#: Where in a part the values of each line stand, by its digest; in the order of the lines.
+Lines = dict[bytes, slice]
 
 
 class Unreadable(Exception):
@@ -30,10 +38,18 @@ class Unreadable(Exception):
 
 
 class Archived(NamedTuple):
-    """What is read of an archive: the site, and what is kept of it besides."""
+    """What is read of an archive: the site, and what is kept of it besides.
+
+    ``lines``: those of each part that grows.
+    """
 
     document: SiteDocument
     beside: dict[str, Any]
+    lines: dict[str, Lines]
+
+
+#: What has nothing in common with anything.
+_NOTHING = Archived(SiteDocument("", ""), {name: {} for name in _GROWING}, {})
 
 
 def pack(document: Mapping[str, Any], beside: Mapping[str, Any]) -> bytes:
@@ -52,25 +68,80 @@ def pack(document: Mapping[str, Any], beside: Mapping[str, Any]) -> bytes:
     return written.getvalue()
 
 
-def unpack(archive: bytes) -> Archived:
-    """What was packed. Raises Unreadable."""
+def unpack(archive: bytes, older: Archived | None = None) -> Archived:
+    """What was packed. What an older archive holds just so is taken from it: the same objects. Raises Unreadable."""
     try:
         with gzip.open(BytesIO(archive)) as lines:
-            tree = orjson.loads(lines.readline())
-            slices = tree.pop("slices", {})
-
-            def parts(name: str) -> Iterator[Any]:
-                for _ in range(slices[name]):
-                    yield orjson.loads(lines.readline())
-
-            if slices:
-                tree["document"]["pages"] = chain.from_iterable(parts("pages"))
-            document = reread_document(tree.pop("document"))
-            for name in _GROWING if slices else ():
-                tree[name] = {key: value for part in parts(name) for key, value in part.items()}
-            return Archived(document, tree)
+            head = orjson.loads(lines.readline())
+            reading = _Reading(lines, head, older or _NOTHING)
+            tree = head.pop("document")
+            pages = reading.pages(tree)
+            growing = {name: reading.objects(name, read) for name, read in _GROWING.items()}
+            document = reread_document(tree, pages, reading.older.document)
+            return Archived(document, {**head, **growing}, reading.found)
     except (OSError, EOFError, zlib.error, ValueError, KeyError, TypeError, AttributeError) as error:
         raise Unreadable(str(error)) from error
+
+
+class _Reading:
+    """Reads the parts that grow, each in its turn."""
+
+    def __init__(self, lines: gzip.GzipFile, head: dict[str, Any], older: Archived) -> None:
+        self.older = older
+        self.found: dict[str, Lines] = {}
+        self._lines = lines
+        self._head = head
+        # In which language a page is that does not say so is told by the site.
+        self._language = str(head["document"]["site"].get("language", "en"))
+        #: How many lines each part takes; nothing where everything stands in the first one.
+        self._counts: Mapping[str, int] = head.pop("slices", {})
+
+    def pages(self, tree: dict[str, Any]) -> tuple[Page, ...]:
+        """The pages of a site; those of the older archive themselves where all are the same."""
+        read = partial(reread_pages, language=self._language)
+        if not self._counts:
+            return tuple(read(tree.pop("pages", ())))
+        slices = self._part("pages", read)
+        known = self.older.document.pages
+        return known if slices is None else tuple(_joined(slices, known))
+
+    def objects(self, name: str, read: Callable[[Any], Any]) -> Mapping[str, Any]:
+        """The objects of a part by their paths; those of the older archive themselves where all are the same."""
+
+        def items(told: Mapping[str, Any]) -> list[tuple[str, Any]]:
+            return [(path, read(value)) for path, value in told.items()]
+
+        if not self._counts:
+            return dict(items(self._head.pop(name, {})))
+        slices = self._part(name, items)
+        known = self.older.beside[name]
+        return known if slices is None else dict(_joined(slices, tuple(known.items())))
+
+    def _part(self, name: str, read: Callable[[Any], list[Any]]) -> list[slice | list[Any]] | None:
+        """The values of each line, or where in the older archive they stand; None where each stands where it stood."""
+        known = self.older.lines.get(name, {})
+        found = self.found[name] = {}
+        slices: list[slice | list[Any]] = []
+        start = 0
+        for _ in range(self._counts[name]):
+            line = self._lines.readline()
+            digest = blake2b(line, digest_size=16, key=self._language.encode()[:64]).digest()
+            if digest in found:
+                raise ValueError(f"a line of the {name} stands twice")
+            there = known.get(digest)
+            if there:
+                slices.append(there)
+                end = start + there.stop - there.start
+            else:
+                slices.append(values := read(orjson.loads(line)))
+                end = start + len(values)
+            found[digest] = slice(start, end)
+            start = end
+        return None if name in self.older.lines and list(found.items()) == list(known.items()) else slices
+
+
+def _joined(slices: Iterable[slice | list[Any]], known: Sequence[Any]) -> Iterator[Any]:
+    return chain.from_iterable(known[one] if isinstance(one, slice) else one for one in slices)
 
 
 def _slices(part: Any) -> Iterator[list[Any]]:

@@ -186,7 +186,7 @@ def publish_again(site_slug: str, user: Any, number: int, note: str = "", overru
         raise InTheWay("live-already", f"Revision {number} is live")
     _check_texts(note, overrule)
     try:
-        state = open_revision(again)
+        state = open_revision(again, now)
     except Unreadable:
         raise InTheWay("unreadable", f"Revision {number} cannot be read") from None
     changes = changes_of(locked, now, state)

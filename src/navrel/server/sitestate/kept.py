@@ -58,19 +58,19 @@ class Kept(Generic[Value]):
                 place.value, place.version = make(place.value), version
             return place.value
 
-    def meanwhile(self, key: object, version: object, make: Callable[[], Value], patience: float) -> Value:
+    def meanwhile(self, key: object, version: object, make: Callable[[Value | None], Value], patience: float) -> Value:
         """The value for ``key`` at ``version``; the older one, while the new takes longer than ``patience`` seconds.
 
         One thread makes the new one beside, however many ask. Without an older one it is waited for.
         """
         place = self._place(key)
         if place.value is None:
-            return self.get(key, version, lambda older: make())
+            return self.get(key, version, make)
         if place.version != version:
             with self._lock:
                 maker = place.beside
                 if maker is None or not maker.is_alive():
-                    maker = Thread(target=self.get, args=(key, version, lambda older: make()), daemon=True)
+                    maker = Thread(target=self.get, args=(key, version, make), daemon=True)
                     place.beside = maker
                     maker.start()
             maker.join(patience)
