@@ -33,6 +33,7 @@ FILES: dict[str, str | bytes] = {
     "map.svg": "<svg xmlns='http://www.w3.org/2000/svg'><script>alert(1)</script></svg>",
     "no-suffix": "<!DOCTYPE html><title>Bare</title><body><main>Bare</main>",
     ".git/config": "hidden",
+    "notes.txt": "0123456789" * 90,
     ".well-known/security.txt": "Contact: mailto:quay@skerry.example",
 }
 
@@ -114,6 +115,44 @@ def test_what_is_no_page_is_served_as_it_was_with_its_type(public, path, media_t
     assert squeezed is None or not path.endswith((".png", ".pdf"))
 
 
+@pytest.mark.parametrize(
+    ("asked", "begin", "end"),
+    [("bytes=0-3", 0, 4), ("bytes=4-", 4, 900), ("bytes=-10", 890, 900), ("bytes=10-10", 10, 11), ("bytes=5-99999", 5, 900)],
+)  # fmt: skip
+def test_a_part_of_a_file_is_given_to_who_asks_for_it(public, asked, begin, end):
+    whole = public("/notes.txt")
+    assert whole.headers["Accept-Ranges"] == "bytes"
+    # Nothing may squeeze it: the places are those of the file.
+    part = public("/notes.txt", Range=asked, **{"Accept-Encoding": "gzip"})
+    assert part.status_code == 206
+    assert part.getvalue() == FILES["notes.txt"].encode()[begin:end]
+    assert part.headers["Content-Range"] == f"bytes {begin}-{end - 1}/900"
+    assert part.headers["Content-Length"] == str(end - begin)
+    assert part.headers["ETag"] == whole.headers["ETag"]
+
+
+def test_what_changed_since_the_first_part_is_given_whole(public):
+    etag = public("/notes.txt").headers["ETag"]
+    statuses = {
+        stated: public("/notes.txt", Range="bytes=0-3", **{"If-Range": stated}).status_code
+        for stated in (etag, '"another"', "Sat, 28 Nov 2026 10:00:00 GMT")
+    }
+    assert statuses == {etag: 206, '"another"': 200, "Sat, 28 Nov 2026 10:00:00 GMT": 200}
+
+
+@pytest.mark.parametrize("asked", ["bytes=900-", "bytes=5000-6000"])
+def test_a_part_that_is_not_there_is_told_of(public, asked):
+    answer = public("/notes.txt", Range=asked)
+    assert (answer.status_code, answer.headers["Content-Range"]) == (416, "bytes */900")
+
+
+@pytest.mark.parametrize(
+    "asked", ["bytes=0-1,5-6", "pages=1-2", "bytes=b-a", "bytes=9-3", "rubbish", "bytes=" + "9" * 5000 + "-"]
+)
+def test_what_is_asked_for_otherwise_is_given_whole(public, asked):
+    assert public("/notes.txt", Range=asked).status_code == 200
+
+
 def test_a_drawing_with_a_script_cannot_run_it(public):
     assert "sandbox" in public("/map.svg").headers["Content-Security-Policy"]
 
@@ -147,8 +186,8 @@ def test_what_a_revision_names_is_kept_and_what_nothing_names_is_taken_away(publ
     (folder / "paper.pdf").write_bytes(b"%PDF-1.8")
     (folder / "map.svg").unlink()
     report = take_in_folder("skerry", folder)
-    assert report["assets"] == 4
-    assert Asset.objects.filter(site__slug="skerry", current=True).count() == 4
+    assert report["assets"] == 5
+    assert Asset.objects.filter(site__slug="skerry", current=True).count() == 5
     monkeypatch.setattr("navrel.server.inventory.assets._LEFT_FOR", -1)
     assert forget_unnamed() == 1
     assert not place_of(stopped).exists()

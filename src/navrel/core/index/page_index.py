@@ -6,7 +6,7 @@ import re
 from bisect import bisect_left
 from collections import defaultdict
 from collections.abc import Callable, Hashable, Iterable
-from functools import cached_property
+from functools import cache, cached_property
 from operator import attrgetter
 from typing import Any
 from weakref import WeakValueDictionary
@@ -177,8 +177,7 @@ class PageIndex:
         found = self._postings.get(fact)
         if found is None:
             found = defaultdict(list)
-            one_text = self.tree.parent_path if fact == "parent" else _ONE_TEXT.get(fact)
-            if one_text:
+            if one_text := self.tree.parent_path if fact == "parent" else _ONE_TEXT.get(fact):
                 for number, text in enumerate(map(one_text, self.tree.pages)):
                     if text:
                         found[text].append(number)
@@ -196,7 +195,13 @@ class PageIndex:
         match fact:
             case "term":
                 lineage = self.tree.term_lineage
-                return lambda page: {above for carried in page.terms for above in lineage(carried)}
+
+                # Many pages have the same terms.
+                @cache
+                def lineages(terms: tuple[str, ...]) -> set[str]:
+                    return {above for carried in terms for above in lineage(carried)}
+
+                return lambda page: lineages(page.terms)
             case "locks":
                 return attrgetter("locks")
         key = fact.removeprefix("field.")

@@ -146,16 +146,19 @@ def _in_tree_order(
     children: dict[str | None, list[Page]] = {}
     for page in pages:
         children.setdefault(parent_of[page.path], []).append(page)
+    for path in {parent_of[page.path] for page in pages if page.kind in _LAST_KINDS}:
+        children[path].sort(key=lambda page: _LAST_KINDS.get(page.kind, 0))
     for siblings in children.values():
-        siblings.sort(key=lambda page: _LAST_KINDS.get(page.kind, 0))
+        siblings.reverse()
     ordered: list[Page] = []
     depths: list[int] = []
-    waiting = [(page, 0) for page in reversed(children.get(None, []))]
+    waiting = [(page, 0) for page in children.get(None, ())]
     while waiting:
         page, depth = waiting.pop()
         ordered.append(page)
         depths.append(depth)
-        waiting.extend((child, depth + 1) for child in reversed(children.get(page.path, [])))
+        if page.path in children:
+            waiting += [(child, depth + 1) for child in children[page.path]]
     if len(ordered) != len(pages):
         raise TreeError(_loop(pages, parent_of, {page.path for page in ordered}))
     return tuple(ordered), tuple(depths)

@@ -2,10 +2,15 @@
 
 from __future__ import annotations
 
+import os
+from http import HTTPStatus
+
 from django.http import FileResponse, HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
 from django.urls import re_path
 from django.views.decorators.http import require_safe
+from werkzeug.http import parse_range_header
+from whitenoise.responders import SlicedFile
 
 from navrel.rendering.environment import stylesheet, stylesheet_address
 from navrel.rendering.in_place.styles import in_place_stylesheet, in_place_stylesheet_address
@@ -47,21 +52,50 @@ def picture(request: HttpRequest, digest: str, width: str | None) -> HttpRespons
     return HttpResponse(bytes(found.data), content_type=found.type, headers=headers)
 
 
-def asset(name: str, digest: str, media_type: str) -> HttpResponseBase:
+def asset(request: HttpRequest, name: str, digest: str, media_type: str) -> HttpResponseBase:
     """A file of a site at its own address, where another may stand tomorrow: it is asked for again.
 
-    It is known by its digest. Opened by itself it cannot run or reach anything.
+    It is known by its digest; who asks for a part gets that (RFC 9110, section 14): nobody could move about in a film
+    otherwise. Opened by itself it cannot run or reach anything.
     """
     try:
         file = place_of(digest).open("rb")
     except OSError:
         return nothing_here()
     text = media_type.startswith("text/") and "charset" not in media_type
-    headers = {"Cache-Control": "no-cache", "ETag": f'"{digest}"', "X-Content-Type-Options": "nosniff"}
+    etag = f'"{digest}"'
+    headers = {
+        "Cache-Control": "no-cache",
+        "ETag": etag,
+        "X-Content-Type-Options": "nosniff",
+        "Accept-Ranges": "bytes",
+    }
     if media_type in _RUNNING:
         headers["Content-Security-Policy"] = "default-src 'none'; style-src 'self' 'unsafe-inline'; sandbox"
     content_type = f"{media_type}; charset=utf-8" if text else media_type
-    return FileResponse(file, filename=name, content_type=content_type, headers=headers)
+    asked = parse_range_header(request.headers.get("Range")) if request.method == "GET" else None
+    # Several parts in one answer need not be given, and nobody asks for them; a part of what was there before is none.
+    if asked is None or asked.units != "bytes" or len(asked.ranges) > 1 or not _still_is(etag, request):
+        return FileResponse(file, filename=name, content_type=content_type, headers=headers)
+    size = os.fstat(file.fileno()).st_size
+    part = asked.range_for_length(size)
+    if part is None:
+        file.close()
+        return HttpResponse(
+            status=HTTPStatus.REQUESTED_RANGE_NOT_SATISFIABLE, headers={"Content-Range": f"bytes */{size}"}
+        )
+    start, stop = part
+    headers |= {"Content-Range": f"bytes {start}-{stop - 1}/{size}", "Content-Length": str(stop - start)}
+    sliced = SlicedFile(file, start, stop - 1)
+    return FileResponse(
+        sliced, filename=name, content_type=content_type, headers=headers, status=HTTPStatus.PARTIAL_CONTENT
+    )
+
+
+def _still_is(etag: str, request: HttpRequest) -> bool:
+    """Whether a part may be given to whoever has another part already (RFC 9110, section 13.1.5)."""
+    stated = request.headers.get("If-Range")
+    return stated is None or stated == etag
 
 
 def nothing_here() -> HttpResponse:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
+from http import HTTPStatus
 
 from django.http import HttpRequest, HttpResponse
 from django.http.response import HttpResponseBase
@@ -39,8 +40,9 @@ class Squeeze(GZipMiddleware):
 
     def process_response(self, request: HttpRequest, response: HttpResponseBase) -> HttpResponseBase:
         """The response, compressed where that makes it smaller."""
-        # What is kept is squeezed where it is kept.
-        if hasattr(response, "hung") or not _WRITTEN.match(response.headers.get("Content-Type", "")):
+        # What is kept is squeezed where it is kept; a part tells where it stands in what is not squeezed.
+        kept, part = hasattr(response, "hung"), response.status_code == HTTPStatus.PARTIAL_CONTENT
+        if kept or part or not _WRITTEN.match(response.headers.get("Content-Type", "")):
             return response
         return super().process_response(request, response)
 

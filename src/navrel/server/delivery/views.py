@@ -63,7 +63,7 @@ def _answered(request: HttpRequest, state: LiveState) -> HttpResponseBase:
     """What a state answers to a request."""
     path = request.path
     if path in state.assets:
-        return asset(path.rpartition("/")[2], *state.assets[path])
+        return asset(request, path.rpartition("/")[2], *state.assets[path])
     page = state.index.tree.meant(path)
     if page is None or page.href != path:
         if path in state.aliases:

@@ -52,7 +52,7 @@ def draft_file(request: HttpRequest, slug: str, signature: str, address: str) ->
     named = Asset.objects.filter(site__slug=slug, address=f"/{address}", current=True).first()
     if named is None:
         return nothing_here()
-    answer = asset(named.address.rpartition("/")[2], named.digest, named.type)
+    answer = asset(request, named.address.rpartition("/")[2], named.digest, named.type)
     if named.type != "text/css" or named.size > _MAX_CSS or answer.status_code != 200:
         return answer
     css = css_in_preview(place_of(named.digest).read_bytes().decode("utf-8", "replace"), beginning)
