@@ -3,6 +3,7 @@
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
+from navrel.cli.site import intake
 from navrel.server.api.errors import Missing, Refused
 from navrel.server.edits.models import Edit
 from navrel.server.edits.services import undo
@@ -266,3 +267,25 @@ def test_what_an_intake_would_come_to_is_told_and_leaves_nothing(fresh, folder):
     look = take_in_folder("fresh", folder, look=weigh_intake)
     assert (look["added"], look["changed"]) == (0, 0)
     assert Intake.objects.filter(site=fresh, finished=None).count() == 0
+
+
+@pytest.mark.parametrize("look", [False, True])
+def test_of_what_is_said_of_many_files_the_command_line_names_a_few(fresh, tmp_path, capsys, look):
+    for number in range(6):
+        (tmp_path / f"{number}.html").write_text(f"<title>Page {number}</title><p>Boats {number}</p>")
+    (tmp_path / "broken.html").write_text("")
+    intake(str(tmp_path), fresh.slug, look, anew=False, as_json=False)
+    lines = capsys.readouterr().out.splitlines()
+    assert [line for line in lines if "guess" in line or line.startswith("  …")] == [
+        *(f"  {number}.html: has no main element; the content is a guess" for number in range(3)),
+        "  … the same of 3 more",
+    ]
+
+
+def test_where_every_page_is_headed_by_the_name_of_the_site_title_elements_name_them(fresh, tmp_path):
+    for number in range(5):
+        text = f"<title>Pier {number} | Marrowick</title><h1>Marrowick</h1><p>Text</p>"
+        (tmp_path / f"pier-{number}.html").write_text(text)
+    take_in_folder(fresh.slug, tmp_path)
+    titles = fresh.pages.filter(gone=False, path__startswith="/pier").order_by("path").values_list("title", flat=True)
+    assert list(titles) == [f"Pier {number}" for number in range(5)]

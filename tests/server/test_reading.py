@@ -32,7 +32,7 @@ def test_an_article_tells_its_facts():
     )
     assert found.path == "/journal/terns"
     assert found.facts == {
-        "title": "The terns", "kind": "single", "type": "article", "parent": "", "terms": ["topic/seabirds", "topic/walks-paths"],
+        "title": "The terns", "in_head": "Terns · Marrowick", "kind": "single", "type": "article", "parent": "", "terms": ["topic/seabirds", "topic/walks-paths"],
         "lists": "", "author": "maren-dufay", "language": "en-IE", "published": "2026-05-09", "words": 5, "fields": {}, "slots": [],
     }  # fmt: skip
     assert found.term_names == {"topic/seabirds": "Seabirds", "topic/walks-paths": "Walks & paths"}
@@ -302,3 +302,10 @@ def test_a_content_is_known_by_the_usual_marks(wrap):
 def test_a_page_that_leaves_out_its_tags_is_read():
     found = read_page("x.html", b"<!doctype html><title>Quay</title><main><p>Boats</p></main>")
     assert (found.facts["title"], found.html) == ("Quay", "<p>Boats</p>")
+
+
+def test_a_table_that_is_most_of_a_page_is_read_with_its_rows():
+    rows = "".join(f"<tr><td>Pier {number}</td><td>A long line of words about it</td></tr>" for number in range(9))
+    found = read_page("x.html", f"<title>Piers</title><body><p>Piers:</p><div><table>{rows}</table></div>".encode())
+    assert found.html.count("<tr>") == 9
+    assert found.dropped == {}

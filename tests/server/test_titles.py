@@ -4,14 +4,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from navrel.server.inventory.titles import unglued
+from navrel.server.inventory.languages import languages_told
+from navrel.server.inventory.titles import titles_of, unglued
 
 OWN = ["Timetables", "Fares: all of them", "Crew - who we are", "Boats | old and new", "A/B"]
 
 
 @pytest.mark.parametrize("glue", ["{} · Marrowick", "{} - Marrowick", "{} | Marrowick", "{}|Marrowick", "{} – Marrowick",
                                   "{} — Marrowick Ferries", "Marrowick: {}", "Marrowick | {}", "{} :: Marrowick",
-                                  "{}: Marrowick: A line of boats", "{} | Help | Marrowick", "Marrowick: {} - Help"])  # fmt: skip
+                                  "{}: Marrowick: A line of boats", "{} | Help | Marrowick", "Marrowick: {} - Help",
+                                  "{} (Marrowick Ferries)", "{} (Marrowick (season 2026))"])  # fmt: skip
 def test_what_most_titles_share_is_taken_off(glue):
     titles = [glue.format(own) for own in OWN]
     taken = unglued([*titles, "Marrowick"])
@@ -24,6 +26,46 @@ def test_what_most_titles_share_is_taken_off(glue):
 ])  # fmt: skip
 def test_what_few_share_stays(titles):
     assert [unglued(titles)(title) for title in titles] == titles
+
+
+def told(title, in_head=""):
+    return {"title": title, "in_head": in_head}
+
+
+def test_where_most_pages_have_the_same_heading_their_title_elements_tell_them_apart():
+    pages = [told("Marrowick Ferries", f"{own} | Marrowick Ferries") for own in OWN]
+    pages.append(told("A page with a heading of its own", "Another | Marrowick Ferries"))
+    title_of = titles_of((), pages)
+    assert [title_of(page) for page in pages] == [*OWN, "A page with a heading of its own"]
+    # Where somebody said where titles stand they are what stands there.
+    assert titles_of([{"fact": "title"}], pages)(pages[0]) == "Marrowick Ferries"
+
+
+@pytest.mark.parametrize("pages", [
+    [told("Marrowick", f"{own} - Boats") for own in OWN[:3]], [told("Marrowick", "Marrowick")] * 9,
+    [told("Marrowick")] * 9, [told(own, f"{own} - Boats") for own in OWN], [],
+])  # fmt: skip
+def test_headings_stay_otherwise(pages):
+    assert [titles_of((), pages)(page) for page in pages] == [page["title"] for page in pages]
+
+
+@pytest.mark.parametrize(
+    ("paths", "languages"),
+    [
+        (["/nb/hjelp", "/ga/cabhair", "/help"], ["nb", "ga", ""]),
+        (["/nb/hjelp", "/help"], ["", ""]),
+        (["/fares.nb", "/fares", "/boats"], ["nb", "", ""]),
+        (["/fares.nb", "/fares.ga", "/boats"], ["nb", "ga", ""]),
+        (["/ch1.en", "/ch2.en", "/index.en"], ["en", "en", "en"]),
+        (["/node.js", "/about.us", "/fares", "/boats"], ["", "", "", ""]),
+        (["/.en", "/fares.xx", "/boats.xx"], ["", "", ""]),
+        (["/nb/fares.ga", "/ga/fares", "/nb/fares"], ["nb", "ga", "nb"]),
+        (["/"], [""]),
+        ([], []),
+    ],
+)
+def test_folders_and_names_tell_languages(paths, languages):
+    assert list(map(languages_told(paths), paths)) == languages
 
 
 @given(st.lists(st.text(max_size=30), max_size=20))

@@ -144,6 +144,8 @@ def _post() -> None:
         time.sleep(_VERY_OFTEN)
 
 
+#: So many files are named of which the same is said.
+_FEW = 3
 _GOES_ON = "What was asked so far is kept: the same command goes on from there"
 
 
@@ -190,6 +192,19 @@ def intake(source: str, site: str, look: bool, anew: bool, as_json: bool) -> Non
     if report["dropped"]:
         told = ", ".join(f"{one['element']} {one['count']:,}" for one in report["dropped"])
         say(f"  left out of the texts, as it could run or reach out: {told}")
-    for kind in ("moved", "skipped", "remarks"):
-        for note in report[kind]:
-            say(f"  {note['file']}: {note['reason']}")
+    for kind, total in (("moved", "moved_count"), ("skipped", "skipped_count"), ("remarks", "remark_count")):
+        _tell(report[kind], report[total])
+
+
+def _tell(notes: list[dict[str, str]], total: int) -> None:
+    """Tell what is to be said of files, ``total`` in all; of many of which the same is said a few are named."""
+    together: dict[str, list[str]] = {}
+    for note in notes:
+        together.setdefault(note["reason"], []).append(note["file"])
+    for reason, files in together.items():
+        for file in files[:_FEW]:
+            say(f"  {file}: {reason}")
+        if len(files) > _FEW:
+            say(f"  … the same of {len(files) - _FEW:,} more")
+    if total > len(notes):
+        say(f"  … and something of {total - len(notes):,} more")

@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-import re
-from collections.abc import Callable, Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import replace
 from itertools import chain, islice
-from typing import Any, TypeVar
+from typing import TypeVar
 
-from babel.localedata import exists as locale_exists
-from django.db.models import QuerySet
+from django.db.models import F, QuerySet
 
 from navrel.core.errors import TreeError
 from navrel.core.pages.page import Page as CorePage
@@ -20,8 +18,9 @@ from navrel.server.api.errors import Refused
 from .addresses import file_address
 from .differing import COMPARED, Difference
 from .facts import corrections, with_corrected_parents
+from .languages import languages_told
 from .models import Alias, Asset, Intake, Page, Site, StagedPage, Taxonomy, Term
-from .titles import unglued
+from .titles import titles_of
 
 #: Records written at a time.
 BATCH = 500
@@ -41,8 +40,6 @@ FACTS = (
     "slots",
 )
 Item = TypeVar("Item")
-#: How folders of languages are called: `nb`, `pt-BR`.
-_TAG = re.compile(r"[a-z]{2}(?:-[A-Z]{2})?")
 
 
 def batches(items: Iterable[Item], size: int) -> Iterator[list[Item]]:
@@ -147,8 +144,9 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> Difference:
     nexts = dict(staged.exclude(facts__next="").values_list("path", "facts__next"))
     paths = in_reading_order(sorted(staged.values_list("path", flat=True), key=lambda path: path.split("/")), nexts)
     positions = {path: number for number, path in enumerate(paths)}
-    folders = folder_languages(paths)
-    title_of = titles_of(site.recipe, staged.values_list("facts__title", flat=True))
+    language_of = languages_told(paths)
+    stated = staged.values(title=F("facts__title"), in_head=F("facts__in_head"))
+    title_of = titles_of(site.recipe, stated.iterator())
     for batch in batches(staged.iterator(chunk_size=BATCH), BATCH):
         pages = [
             Page(
@@ -162,8 +160,8 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> Difference:
                 file=one.file,
                 **{
                     **{name: one.facts[name] for name in FACTS},
-                    "title": title_of(one.facts["title"]),
-                    "language": _language_of(one, folders),
+                    "title": title_of(one.facts),
+                    "language": one.facts["language"] or language_of(one.path),
                 },
             )
             for one in batch
@@ -182,12 +180,6 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> Difference:
     return found
 
 
-def titles_of(recipe: Iterable[Mapping[str, Any]], titles: Iterable[str]) -> Callable[[str], str]:
-    """What makes titles as pages state them those of the site: as they are where a recipe says where they stand."""
-    said = any(one["fact"] == "title" for one in recipe)
-    return str if said else unglued(list(titles))
-
-
 def in_reading_order(paths: Iterable[str], nexts: Mapping[str, str]) -> list[str]:
     """Pages in their order, but that one that says which is the next has it right behind it (HTML Standard, rel=next).
 
@@ -202,18 +194,6 @@ def in_reading_order(paths: Iterable[str], nexts: Mapping[str, str]) -> list[str
             found[path] = None
             path = nexts.get(path)
     return list(found)
-
-
-def folder_languages(paths: Iterable[str]) -> dict[str, str]:
-    """The languages for which a site has folders, by what those are called; none where there are not two of them."""
-    tops = {path.split("/")[1] for path in paths}
-    found = {top: top for top in tops if _TAG.fullmatch(top) and locale_exists(top.replace("-", "_"))}
-    return found if len(found) > 1 else {}
-
-
-def _language_of(staged: StagedPage, folders: Mapping[str, str]) -> str:
-    """The language that a page states, else that of its folder."""
-    return staged.facts["language"] or folders.get(staged.path.split("/")[1], "")
 
 
 def bring_in_aliases(site: Site, intake: Intake) -> int:

@@ -29,6 +29,8 @@ from .head import MAX_FACT, MAX_TERMS, Head
 
 #: Longest value that is looked at, and most values of one place.
 MAX_VALUE = 2000
+#: Longest title, in characters.
+MAX_TITLE = 500
 MOST_VALUES = MAX_TERMS
 _MISSING_FILES = {"404", "not-found", "notfound"}
 #: Trails as sites of any build have them.
@@ -209,6 +211,7 @@ def facts_of(told: Told, found: Found) -> tuple[dict[str, Any], dict[str, str]]:
     if facts["parent"] == told.folder:
         facts["parent"] = ""
     facts["title"] = facts["title"] or told.path
+    facts["in_head"] = fit(words_of(told.tree.find(".//title")), MAX_TITLE)
     facts["kind"] = facts["kind"] or "single"
     facts["terms"] = list(terms)
     return facts, terms
@@ -250,7 +253,7 @@ def as_fact(fact: str, text: str, around: Around, path: str, form: str = "") -> 
     """
     match fact.partition("/")[0]:
         case "title":
-            return fit(text, 500)
+            return fit(text, MAX_TITLE)
         case "kind":
             return text if text in KINDS else ""
         case "type":
@@ -268,7 +271,7 @@ def as_fact(fact: str, text: str, around: Around, path: str, form: str = "") -> 
         case "terms":
             return fit(text, MAX_FACT)
         case _:
-            return fit(text, 500)
+            return fit(text, MAX_TITLE)
 
 
 def _parent(around: Around, path: str, text: str) -> str:

@@ -23,6 +23,8 @@ _IN_LINE = {
     "a", "abbr", "b", "bdi", "bdo", "cite", "code", "data", "del", "dfn", "em", "font", "i", "ins", "kbd", "mark", "q",
     "s", "samp", "small", "span", "strong", "sub", "sup", "time", "tt", "u", "var", "wbr",
 }  # fmt: skip
+#: What is nothing without the table around it.
+_OF_TABLES = ("table", "thead", "tbody", "tfoot", "tr")
 #: What stands beside a heading only to be linked to.
 _PERMALINK = re.compile(r"(?:^|[\s_-])(?:headerlink|permalink|anchor|anchorjs-link|heading-link|hash-link)(?:$|[\s_-])")
 _PERMALINK_TEXT = {"¶", "#", "§", "🔗", ""}
@@ -51,14 +53,16 @@ def likely_content(tree: Any) -> Any:
 
 
 def richest_part(body: Any) -> Any:
-    """The innermost part of a body that holds nearly all of its text."""
+    """The innermost part of a body that holds nearly all of its text, and can stand alone."""
     best = body
     while (richest := max(best, key=lambda child: len(text_of(child)), default=None)) is not None:
         if not isinstance(richest.tag, str) or len(text_of(richest)) < 0.8 * len(text_of(best)):
             break
-        if richest.tag not in ("div", "section", "td", "table", "tbody", "tr", "center"):
+        if richest.tag not in ("div", "section", "td", "center", *_OF_TABLES):
             break
         best = richest
+    while best.tag in _OF_TABLES:
+        best = best.getparent()
     return best
 
 

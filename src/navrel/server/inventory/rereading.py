@@ -9,13 +9,15 @@ import orjson
 
 from navrel.server.api.errors import Refused
 
-from .bringing_in import BATCH, batches, folder_languages, have_terms, rings_mended, titles_of
+from .bringing_in import BATCH, batches, have_terms, rings_mended
 from .decoding import Unreadable
 from .filling_in import feed_facts, fill_in
+from .languages import languages_told
 from .models import Original, Page, Site
 from .originals import bytes_of
 from .reader import Reader, read_beside
 from .reading import ReadFacts
+from .titles import titles_of
 
 #: The facts that a recipe tells.
 FACTS = ("title", "kind", "type", "parent", "terms", "lists", "author", "language", "published", "fields")
@@ -89,11 +91,11 @@ def completed(site: Site, recipe: Trees, read: Iterable[tuple[Page, ReadFacts]])
     found = list(read)
     assets = site.assets.filter(current=True).order_by("address")
     fed = feed_facts(site.base_url, assets.values_list("address", "digest"))
-    folders = folder_languages(site.pages.filter(gone=False).values_list("path", flat=True))
-    title_of = titles_of(recipe, (told.facts["title"] for _, told in found))
+    language_of = languages_told(site.pages.filter(gone=False).values_list("path", flat=True))
+    title_of = titles_of(recipe, (told.facts for _, told in found))
     for page, told in found:
         if page.path in fed:
             told.terms.update(fill_in(told.facts, fed[page.path]))
-        told.facts["title"] = title_of(told.facts["title"])
-        told.facts["language"] = told.facts["language"] or folders.get(page.path.split("/")[1], "")
+        told.facts["title"] = title_of(told.facts)
+        told.facts["language"] = told.facts["language"] or language_of(page.path)
     return found

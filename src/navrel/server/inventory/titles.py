@@ -1,11 +1,12 @@
-"""Titles without what every page of a site glues to its own: `Timetables · Marrowick Ferries` is `Timetables`."""
+"""Titles among those of their site: without what every page has, `Timetables · Marrowick Ferries` is `Timetables`."""
 
 from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Callable, Collection
+from collections.abc import Callable, Collection, Iterable, Mapping
 from functools import partial, reduce
+from typing import Any
 
 #: Pages of which that can be told, and how many of a hundred have to share it.
 FEWEST_PAGES, MOST_OF = 4, 70
@@ -14,6 +15,33 @@ MOST_PARTS = 3
 _SEPARATOR = r"\s+(?:[-–—|·•:»«›/]|::|<|>)\s+|\s*[|·»]\s*|:\s+"
 _BEHIND = re.compile(rf"(?P<own>.*[^\s\-–—|·•:»«›/<>])(?P<glued>(?:{_SEPARATOR})\S.*)")
 _BEFORE = re.compile(rf"(?P<glued>\S.*?(?:{_SEPARATOR}))(?P<own>.+)")
+#: What stands in brackets behind: `Fares (Marrowick Ferries)`.
+_IN_BRACKETS = re.compile(r"(?P<own>.*?\S)(?P<glued>\s+\(.+\))")
+
+
+def titles_of(
+    recipe: Iterable[Mapping[str, Any]], read: Iterable[Mapping[str, Any]]
+) -> Callable[[Mapping[str, Any]], str]:
+    """What makes of a page's facts its title on its site; as it is stated where a recipe says where it stands.
+
+    ``read``: the facts of all pages; ``title``, and ``in_head``, what the title element says.
+    """
+    if any(one["fact"] == "title" for one in recipe):
+        return lambda facts: str(facts["title"])
+    stated = [(facts["title"], facts.get("in_head") or "") for facts in read]
+    heading, count = max(Counter(title for title, _ in stated).items(), key=lambda one: one[1], default=("", 0))
+    # A heading that most pages have is the site's own: its pages are told apart by their title elements, or by nothing.
+    is_shared = _is_of_most(count, stated) and len({head for title, head in stated if title == heading}) > 1
+
+    def own(title: str, in_head: str) -> str:
+        return in_head if is_shared and title == heading and in_head else title
+
+    taken = unglued([own(*one) for one in stated])
+    return lambda facts: taken(own(facts["title"], facts.get("in_head") or ""))
+
+
+def _is_of_most(count: int, titles: Collection[object]) -> bool:
+    return len(titles) >= FEWEST_PAGES and count * 100 >= len(titles) * MOST_OF
 
 
 def unglued(titles: Collection[str]) -> Callable[[str], str]:
@@ -27,10 +55,10 @@ def unglued(titles: Collection[str]) -> Callable[[str], str]:
 
 
 def _shared(titles: Collection[str]) -> Callable[[str], str] | None:
-    for pattern in (_BEHIND, _BEFORE):
+    for pattern in (_BEHIND, _BEFORE, _IN_BRACKETS):
         parts = Counter(found["glued"] for title in titles if (found := pattern.fullmatch(title)))
         glued, count = max(parts.items(), key=lambda one: one[1], default=("", 0))
-        if len(titles) >= FEWEST_PAGES and count * 100 >= len(titles) * MOST_OF:
+        if _is_of_most(count, titles):
             return partial(_without, glued, pattern)
     return None
 

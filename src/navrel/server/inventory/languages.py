@@ -1,0 +1,44 @@
+"""The languages of pages as their site tells them, by folders and names of files, where pages do not."""
+
+from __future__ import annotations
+
+import re
+from collections import Counter
+from collections.abc import Callable, Iterable
+
+from babel.localedata import exists as locale_exists
+
+_TAG = re.compile(r"[a-z]{2}(?:-[A-Z]{2})?")
+#: So many of a hundred pages have to have a language in their names where none stands beside another of the same name.
+_MOST_OF = 70
+
+
+def languages_told(paths: Iterable[str]) -> Callable[[str], str]:
+    """What tells the language of a path; empty where its site has no folders, and no names, of two languages.
+
+    Names tell it as `/fares.nb` does beside `/fares`, and where nearly all do.
+    """
+    known = set(paths)
+    folders = set(filter(_is_language, (path.split("/")[1] for path in known)))
+    named = {path: suffix for path in known if (suffix := _suffix(path))}
+    stems = Counter(path.removesuffix(f".{suffix}") for path, suffix in named.items())
+    beside = any(count > 1 or stem in known for stem, count in stems.items())
+    is_named = beside or (known and len(named) * 100 >= len(known) * _MOST_OF)
+
+    def told(path: str) -> str:
+        top = path.split("/")[1]
+        if len(folders) > 1 and top in folders:
+            return top
+        return _suffix(path) if is_named else ""
+
+    return told
+
+
+def _suffix(path: str) -> str:
+    """The language at the end of a path's name; empty for none."""
+    name, _, suffix = path.rpartition("/")[2].rpartition(".")
+    return suffix if name and _is_language(suffix) else ""
+
+
+def _is_language(text: str) -> bool:
+    return _TAG.fullmatch(text) is not None and locale_exists(text.replace("-", "_"))
