@@ -6,6 +6,7 @@ Sources: RFC 3986 (references and their resolution), the HTML Standard (base ele
 from __future__ import annotations
 
 import re
+from itertools import chain
 from pathlib import PurePosixPath
 from typing import Any
 from urllib.parse import quote, unquote, urljoin, urlsplit
@@ -18,7 +19,8 @@ from navrel.rendering.in_place.references import ADDRESSES, changed_srcset
 
 #: The attribute that holds several addresses.
 _SEVERAL = "srcset"
-_ADDRESSES = etree.XPath("|".join(f".//@{name}" for name in ADDRESSES))
+_SETS: Any = etree.XPath(f"descendant-or-self::*/@{_SEVERAL}")
+_ADDRESSES: tuple[Any, ...] = tuple(etree.XPath(f"descendant-or-self::*/@{name}") for name in ADDRESSES)
 #: Stands for the site's own host while references are resolved.
 _HERE = "http://site.invalid"
 _REFRESH = re.compile(r"\s*(\d*\.?\d*)\s*[;,\s]\s*(?:url\s*=)?\s*['\"]?([^'\"]+)", re.IGNORECASE)
@@ -81,15 +83,14 @@ def root_links(content: Any, around: Around) -> None:
     """Write what a content leads to so that it leads there from anywhere on the site."""
     # Most of what a page leads to it leads to many times.
     known: dict[str, str] = {}
-    found: Any = _ADDRESSES(content)
-    for attribute in found:
+    for attribute in chain.from_iterable(named(content) for named in _ADDRESSES):
         reference, mark, fragment = str(attribute).partition("#")
         if not reference:
             continue
         if reference not in known:
             known[reference] = around.own(reference) or reference
         attribute.getparent().set(attribute.attrname, f"{known[reference]}{mark}{fragment}")
-    for several in content.xpath(f".//@{_SEVERAL}"):
+    for several in _SETS(content):
         rooted = changed_srcset(str(several), lambda reference: around.own(reference) or reference)
         several.getparent().set(_SEVERAL, rooted)
 

@@ -39,7 +39,10 @@ _TRAILS = (
     "#breadcrumbs, #breadcrumb, .breadcrumb-trail, .crumbs"
 )
 _NAVIGATIONS = "nav, [role=navigation]"
-_RELATED = etree.XPath("//*[self::link or self::a or self::area][@rel]")
+#: Whether a page may have any of them: attributes are found several times as fast as elements that have them.
+_HAS_TRAILS = etree.XPath("boolean(//@*[contains(., 'crumb')])")
+_HAS_NAVIGATIONS = etree.XPath("boolean(//nav or //@role[. = 'navigation'])")
+_RELATIONS = etree.XPath("//@rel")
 _CURRENT = "[aria-current=page], [aria-current=true]"
 
 
@@ -119,9 +122,9 @@ class Told:
             case "element":
                 return self._elements(fact, place)
             case "trail":
-                return map(self._in_trail, _selected(self.tree, place.of or _TRAILS))
+                return map(self._in_trail, self._found(place.of, _TRAILS, _HAS_TRAILS))
             case "navigation":
-                return map(self._in_navigation, _selected(self.tree, place.of or _NAVIGATIONS))
+                return map(self._in_navigation, self._found(place.of, _NAVIGATIONS, _HAS_NAVIGATIONS))
             case "path":
                 parts, number = self.path.strip("/").split("/"), int(place.of)
                 at = number - 1 if number > 0 else len(parts) + number
@@ -134,8 +137,8 @@ class Told:
     @cached_property
     def _related(self) -> list[tuple[Any, list[str]]]:
         """What states a relation, and which, in document order."""
-        stated: Any = _RELATED(self.tree)
-        return [(one, one.get("rel").split()) for one in stated]
+        stated: Any = _RELATIONS(self.tree)
+        return [(on, one.split()) for one in stated if (on := one.getparent()).tag in ("link", "a", "area")]
 
     def _links(self, fact: str, relation: str) -> Iterable[str]:
         found = (one for one, relations in self._related if relation in relations)
@@ -143,6 +146,12 @@ class Told:
             return (one.get("href") or "" for one in found)
         # A link element has no text, and its title names what it leads to, not who or what that is about.
         return (text_of(one) for one in found if one.tag != "link")
+
+    def _found(self, selector: str, usual: str, has_any: etree.XPath) -> list[Any]:
+        """What a selector finds, or the usual one where none is named."""
+        if selector or has_any(self.tree):
+            return _selected(self.tree, selector or usual)
+        return []
 
     def _elements(self, fact: str, place: FactPlace) -> Iterable[str]:
         found = _selected(self.tree, place.of)
