@@ -12,7 +12,7 @@ from lxml import etree
 
 _OUTSIDE_CONTENT = ("header", "footer", "nav", "aside", "script", "style", "noscript", "template")
 #: Roles, ids and class names by which sites mark a page's own content, where no element says so.
-_CONTENT_MARKS = (
+_CONTENT_MARKS: tuple[tuple[str, str], ...] = (
     ("role", "main"), ("id", "content"), ("id", "main-content"), ("id", "main"), ("id", "bodyContent"),
     *(("class", name) for name in ("main-content", "entry-content", "post-content", "article-body", "markdown-body",
                                    "content", "body")),
@@ -45,7 +45,7 @@ def marked_content(tree: Any) -> Any:
         main = articles[0] if len(articles) == 1 else None
     if main is None:
         marked = _marked(body)
-        main = next((found[0] for mark in _CONTENT_MARKS if len(found := marked.get(mark, ())) == 1), None)
+        main = next((found[0] for mark in _CONTENT_MARKS if len(found := marked.get(mark, [])) == 1), None)
     return main
 
 

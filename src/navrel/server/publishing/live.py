@@ -195,7 +195,8 @@ def live(site: Site) -> LiveState | None:
 
 def _newest_readable(site: Site, older: Served | None) -> Served:
     passed_over: list[int] = []
-    for revision in Revision.objects.filter(site=site).select_related("by")[:_MOST_TRIED]:
+    # The archives of those that are not tried stay where they are.
+    for revision in Revision.objects.filter(site=site).defer("archive").select_related("by")[:_MOST_TRIED]:
         try:
             return Served(open_revision(revision, older.state if older else None), tuple(passed_over))
         except Unreadable as reason:
@@ -213,6 +214,9 @@ def open_archive(archive: bytes) -> SiteState:
 def open_revision(revision: Revision, older: LiveState | None = None) -> LiveState:
     """Read a revision's archive; what an older one has in common with it is there once. Raises Unreadable."""
     archive = bytes(revision.archive)
+    if revision.pk:
+        # It is in the database, and as large as all else that is known of a revision.
+        del revision.archive
     with made_to_last(many=len(archive) > _LARGE):
         archived = unpack(archive, older.archived if older else None)
         document, beside, _ = archived
@@ -252,7 +256,7 @@ def served_at(state: SiteState, address: str) -> Page | None:
 
 def find_revision(site: Site, number: int) -> Revision:
     """A revision by its number. Raises Missing."""
-    revision = Revision.objects.filter(site=site, number=number).select_related("by").first()
+    revision = Revision.objects.filter(site=site, number=number).defer("archive").select_related("by").first()
     if revision is None:
         raise Missing("no-revision", f"There is no revision {number}")
     return revision
