@@ -10,6 +10,7 @@ import time
 import urllib.request
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from functools import partial
 from pathlib import Path
 from threading import Event
 
@@ -18,6 +19,8 @@ from navrel_rehearsal import Stage, rehearse
 PAGES, RULES, PUBLICATIONS = 100_000, 1_000, 10
 #: Between two questions of the one reader, in seconds.
 _PAUSE = 0.005
+#: So many seconds it is asked with nothing published: what the machine holds up by itself.
+_ALONE = 20.0
 #: After so many seconds a revision is not served any more.
 _LONGEST = 120.0
 HERE = Path(__file__).parent
@@ -45,13 +48,14 @@ def measure() -> Measured:
             detail = f"{made}: {first:.1f} s of CPU, {parsed:.2f} s to unpack and parse its archive alone"
             yield "first_request", first / parsed, 4, "times", True, detail
             before = _memory(stage)
-            waits = _waits_while(stage, publish)
+            alone = _waits_while(stage, lambda: time.sleep(_ALONE))
+            waits = _waits_while(stage, partial(_publish_all, publish))
             after = _memory(stage)
             asked.close()
     middle, slowest = statistics.median(waits) * 1000, max(waits) * 1000
     detail = (
         f"{made}; {len(waits):,} answers through {PUBLICATIONS} publications: median {middle:.1f} ms, "
-        f"slowest {slowest:.0f} ms"
+        f"slowest {slowest:.0f} ms ({max(alone) * 1000:.0f} ms with nothing published)"
     )
     yield "publication_stall", slowest / middle, 10, "times", True, detail
     detail = f"{made}: {before:.0f} MiB in all after one publication, {after:.0f} after {PUBLICATIONS} more"
@@ -84,8 +88,13 @@ def _wait_for(stage: Stage, number: str) -> None:
         time.sleep(_PAUSE)
 
 
-def _waits_while(stage: Stage, publish: Callable[[object], None]) -> list[float]:
-    """How long each answer took, in seconds, while it is published again and again."""
+def _publish_all(publish: Callable[[object], None]) -> None:
+    for number in range(PUBLICATIONS):
+        publish(number)
+
+
+def _waits_while(stage: Stage, work: Callable[[], object]) -> list[float]:
+    """How long each answer took, in seconds, while some work is done."""
     ended = Event()
     waits: list[float] = []
 
@@ -99,8 +108,7 @@ def _waits_while(stage: Stage, publish: Callable[[object], None]) -> list[float]
     with ThreadPoolExecutor(1) as pool:
         visits = pool.submit(visit)
         try:
-            for number in range(PUBLICATIONS):
-                publish(number)
+            work()
         finally:
             ended.set()
         visits.result(60)
