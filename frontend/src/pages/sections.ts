@@ -77,7 +77,7 @@ export function useSections(
   const [moved, setMoved] = useState(false);
   const known = useMemo(() => {
     if (!tree || !folders) return null;
-    const first = openAtFirst(ends, OPEN_BELOW, folders);
+    const first = openAtFirst(tree, ends, OPEN_BELOW, folders);
     const sections = sectionsOf(tree, ends, folders);
     const said = stated.open ? readOpen(sections, first, stated.open) : null;
     return { sections, first, said, way: wayTo(tree, ends, stated.path, folders) };

@@ -63,13 +63,23 @@ describe("the tree", () => {
   });
 
   it("opens small sections at first, and the way to the page of the address", () => {
-    expect([...openAtFirst(ENDS, 1, new Map())]).toEqual([5]);
+    expect([...openAtFirst(TREE, ENDS, 1, new Map())]).toEqual([5]);
     expect(wayTo(TREE, ENDS, "/a/c")).toEqual([0, 1]);
+  });
+
+  it("opens a page or a folder that holds all others at first", () => {
+    const below = (paths: string[], depths: number[]) => ({ ...TREE, paths, depths });
+    const manual = below(["/manual", "/manual/a", "/manual/b", "/manual/b/c"], [0, 1, 1, 2]);
+    expect([...openAtFirst(manual, sectionEnds(manual.depths), 0, new Map())]).toEqual([0]);
+    const folder = below(["/guide/a", "/guide/b"], [0, 0]);
+    const ends = sectionEnds(folder.depths);
+    const folders = foldersOf(folder, ends);
+    expect([...openAtFirst(folder, ends, 0, folders)]).toEqual([folders.get(0)?.[0]?.key]);
   });
 
   it("says in the address which sections stand otherwise than at first, and reads it again", () => {
     const sections = sectionsOf(TREE, ENDS, new Map());
-    const first = openAtFirst(ENDS, 1, new Map());
+    const first = openAtFirst(TREE, ENDS, 1, new Map());
     const told = (...open: number[]) => tellOpen(sections, first, new Set(open));
     expect([told(5), told(1, 5), told(1), told(0, 1, 5), told()]).toEqual([
       "",

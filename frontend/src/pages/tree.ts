@@ -110,15 +110,23 @@ export function wayTo(
   ];
 }
 
-/** Sections that stand open at first: those of at most so many pages. */
-export function openAtFirst(ends: number[], most: number, folders: Map<number, Folder[]>): Set<number> {
+/** Sections that stand open at first: those of at most so many pages, and one that holds all of them. */
+export function openAtFirst(
+  tree: Tree,
+  ends: number[],
+  most: number,
+  folders: Map<number, Folder[]>,
+): Set<number> {
+  // A home page is never closed.
+  const whole = indent(tree) ? Number.NaN : ends.length;
   const open = new Set<number>();
   for (const folder of [...folders.values()].flat()) {
-    if (folder.end - folder.first <= most) open.add(folder.key);
+    const size = folder.end - folder.first;
+    if (size <= most || size === whole) open.add(folder.key);
   }
   ends.forEach((end, number) => {
     const below = end - number - 1;
-    if (below > 0 && below <= most) open.add(number);
+    if (below > 0 && (below <= most || below + 1 === whole)) open.add(number);
   });
   return open;
 }
