@@ -90,6 +90,17 @@ def test_a_byte_that_a_page_claims_itself_is_none_of_an_element():
     assert Marks(data, "utf-8").find("element", "p").start == 6
 
 
+@pytest.mark.parametrize(
+    ("encoding", "word"),
+    [("euc-kr", "설치"), ("shift_jis", "表示"), ("gb18030", "安装"), ("big5", "安裝"), ("koi8-r", "Причал"), ("cp1252", "“Øyer”"),
+     ("utf-8", "安装"), ("cp949", "똠방각하")],
+)  # fmt: skip
+def test_places_are_found_in_files_of_any_encoding(encoding, word):
+    data = f"<body><p>{word}</p><div title='{word}' id=foot>{word}</div></body>".encode(encoding)
+    place = Marks(data, encoding).find("element", f"div[title='{word}']")
+    assert data[place.start : place.end].decode(encoding) == f"<div title='{word}' id=foot>{word}</div>"
+
+
 @pytest.mark.parametrize("selector", ["", ">", "div >", "a:nope", "p:nth-child(", "x" * 5000 + "["])
 def test_what_is_no_selector_says_so(selector):
     with pytest.raises(BadSelector, match="no selector"):

@@ -309,3 +309,13 @@ def test_a_table_that_is_most_of_a_page_is_read_with_its_rows():
     found = read_page("x.html", f"<title>Piers</title><body><p>Piers:</p><div><table>{rows}</table></div>".encode())
     assert found.html.count("<tr>") == 9
     assert found.dropped == {}
+
+
+def test_what_is_called_content_and_holds_the_whole_page_is_not_its_content():
+    page = "<header><h1>Marrowick</h1></header><ul><li>Boats</ul><div class=text><h2>Fares</h2><p>{}</p></div>"
+    whole = f"<body><div id=content>{page.format('A long line of words about it. ' * 40)}</div>"
+    found = read_page("x.html", whole.encode())
+    assert "Marrowick" not in found.html
+    assert found.remark == "has no main element; the content is a guess"
+    beside = read_page("x.html", f"{whole}<p>{'What stands around it. ' * 9}</p>".encode())
+    assert not beside.remark, "what leaves something beside it is what it says"

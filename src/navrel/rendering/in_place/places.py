@@ -20,6 +20,19 @@ Asked = tuple[How, str]
 _WHOLE = ("html", "head", "body")
 
 
+#: The usual lookup asks Python for the class of each element; forms are nothing special here.
+_CLASSES = etree.ElementDefaultClassLookup(
+    element=html.HtmlElement, comment=html.HtmlComment, pi=html.HtmlProcessingInstruction, entity=html.HtmlEntity
+)
+
+
+def html_parser() -> etree.HTMLParser:
+    """A parser of HTML in UTF-8."""
+    parser = etree.HTMLParser(encoding="utf-8", huge_tree=False)
+    parser.set_element_class_lookup(_CLASSES)
+    return parser
+
+
 class BadSelector(ValueError):
     """Why a selector is none."""
 
@@ -47,8 +60,9 @@ class Marks:
 
     def __init__(self, data: bytes, encoding: str) -> None:
         self.data = data
-        parser = html.HTMLParser(encoding=encoding, huge_tree=False)
-        self.tree: Any = html.document_fromstring(marked(data), parser=parser)
+        # Not every encoding that is known here is known to the parser; where elements stand is told by their marks.
+        text = marked(data).decode(encoding, "replace")
+        self.tree: Any = html.document_fromstring(text.encode(), parser=html_parser())
 
     def find(self, how: How, selector: str) -> Place | None:
         """The place that a selector finds first; None where there is none. Raises BadSelector."""

@@ -23,6 +23,9 @@ _MARKING: tuple[Any, ...] = (
     etree.XPath("descendant::*/@id[contains(., 'ontent') or . = 'main']"),
     etree.XPath("descendant::*/@class[contains(., 'content') or contains(., 'body')]"),
 )
+#: The share of the text of a page that its own content leaves something of, where anything stands around it.
+_WHOLE = 0.98
+_HOLDS_LANDMARKS: Any = etree.XPath("boolean(descendant::header or descendant::nav)")
 _LENGTH: Any = etree.XPath("string-length(normalize-space(.))")
 #: Elements that stand in a line of text; all others part the words on either side of them.
 _IN_LINE = {
@@ -45,8 +48,14 @@ def marked_content(tree: Any) -> Any:
         main = articles[0] if len(articles) == 1 else None
     if main is None:
         marked = _marked(body)
-        main = next((found[0] for mark in _CONTENT_MARKS if len(found := marked.get(mark, [])) == 1), None)
+        named = (found[0] for mark in _CONTENT_MARKS if len(found := marked.get(mark, [])) == 1)
+        main = next((one for one in named if not _is_whole_page(one, body)), None)
     return main
+
+
+def _is_whole_page(element: Any, body: Any) -> bool:
+    """Whether an element holds all of a page, with what stands around its content."""
+    return _HOLDS_LANDMARKS(element) and _length_of(element) >= _WHOLE * _length_of(body)
 
 
 def _marked(body: Any) -> dict[tuple[str, str], list[Any]]:

@@ -12,6 +12,8 @@ from typing import Any
 
 from lxml import etree, html
 
+from navrel.rendering.in_place.places import html_parser
+
 #: Largest file that is read, in bytes.
 MAX_FILE = 5 * 1024 * 1024
 #: Most tags of one file, and most attributes and character references; deepest nesting.
@@ -23,10 +25,6 @@ MAX_ATTRIBUTES = 100_000
 _OF_HEAD = {"title", "meta", "link", "style", "script", "base", "noscript", "template", "object"}
 _CHARSET = re.compile(rb"""<meta[^>]+charset=["']?([A-Za-z0-9_\-]+)""", re.IGNORECASE)
 _IS_TOO_DEEP = etree.XPath(f"boolean({'/*' * (MAX_DEPTH + 1)})")
-#: The usual lookup asks Python for the class of each element; forms are nothing special here.
-_CLASSES = etree.ElementDefaultClassLookup(
-    element=html.HtmlElement, comment=html.HtmlComment, pi=html.HtmlProcessingInstruction, entity=html.HtmlEntity
-)
 
 
 class Unreadable(ValueError):
@@ -73,9 +71,7 @@ def parse(source: str) -> Any:
         if (count := source.count(mark)) > MAX_ATTRIBUTES:
             raise Unreadable(f"holds {count:,} {what}; {MAX_ATTRIBUTES:,} is the most")
     try:
-        parser = etree.HTMLParser(encoding="utf-8")
-        parser.set_element_class_lookup(_CLASSES)
-        tree = html.document_fromstring(source.encode(), parser=parser)
+        tree = html.document_fromstring(source.encode(), parser=html_parser())
     except (etree.ParserError, etree.XMLSyntaxError, ValueError) as error:
         raise Unreadable(f"cannot be read as HTML: {error}") from None
     if tree.find(".//frameset") is not None:
