@@ -29,7 +29,12 @@ _HERE = re.compile(
 _VARYING = ("aria-current", "aria-selected", "aria-expanded", "nonce", "integrity", AT)
 _NAME = re.compile(r"[A-Za-z][\w-]*\Z")
 #: What no part of a page is made of.
-_NO_BLOCKS = {"script", "style", "link", "meta", "noscript", "template", "br", "hr", "svg", "path", "option", "img"}
+_NO_BLOCKS = {
+    "script", "style", "link", "meta", "noscript", "template", "br", "hr", "svg", "path", "option", "img",
+    # What stands in a line, and what heads or lists something else.
+    "a", "abbr", "b", "button", "code", "em", "font", "i", "input", "label", "select", "small", "span", "strong",
+    "h1", "h2", "h3", "h4", "h5", "h6", "li", "dt", "dd",
+}  # fmt: skip
 
 
 class Block(NamedTuple):
