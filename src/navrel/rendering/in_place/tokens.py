@@ -11,6 +11,7 @@ from typing import NamedTuple
 
 #: What a start tag carries that was marked: the byte at which it stands.
 AT = "data-navrel-at"
+_MARK = b' %s="%%d"' % AT.encode()
 #: Elements without an end tag (HTML Standard, 13.1.2).
 VOID = frozenset(
     {"area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "param", "source", "track", "wbr"}
@@ -49,15 +50,15 @@ def tags_of(html: bytes, at: int = 0) -> Iterator[Tag]:
 
 def marked(html: bytes) -> bytes:
     """The file with the byte at which it stands in every start tag."""
-    return _TOKEN.sub(_with_mark, html)
-
-
-def _with_mark(found: re.Match[bytes]) -> bytes:
-    name = found["start"] or found["text"]
-    if name is None:
-        return found[0]
-    behind = 1 + len(name)
-    return b'%s %s="%d"%s' % (found[0][:behind], AT.encode(), found.start(), found[0][behind:])
+    parts: list[bytes] = []
+    last = 0
+    for found in _TOKEN.finditer(html):
+        behind = max(found.end("start"), found.end("text"))
+        # End tags and comments have neither.
+        if behind > 0:
+            parts += (html[last:behind], _MARK % found.start())
+            last = behind
+    return b"".join((*parts, html[last:]))
 
 
 def replaced_tags(html: bytes, replace: Callable[[str, bytes, bytes], bytes]) -> bytes:
