@@ -58,6 +58,16 @@ def test_a_field_can_be_what_pages_have_in_common():
     assert suggestions(*ROUTES[1::2])[0][:2] == ("field.vessel:Aurora", "")
 
 
+def test_a_folder_that_no_page_stands_for_is_what_its_pages_have_in_common():
+    paths = [f"/index-files/{number}" for number in range(9)]
+    index = PageIndex(PageTree([Page("/"), Page("/about"), *map(Page, paths)]))
+    best = suggest(index, paths)[0]
+    assert (str(best.include), best.adds, best.lasting) == ("path:/index-files/*", (), True)
+    # Of a section with a page of its own it is the page that is named.
+    index = PageIndex(PageTree([Page("/"), Page("/index-files"), Page("/about"), *map(Page, paths)]))
+    assert str(suggest(index, paths)[0].include) == "child:/index-files"
+
+
 def test_few_picks_are_not_explained_by_naming_half_of_them():
     for include, exclude, _, _ in suggestions("/routes/r1", "/harbours/h1"):
         assert " | " not in include and exclude == ""

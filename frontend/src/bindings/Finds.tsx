@@ -103,16 +103,23 @@ function Found({ found, onMade }: FoundProps) {
           }
         />
       ))}
-      <div className="row">
-        <Button
-          variant="contained"
-          disabled={made === 0 || Boolean(lacking)}
-          title={lacking || ""}
-          onClick={take}
-        >
-          Make {count(made, "piece")} and {count(made, "rule")}
-        </Button>
-      </div>
+      {slots.length === 0 ? (
+        <p className="mute">
+          The same stands nowhere on two pages, so there is nothing to make a piece of. Bind a smaller part,
+          or make pieces of your own: a rule with one takes the place of what stands there.
+        </p>
+      ) : (
+        <div className="row">
+          <Button
+            variant="contained"
+            disabled={made === 0 || Boolean(lacking)}
+            title={lacking || (made === 0 ? "Choose a slot first" : "")}
+            onClick={take}
+          >
+            Make {count(made, "piece")} and {count(made, "rule")}
+          </Button>
+        </div>
+      )}
     </>
   );
 }

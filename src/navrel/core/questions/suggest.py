@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from itertools import combinations
 
-from ..index.page_index import PageIndex
+from ..index.page_index import PageIndex, literal_beginning
 from ..language.facts import Value
 from ..language.query import Clause, Query, Term
 from ..pages.page import Page
@@ -27,7 +27,8 @@ _MOST_NAMED = 5
 _PICKED_FOR_EACH_NAMED = 4
 
 #: How far a fact can be trusted to stay what pages have in common; smaller is better.
-_PREFERENCE = {"child": 0, "type": 0, "term": 0, "kind": 1, "author": 1, "under": 1, "field": 1, "within": 2, "lang": 3}
+_PREFERENCE = {"child": 0, "type": 0, "term": 0, "kind": 1, "author": 1, "under": 1, "field": 1, "within": 2,
+               "path": 2, "lang": 3}  # fmt: skip
 
 
 @dataclass(frozen=True)
@@ -171,9 +172,18 @@ def _terms_of(index: PageIndex, page: Page) -> set[Term]:
     if tree.ends[tree.numbers[page.path]] - tree.numbers[page.path] > 1:
         above.append(page.path)
     found.update(term("within", path) for path in above if path != "/")
+    # Sections that no page stands for.
+    found.update(term("path", f"{folder}/*") for folder in _folders_of(page.path) if folder not in tree.numbers)
     found.update(term("term", up) for carried in page.terms for up in tree.term_lineage(carried))
     found.update(term("field", text, key) for key, text in page.fields.items() if text != "*")
     return found
+
+
+def _folders_of(path: str) -> Iterable[str]:
+    """The folders in which a path stands, innermost first, as far as it is found at once what begins like them."""
+    while path := path.rpartition("/")[0]:
+        if literal_beginning(f"{path}/*")[1]:
+            yield path
 
 
 def pages_in(index: PageIndex, pages: PageSet) -> tuple[Page, ...]:
