@@ -131,6 +131,28 @@ def test_places_are_pictured_and_what_has_none_says_so(api, shore):
     assert api.post("/api/sites/shore/finds", {"slots": ["footer"]}).status_code == 409
 
 
+def test_finds_are_called_as_nothing_else_is(api, tmp_path):
+    make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
+    # On the pages of two languages in three folders something else stands each time.
+    for folder in ("north", "south", "west"):
+        (tmp_path / folder).mkdir()
+        for number in range(8):
+            language = "en" if number < 4 else "nb"
+            text = (
+                f"<html lang={language}><title>{number}</title><main>Boats</main><footer>{folder} {language}</footer>"
+            )
+            (tmp_path / folder / f"{number}.html").write_text(text)
+    take_in_folder("shore", tmp_path)
+    make_piece("shore", {"kind": "footer", "name": "footer AS found", "content": {"items": []}})
+    put(api, {"slot": "footer", "selector": "footer"})
+    made = api.post("/api/sites/shore/finds", {"slots": ["footer"]})
+    assert made.status_code == 200, made.content
+    assert (made.json()["pieces"], made.json()["right"], made.json()["wrong"]) == (6, 24, 0)
+    names = [piece.name for piece in draft(find_site("shore")).layout.pieces.values()]
+    assert len({name.casefold() for name in names}) == 7
+    assert "Footer as found 2" in names
+
+
 def test_a_layout_file_says_where_slots_are_and_comes_back_as_it_was(api, shore):
     put(api, FOOTER, CRUMBS)
     text = write_json(draft(find_site("shore")).document)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, NamedTuple
 
 from navrel.core.cascade.bulk import resolve_all
 from navrel.core.errors import DocumentError
@@ -32,6 +32,17 @@ from navrel.server.sitestate.state import SiteState
 MOST_FINDS = 60
 #: Pages that are named.
 MOST_NAMED = 20
+
+
+#: Values of a condition that the name of a piece tells.
+_MOST_SHORT = 3
+
+
+class _Taken(NamedTuple):
+    """How pieces are called already."""
+
+    slugs: set[str]
+    names: set[str]
 
 
 @dataclass(frozen=True)
@@ -74,7 +85,7 @@ def find(site: Site) -> list[Found]:
     """What stands in the places of the slots of a site's draft today, slot by slot in page order."""
     state = draft(site)
     shown = _shown(site, state)
-    taken = set(state.layout.pieces)
+    taken = _Taken(set(state.layout.pieces), {piece.name for piece in state.layout.pieces.values()})
     return [_found(state, slot, pages, taken, site) for slot, pages in shown.items()]
 
 
@@ -103,7 +114,7 @@ def _shown(site: Site, state: SiteState) -> dict[str, dict[str, list[str]]]:
     return found
 
 
-def _found(state: SiteState, slot: str, pages: Mapping[str, list[str]], taken: set[str], site: Site) -> Found:
+def _found(state: SiteState, slot: str, pages: Mapping[str, list[str]], taken: _Taken, site: Site) -> Found:
     groups = sorted((paths for paths in pages.values() if len(paths) > 1), key=lambda paths: (-len(paths), paths))
     groups, few = groups[:MOST_FINDS], groups[MOST_FINDS:]
     alone = sorted(path for paths in (*(one for one in pages.values() if len(one) == 1), *few) for path in paths)
@@ -112,7 +123,8 @@ def _found(state: SiteState, slot: str, pages: Mapping[str, list[str]], taken: s
     finds = []
     for number, (paths, condition, markup) in enumerate(zip(groups, conditions, markups, strict=True)):
         piece = _piece(slot, number, condition, markup, taken)
-        taken.add(piece.slug)
+        taken.slugs.add(piece.slug)
+        taken.names.add(piece.name)
         problem = _problem(piece) or ("" if condition else "No condition tells its pages from the others")
         finds.append(Find(slot, tuple(paths), piece, condition, problem))
     return Found(slot, tuple(finds), tuple(alone))
@@ -134,22 +146,23 @@ def _markups(site: Site, state: SiteState, slot: str, paths: Sequence[str]) -> l
     return read_beside(paths, read)
 
 
-def _piece(slot: str, number: int, condition: Condition | None, markup: str, taken: Collection[str]) -> Piece:
+def _piece(slot: str, number: int, condition: Condition | None, markup: str, taken: _Taken) -> Piece:
     """The piece of a find. Liquid has no meaning in markup that was found."""
     name = slot.replace("-", " ").capitalize()
     title = f"{name} as found" if number == 0 or condition is None else f"{name} of {_short(condition)}"
     code = f"{{% raw %}}{markup}{{% endraw %}}" if "{{" in markup or "{%" in markup else markup
-    slug = free_name(slugify(f"{slot} as found"), taken, "-")
+    slug = free_name(slugify(f"{slot} as found"), taken.slugs, "-")
     content = {"items": [{"type": "markup", "code": code}]}
-    return Piece(slug, slot_kind(slot), title[:MAX_NAME], "Found on the site as it was taken in.", content)
+    called = free_name(title[:MAX_NAME], taken.names)
+    return Piece(slug, slot_kind(slot), called, "Found on the site as it was taken in.", content)
 
 
 def _short(condition: Condition) -> str:
     """A condition in a few words: what it asks for first."""
-    terms = condition.include.terms
-    values = [value.text for term in terms for value in term.values]
-    more = len(values) - 1
-    return f"{values[0]} and {more} more" if more and values else values[0] if values else "all pages"
+    values = [value.text for term in condition.include.terms for value in term.values]
+    if len(values) > _MOST_SHORT:
+        return f"{values[0]} and {len(values) - 1} more"
+    return ", ".join(values) or "all pages"
 
 
 def _problem(piece: Piece) -> str:
