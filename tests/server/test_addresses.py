@@ -157,6 +157,14 @@ def test_a_drawing_with_a_script_cannot_run_it(public):
     assert "sandbox" in public("/map.svg").headers["Content-Security-Policy"]
 
 
+def test_what_is_no_page_to_be_read_as_one_is_served_as_it_is(public):
+    answer = public("/old/frames.html")
+    assert (answer.status_code, answer.headers["Content-Type"]) == (200, "text/html; charset=utf-8")
+    assert answer.getvalue().decode() == FILES["old/frames.html"]
+    policy = answer.headers["Content-Security-Policy"]
+    assert "sandbox" in policy and "script-src 'none'" in policy and "default-src 'self'" in policy
+
+
 def test_what_is_hidden_in_a_folder_is_not_taken_in(public):
     assert public("/.git/config").status_code == 404
 
@@ -186,8 +194,8 @@ def test_what_a_revision_names_is_kept_and_what_nothing_names_is_taken_away(publ
     (folder / "paper.pdf").write_bytes(b"%PDF-1.8")
     (folder / "map.svg").unlink()
     report = take_in_folder("skerry", folder)
-    assert report["assets"] == 5
-    assert Asset.objects.filter(site__slug="skerry", current=True).count() == 5
+    assert report["assets"] == 6
+    assert Asset.objects.filter(site__slug="skerry", current=True).count() == 6
     monkeypatch.setattr("navrel.server.inventory.assets._LEFT_FOR", -1)
     assert forget_unnamed() == 1
     assert not place_of(stopped).exists()

@@ -1,13 +1,11 @@
 import { answer, api, type Shapes, sendFiles } from "../api/client";
 import { count } from "../parts/words";
 
-const PAGE_FILE = /\.(html?|xhtml)$/i;
 /** What one request carries at the most: well below what the server takes. */
 const BATCH_FILES = 100;
 const BATCH_BYTES = 12 * 1024 * 1024;
-/** The largest page, and the largest of all other files that travel this way. */
-const MAX_PAGE = 5 * 1024 * 1024;
-const MAX_OTHER = 24 * 1024 * 1024;
+/** The largest file that travels this way. */
+const MAX_FILE = 24 * 1024 * 1024;
 /** Hidden files and folders are none of a site's; what is well known is (RFC 8615). */
 const HIDDEN = /(^|\/)\.(?!well-known(\/|$))/;
 
@@ -33,7 +31,7 @@ export function siteFiles(files: Iterable<File>): Named[] {
     .filter(({ name }) => !HIDDEN.test(name));
 }
 
-const isTooLarge = ({ file, name }: Named) => file.size > (PAGE_FILE.test(name) ? MAX_PAGE : MAX_OTHER);
+const isTooLarge = ({ file }: Named) => file.size > MAX_FILE;
 
 /** Files in batches; one that is too large travels by name alone, to be reported. */
 export function* batches(files: Named[]): Generator<Named[]> {

@@ -21,8 +21,14 @@ from navrel.server.library.models import FileData
 FOREVER = "public, max-age=31536000, immutable"
 
 
-#: What a browser opens as a document, which may hold scripts.
-_RUNNING = {"image/svg+xml", "text/html", "application/xhtml+xml", "application/xml", "text/xml"}
+#: What may be done by what a browser opens as a document, which may hold scripts: pages that were none to be read as
+#: such show themselves, and their frames.
+_DRAWING = "default-src 'none'; style-src 'self' 'unsafe-inline'; sandbox"
+_PAGE = "default-src 'self' data:; script-src 'none'; style-src 'self' 'unsafe-inline'; sandbox"
+_RUNNING = {
+    "image/svg+xml": _DRAWING, "application/xml": _DRAWING, "text/xml": _DRAWING, "text/html": _PAGE,
+    "application/xhtml+xml": _PAGE,
+}  # fmt: skip
 
 
 @require_safe
@@ -71,7 +77,7 @@ def asset(request: HttpRequest, name: str, digest: str, media_type: str) -> Http
         "Accept-Ranges": "bytes",
     }
     if media_type in _RUNNING:
-        headers["Content-Security-Policy"] = "default-src 'none'; style-src 'self' 'unsafe-inline'; sandbox"
+        headers["Content-Security-Policy"] = _RUNNING[media_type]
     content_type = f"{media_type}; charset=utf-8" if text else media_type
     asked = parse_range_header(request.headers.get("Range")) if request.method == "GET" else None
     # Several parts in one answer need not be given, and nobody asks for them; a part of what was there before is none.

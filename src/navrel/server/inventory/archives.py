@@ -13,8 +13,8 @@ from typing import IO
 from navrel.server.api.errors import Refused
 
 from .assets import MAX_ASSET
-from .decoding import MAX_FILE, Unreadable
-from .folders import NO_FILE, File, is_hidden, is_page, too_large
+from .decoding import Unreadable
+from .folders import LARGEST, NO_FILE, File, is_hidden
 
 #: Files of one archive, and the bytes that they come to in all.
 MAX_MEMBERS = 200_000
@@ -59,13 +59,12 @@ class _Member:
         """Its bytes, or the reason why they cannot be had."""
         if self._problem is not None:
             return self._problem
-        most = MAX_FILE if is_page(self.name) else MAX_ASSET
         try:
             with self._opened() as file:
-                data = file.read(most + 1)
+                data = file.read(MAX_ASSET + 1)
         except (OSError, EOFError, RuntimeError, zipfile.BadZipFile, tarfile.TarError, ValueError, KeyError) as error:
             return Unreadable(f"cannot be read out of the archive: {type(error).__name__}")
-        return data if len(data) <= most else too_large(self.name)
+        return data if len(data) <= MAX_ASSET else LARGEST
 
     def _opened(self) -> IO[bytes]:
         raise NotImplementedError

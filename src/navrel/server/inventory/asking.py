@@ -34,8 +34,8 @@ from navrel.server.outward import (
 
 from .assets import MAX_ASSET
 from .decoding import Unreadable
-from .folders import is_page, too_large
-from .warc import file_name, redirect_page
+from .folders import LARGEST, is_page
+from .warc import redirect_page
 
 #: Seconds that one answer may take, however it trickles.
 MAX_SECONDS = 60
@@ -123,7 +123,7 @@ class Origin:
         if status != 200:
             return Answer(Unreadable(f"was answered with {status}"))
         if len(data) > MAX_ASSET:
-            return Answer(too_large(file_name(path)))
+            return Answer(LARGEST)
         media = fit(headers.get("Content-Type", "").partition(";")[0].strip().lower(), 100)
         return Answer(data, self._leads_to(data, media, path), media, asks_of(headers))
 

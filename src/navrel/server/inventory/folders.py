@@ -10,7 +10,7 @@ from pathlib import Path
 from navrel.core.pages.page import PAGE_SUFFIXES
 
 from .assets import MAX_ASSET
-from .decoding import MAX_FILE, TOO_LARGE, Unreadable
+from .decoding import Unreadable
 
 #: A file's name below its folder, and its bytes, or the reason why they could not be had.
 File = tuple[str, bytes | Unreadable]
@@ -20,7 +20,11 @@ _BEGINNINGS = (b"<!doctype html", b"<html")
 _PROGRAMS = (".php", ".asp", ".aspx", ".jsp", ".cfm", ".cgi", ".shtml")
 _OUTSIDE = Unreadable("a link that leads out of the folder; it is not followed")
 NO_FILE = Unreadable("no plain file, but a pipe, a socket or a device")
-_TOO_LARGE_ASSET = Unreadable(f"larger than {MAX_ASSET // (1024 * 1024)} MB")
+LARGEST = Unreadable(f"larger than {MAX_ASSET // (1024 * 1024)} MB")
+
+
+class StandIn(bytes):
+    """What stands for an answer that is no file: it is read, and never served."""
 
 
 def is_page(name: str, data: bytes = b"") -> bool:
@@ -56,26 +60,18 @@ def folder_files(folder: Path) -> Iterator[File]:
             yield path.relative_to(folder).as_posix(), _OUTSIDE if outside else _bytes_of(path)
 
 
-def too_large(name: str) -> Unreadable:
-    """Why a file of that name is not taken in that is larger than it may be."""
-    return TOO_LARGE if is_page(name) else _TOO_LARGE_ASSET
-
-
 def is_hidden(name: str) -> bool:
     """Whether a file or folder is none of a site's; what is well known is (RFC 8615)."""
     return name.startswith(".") and name not in (".", "..", ".well-known")
 
 
 def _bytes_of(path: Path) -> bytes | Unreadable:
-    most = MAX_FILE if is_page(path.name) else MAX_ASSET
     try:
         # A pipe would keep whoever opens it waiting, so it is looked at first and opened without waiting.
         if not stat.S_ISREG(path.stat().st_mode):
             return NO_FILE
         with os.fdopen(os.open(path, os.O_RDONLY | os.O_NONBLOCK), "rb") as file:
-            data = file.read(most + 1)
+            data = file.read(MAX_ASSET + 1)
     except OSError as error:
         return Unreadable(f"cannot be opened: {error.strerror}")
-    if len(data) <= most:
-        return data
-    return too_large(path.name)
+    return data if len(data) <= MAX_ASSET else LARGEST

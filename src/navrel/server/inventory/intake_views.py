@@ -20,8 +20,8 @@ from navrel.server.sitestate.locking import find_site
 
 from . import services, shapes
 from .crawling import begin_crawl, crawl_of, crawl_on, unfinished_crawls
-from .decoding import MAX_FILE, TOO_LARGE, Unreadable
-from .folders import File, is_page
+from .decoding import Unreadable
+from .folders import File
 from .models import Intake
 from .sources import is_source, stage_source
 from .staging import stage_files
@@ -105,11 +105,8 @@ class IntakeView(SiteView):
         body = parsed(shapes.FilesRequest, request.data)
         if len(body["files"]) != len(body["names"]):
             raise Malformed("names", "Each file needs a name", "Send as many names as files.")
-        files: list[File] = [
-            (name, TOO_LARGE if file.size > MAX_FILE and is_page(name) else file.read())
-            for name, file in zip(body["names"], body["files"], strict=True)
-        ]
-        files += [(name, TOO_LARGE if is_page(name) else _TOO_LARGE_HERE) for name in body.get("too_large", [])]
+        files: list[File] = [(name, file.read()) for name, file in zip(body["names"], body["files"], strict=True)]
+        files += [(name, _TOO_LARGE_HERE) for name in body.get("too_large", [])]
         stage_files(intake, files)
         return Response(_intake(intake))
 

@@ -75,7 +75,7 @@ def stage_source(intake: Intake, source: Path, name: str = "", progress: Progres
     if is_table(source):
         count = 0
         for batch in batches(table_pages(intake, source, name), BATCH):
-            count += put_staged([(staged, None) for staged in batch])
+            count += put_staged([Staged(staged) for staged in batch])
             progress(count)
     else:
         _stage_files(intake, _files(source, intake.site.base_url), progress)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Sequence
+from typing import NamedTuple
 
 import orjson
 from django.db import transaction
@@ -13,8 +14,8 @@ from navrel.rendering.in_place.places import Asked
 
 from .addresses import file_address
 from .assets import keep, type_of
-from .decoding import Unreadable
-from .folders import File, is_page
+from .decoding import MAX_FILE, TOO_LARGE, Unreadable
+from .folders import File, StandIn, is_page
 from .models import Content, Intake, Original, StagedAsset, StagedPage
 from .originals import asked_of
 from .reader import Reader, read_beside
@@ -24,8 +25,14 @@ from .reading import ReadPage
 BATCH = 200
 #: Longest name of a file below its folder, in bytes: an index of the database holds no longer one.
 MAX_NAME = 1500
-#: What one file comes to: a file that is no page, or a page, or why it is none.
-Staged = StagedAsset | tuple[StagedPage, ReadPage | None]
+
+
+class Staged(NamedTuple):
+    """What one file comes to: a page, or why it is none; and a file as it is, where it is no page but can be had."""
+
+    page: StagedPage | None = None
+    read: ReadPage | None = None
+    asset: StagedAsset | None = None
 
 
 def stage_files(intake: Intake, files: Iterable[File]) -> int:
@@ -37,8 +44,8 @@ def stage_files(intake: Intake, files: Iterable[File]) -> int:
 def put_staged(read: Sequence[Staged]) -> int:
     """Put what was read where its intake waits to be finished. Returns how many files that are."""
     # Of two files of one name the later one counts.
-    pages = {one[0].file: one for one in read if not isinstance(one, StagedAsset)}
-    assets = {one.address: one for one in read if isinstance(one, StagedAsset)}
+    pages = {one.page.file: (one.page, one.read) for one in read if one.page}
+    assets = {one.asset.address: one.asset for one in read if one.asset}
     contents = {str(staged.content_id): page for staged, page in pages.values() if page}
     Content.objects.bulk_create(
         [Content(digest=digest, html=page.html, text=page.text) for digest, page in contents.items()],
@@ -79,7 +86,7 @@ def read_files(intake: Intake, files: Iterable[File]) -> list[Staged]:
             data = Unreadable(f"has a name of more than {MAX_NAME:,} bytes")
         if isinstance(data, Unreadable) or is_page(name, data):
             return _stage(reader, intake, name, data, asked, recipe)
-        return _asset(intake, name, data)
+        return Staged(asset=_asset(intake, name, data))
 
     return read_beside(files, read)
 
@@ -92,20 +99,25 @@ def _asset(intake: Intake, name: str, data: bytes) -> StagedAsset:
 
 def _stage(
     reader: Reader, intake: Intake, name: str, data: bytes | Unreadable, asked: Collection[Asked], recipe: str
-) -> tuple[StagedPage, ReadPage | None]:
+) -> Staged:
     staged = StagedPage(intake=intake, file=name)
     try:
         if isinstance(data, Unreadable):
             raise data
+        if len(data) > MAX_FILE:
+            raise TOO_LARGE
         page = reader.read(name, data, intake.base_url, asked, recipe)
     except Unreadable as reason:
         staged.skipped = fit(str(reason), 500)
-        return staged, None
+        # What leads to it is to lead there still.
+        if isinstance(data, Unreadable | StandIn):
+            return Staged(staged)
+        return Staged(staged, asset=_asset(intake, name, data))
     staged.path, staged.address, staged.also = page.path, page.address, page.also
     if page.leads_to:
         staged.leads_to = fit(page.leads_to, 2000)
-        return staged, None
+        return Staged(staged)
     staged.facts = {**page.facts, "term_names": page.term_names, "dropped": page.dropped, "next": page.next}
     staged.content_id, staged.remark = page.digest, page.remark
     staged.original_id = keep(data) if page.encoding else None
-    return staged, page
+    return Staged(staged, page)

@@ -18,8 +18,8 @@ from navrel.server.outward import REDIRECTS
 
 from .archives import MAX_MEMBERS, MAX_TOTAL
 from .assets import MAX_ASSET
-from .decoding import MAX_FILE, Unreadable
-from .folders import File, is_page, too_large
+from .decoding import Unreadable
+from .folders import LARGEST, File, StandIn
 
 _QUERY = Unreadable("an address with a query; a page has one without")
 _ELSEWHERE = Unreadable("of another site")
@@ -77,7 +77,7 @@ def file_name(address: str) -> str:
 def redirect_page(target: str) -> bytes:
     """A page that leads on, in the place of an answer that does."""
     refresh = f'<meta http-equiv="refresh" content="0; url={escape(target)}">'
-    return f"<!doctype html>{refresh}<title>Moved</title><body>".encode()
+    return StandIn(f"<!doctype html>{refresh}<title>Moved</title><body>".encode())
 
 
 def _data(record: Any, name: str, uri: str) -> bytes | Unreadable:
@@ -87,6 +87,5 @@ def _data(record: Any, name: str, uri: str) -> bytes | Unreadable:
         return redirect_page(urljoin(uri, record.http_headers.get_header("Location") or "/"))
     if status != 200:
         return Unreadable(f"was answered with {status}")
-    most = MAX_FILE if is_page(name) else MAX_ASSET
-    data: bytes = record.content_stream().read(most + 1)
-    return data if len(data) <= most else too_large(name)
+    data: bytes = record.content_stream().read(MAX_ASSET + 1)
+    return data if len(data) <= MAX_ASSET else LARGEST
