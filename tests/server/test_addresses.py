@@ -33,6 +33,7 @@ FILES: dict[str, str | bytes] = {
     "map.svg": "<svg xmlns='http://www.w3.org/2000/svg'><script>alert(1)</script></svg>",
     "no-suffix": "<!DOCTYPE html><title>Bare</title><body><main>Bare</main>",
     ".git/config": "hidden",
+    "blank/index.html": "no page at all",
     "notes.txt": "0123456789" * 90,
     ".well-known/security.txt": "Contact: mailto:quay@skerry.example",
 }
@@ -161,6 +162,9 @@ def test_what_is_no_page_to_be_read_as_one_is_served_as_it_is(public):
     answer = public("/old/frames.html")
     assert (answer.status_code, answer.headers["Content-Type"]) == (200, "text/html; charset=utf-8")
     assert answer.getvalue().decode() == FILES["old/frames.html"]
+    folder = public("/blank/")
+    assert (folder.status_code, folder.getvalue()) == (200, b"no page at all")
+    assert public("/blank/index.html").status_code == 200
     policy = answer.headers["Content-Security-Policy"]
     assert "sandbox" in policy and "script-src 'none'" in policy and "default-src 'self'" in policy
 
@@ -173,7 +177,8 @@ def test_what_cannot_stay_is_counted_and_frames_are_named(public):
     (report,) = Intake.objects.filter(site__slug="skerry").values_list("report", flat=True)
     assert report["dropped"] == [{"element": "iframe", "count": 2}, {"element": "script", "count": 1}]
     assert report["skipped"] == [
-        {"file": "old/frames.html", "reason": "is made of frames; each of them is a page of its own"}
+        {"file": "blank/index.html", "reason": "holds no HTML"},
+        {"file": "old/frames.html", "reason": "is made of frames; each of them is a page of its own"},
     ]
 
 
@@ -194,8 +199,8 @@ def test_what_a_revision_names_is_kept_and_what_nothing_names_is_taken_away(publ
     (folder / "paper.pdf").write_bytes(b"%PDF-1.8")
     (folder / "map.svg").unlink()
     report = take_in_folder("skerry", folder)
-    assert report["assets"] == 6
-    assert Asset.objects.filter(site__slug="skerry", current=True).count() == 6
+    assert report["assets"] == 7
+    assert Asset.objects.filter(site__slug="skerry", current=True).count() == 7
     monkeypatch.setattr("navrel.server.inventory.assets._LEFT_FOR", -1)
     assert forget_unnamed() == 1
     assert not place_of(stopped).exists()

@@ -59,12 +59,17 @@ def _served(request: HttpRequest) -> LiveState | HttpResponse:
     return HttpResponse(f"{why}\n", status=503, content_type="text/plain")
 
 
+#: The file that a folder is asked for by, where it holds no page.
+_INDEX = "index.html"
+
+
 def _answered(request: HttpRequest, state: LiveState) -> HttpResponseBase:
     """What a state answers to a request."""
     path = request.path
-    if path in state.assets:
-        return asset(request, path.rpartition("/")[2], *state.assets[path])
     page = state.index.tree.meant(path)
+    for file in (path, f"{path}{_INDEX}") if path.endswith("/") else (path,):
+        if file in state.assets and (page is None or page.href != path):
+            return asset(request, file.rpartition("/")[2], *state.assets[file])
     if page is None or page.href != path:
         if path in state.aliases:
             return _moved(state.aliases[path], request)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Sequence
+from pathlib import PurePosixPath
 from typing import NamedTuple
 
 import orjson
@@ -12,7 +13,6 @@ from navrel.core.files.reading import read_bindings
 from navrel.core.text import fit
 from navrel.rendering.in_place.places import Asked
 
-from .addresses import file_address
 from .assets import keep, type_of
 from .decoding import MAX_FILE, TOO_LARGE, Unreadable
 from .folders import File, StandIn, is_page
@@ -93,8 +93,9 @@ def read_files(intake: Intake, files: Iterable[File]) -> list[Staged]:
 
 def _asset(intake: Intake, name: str, data: bytes) -> StagedAsset:
     return StagedAsset(
-        intake=intake, address=fit(file_address(name), 1000), digest=keep(data), type=type_of(name), size=len(data)
-    )
+        intake=intake, address=fit(str(PurePosixPath("/", name)), 1000), digest=keep(data), type=type_of(name),
+        size=len(data),
+    )  # fmt: skip
 
 
 def _stage(
