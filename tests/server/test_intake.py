@@ -52,9 +52,9 @@ def test_a_folder_is_taken_in_and_what_is_no_page_is_named(fresh, folder):
     assert (report["assets"], report["aliases"]) == (4, 1)
     assert (report["pages"], report["added"], report["updated"], report["gone"]) == (5, 5, 0, 0)
     assert {note["file"]: note["reason"] for note in report["skipped"]} == {
-        "binary.html": "binary, not text",
-        "empty.html": "holds no HTML",
-        "huge.html": "larger than 5 MB",
+        "binary.html": "binary, not text; served as it is",
+        "empty.html": "holds no HTML; served as it is",
+        "huge.html": "larger than 5 MB; served as it is",
         "twice.html": "same address as isles/hestan.html: /isles/hestan",
     }
     assert {note["file"]: note["reason"] for note in report["remarks"]} == {

@@ -164,10 +164,16 @@ def _dropped(staged: QuerySet[StagedPage]) -> list[dict[str, Any]]:
 
 def _named(intake: Intake) -> dict[str, Any]:
     skipped = intake.staged.exclude(skipped="").order_by("file")
+    first = [(one.file, one.skipped) for one in skipped[:MOST_NAMED]]
+    kept = intake.staged_assets.filter(address__in=[f"/{file}" for file, _ in first])
+    served = {address[1:] for address in kept.values_list("address", flat=True)}
     remarks = intake.staged.filter(skipped="").exclude(remark="").order_by("file")
     return {
         "skipped_count": skipped.count(),
-        "skipped": [{"file": one.file, "reason": one.skipped} for one in skipped[:MOST_NAMED]],
+        "skipped": [
+            {"file": file, "reason": f"{reason}; served as it is" if file in served else reason}
+            for file, reason in first
+        ],
         "remark_count": remarks.count(),
         "remarks": [{"file": one.file, "reason": one.remark} for one in remarks[:MOST_NAMED]],
     }
