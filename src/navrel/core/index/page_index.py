@@ -177,7 +177,8 @@ class PageIndex:
         found = self._postings.get(fact)
         if found is None:
             found = defaultdict(list)
-            if one_text := self.tree.parent_path if fact == "parent" else _ONE_TEXT.get(fact):
+            one_text = self.tree.parent_path if fact == "parent" else _ONE_TEXT.get(fact)
+            if one_text:
                 for number, text in enumerate(map(one_text, self.tree.pages)):
                     if text:
                         found[text].append(number)

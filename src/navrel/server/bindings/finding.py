@@ -32,8 +32,6 @@ from navrel.server.sitestate.state import SiteState
 MOST_FINDS = 60
 #: Pages that are named.
 MOST_NAMED = 20
-
-
 #: Values of a condition that the name of a piece tells.
 _MOST_SHORT = 3
 

@@ -21,10 +21,10 @@ from navrel.server.library.models import FileData
 FOREVER = "public, max-age=31536000, immutable"
 
 
-#: What may be done by what a browser opens as a document, which may hold scripts: pages that were none to be read as
-#: such show themselves, and their frames.
 _DRAWING = "default-src 'none'; style-src 'self' 'unsafe-inline'; sandbox"
+#: HTML that could not be read as a page shows itself with its pictures, and its frames.
 _PAGE = "default-src 'self' data:; script-src 'none'; style-src 'self' 'unsafe-inline'; sandbox"
+#: The policy of what a browser opens as a document, which may hold scripts.
 _RUNNING = {
     "image/svg+xml": _DRAWING, "application/xml": _DRAWING, "text/xml": _DRAWING, "text/html": _PAGE,
     "application/xhtml+xml": _PAGE,
@@ -69,10 +69,9 @@ def asset(request: HttpRequest, name: str, digest: str, media_type: str) -> Http
     except OSError:
         return nothing_here()
     text = media_type.startswith("text/") and "charset" not in media_type
-    etag = f'"{digest}"'
     headers = {
         "Cache-Control": "no-cache",
-        "ETag": etag,
+        "ETag": f'"{digest}"',
         "X-Content-Type-Options": "nosniff",
         "Accept-Ranges": "bytes",
     }
@@ -81,7 +80,7 @@ def asset(request: HttpRequest, name: str, digest: str, media_type: str) -> Http
     content_type = f"{media_type}; charset=utf-8" if text else media_type
     asked = parse_range_header(request.headers.get("Range")) if request.method == "GET" else None
     # Several parts in one answer need not be given, and nobody asks for them; a part of what was there before is none.
-    if asked is None or asked.units != "bytes" or len(asked.ranges) > 1 or not _still_is(etag, request):
+    if asked is None or asked.units != "bytes" or len(asked.ranges) > 1 or not _still_is(headers["ETag"], request):
         return FileResponse(file, filename=name, content_type=content_type, headers=headers)
     size = os.fstat(file.fileno()).st_size
     part = asked.range_for_length(size)

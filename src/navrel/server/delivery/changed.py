@@ -62,6 +62,7 @@ class Comparing:
             # The database is asked here: a thread of its own would leave a connection behind.
             site = newer.revision.site
             older = find_revision(site, number)
+            # Its archive is read here too.
             older.refresh_from_db(fields=["archive"])
             done = [one for one, future in self._found.items() if future.done()]
             for one in done[: max(0, len(self._found) + 1 - _MOST_KEPT)]:

@@ -67,10 +67,10 @@ def _answered(request: HttpRequest, state: LiveState) -> HttpResponseBase:
     """What a state answers to a request."""
     path = request.path
     page = state.index.tree.meant(path)
-    for file in (path, f"{path}{_INDEX}") if path.endswith("/") else (path,):
-        if file in state.assets and (page is None or page.href != path):
-            return asset(request, file.rpartition("/")[2], *state.assets[file])
     if page is None or page.href != path:
+        file = f"{path}{_INDEX}" if path.endswith("/") else path
+        if file in state.assets:
+            return asset(request, file.rpartition("/")[2], *state.assets[file])
         if path in state.aliases:
             return _moved(state.aliases[path], request)
         if page is not None and page.kind != "missing":

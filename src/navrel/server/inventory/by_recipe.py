@@ -280,7 +280,7 @@ def as_fact(fact: str, text: str, around: Around, path: str, form: str = "") -> 
         case "terms":
             return fit(text, MAX_FACT)
         case _:
-            return fit(text, MAX_TITLE)
+            return fit(text, 500)
 
 
 def _parent(around: Around, path: str, text: str) -> str:

@@ -23,7 +23,7 @@ def languages_told(paths: Iterable[str]) -> Callable[[str], str]:
     named = {path: suffix for path in known if (suffix := _suffix(path))}
     stems = Counter(path.removesuffix(f".{suffix}") for path, suffix in named.items())
     beside = any(count > 1 or stem in known for stem, count in stems.items())
-    is_named = beside or (known and len(named) * 100 >= len(known) * _MOST_OF)
+    is_named = beside or len(named) * 100 >= len(known) * _MOST_OF
 
     def told(path: str) -> str:
         top = path.split("/")[1]

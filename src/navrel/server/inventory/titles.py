@@ -29,14 +29,14 @@ def titles_of(
     if any(one["fact"] == "title" for one in recipe):
         return lambda facts: str(facts["title"])
     stated = [(facts["title"], facts.get("in_head") or "") for facts in read]
-    heading, count = max(Counter(title for title, _ in stated).items(), key=lambda one: one[1], default=("", 0))
+    ((heading, count),) = Counter(title for title, _ in stated).most_common(1) or [("", 0)]
     # A heading that most pages have is the site's own: its pages are told apart by their title elements, or by nothing.
     is_shared = _is_of_most(count, stated) and len({head for title, head in stated if title == heading}) > 1
 
     def own(title: str, in_head: str) -> str:
         return in_head if is_shared and title == heading and in_head else title
 
-    taken = unglued([own(*one) for one in stated])
+    taken = unglued([own(title, in_head) for title, in_head in stated])
     return lambda facts: taken(own(facts["title"], facts.get("in_head") or ""))
 
 

@@ -214,16 +214,15 @@ def open_archive(archive: bytes) -> SiteState:
 def open_revision(revision: Revision, older: LiveState | None = None) -> LiveState:
     """Read a revision's archive; what an older one has in common with it is there once. Raises Unreadable."""
     archive = bytes(revision.archive)
-    if revision.pk:
-        # It is in the database, and as large as all else that is known of a revision.
-        del revision.archive
+    # It is in the database, and as large as all else that is known of a revision.
+    del revision.archive
     with made_to_last(many=len(archive) > _LARGE):
         archived = unpack(archive, older.archived if older else None)
         document, beside, _ = archived
-        same_tree = older is not None and document.tree is older.index.tree
+        alike = older if older and older.index.tree is document.tree else None
         return LiveState(
             document,
-            older.index if older is not None and same_tree else PageIndex(document.tree),
+            alike.index if alike else PageIndex(document.tree),
             revision=revision,
             contents=beside["contents"],
             aliases=beside.get("aliases", {}),

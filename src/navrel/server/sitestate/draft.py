@@ -72,6 +72,7 @@ def _read(site: SiteRecord, older: DraftState | None) -> DraftState:
     read = read_layout(site, older.read) if older else read_layout(site)
     if older and _same_pages(older, site, read.layout):
         document = _site_document(site, read.layout, older.document.taxonomies, older.document.pages)
+        document.take_tree(older.document)
         index, originals = older.index, older.originals
     else:
         with made_to_last(many=older is None or older.index.size > _MANY):
