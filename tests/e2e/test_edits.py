@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 from .conftest import another_person, cell, search
@@ -142,6 +143,7 @@ def test_a_revision_is_brought_back_and_that_is_undone_too(page):
     expect(cell(page, "Pay", "Footer")).to_have_attribute("aria-label", "Footer: Site footer")
 
 
+@pytest.mark.elsewhere
 def test_a_removed_rule_comes_back_with_its_reach(page):
     page.goto("/marrowick/rules")
     page.get_by_role("link", name="Quiet checkout").click()

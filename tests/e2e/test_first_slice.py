@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 from .conftest import add_item, another_person, cell, choose, passer_by, search
@@ -133,6 +134,7 @@ def test_a_mistake_in_a_query_is_shown_at_its_column_and_nothing_is_saved(page):
     expect(include).to_have_text("within:/legal")
 
 
+@pytest.mark.elsewhere
 def test_a_sentence_is_edited_by_its_tokens_and_its_text_alike(page):
     page.goto("/marrowick/rules")
     page.get_by_role("link", name=re.compile("^Legal")).click()
@@ -153,6 +155,7 @@ def test_a_sentence_is_edited_by_its_tokens_and_its_text_alike(page):
     expect(reach).to_contain_text("7pages reached")
 
 
+@pytest.mark.elsewhere
 def test_two_people_saving_one_rule_lose_nothing(page):
     page.goto("/marrowick/rules")
     page.get_by_role("link", name=re.compile("^Campaigns")).click()
@@ -193,6 +196,7 @@ def test_two_people_saving_one_rule_lose_nothing(page):
     expect(page.get_by_text("not saved yet")).to_have_count(0)
 
 
+@pytest.mark.elsewhere
 def test_two_people_saving_one_piece_put_both_together(page):
     page.goto("/marrowick/pieces/call-us")
     page.get_by_label("Note").fill("mine")
@@ -211,6 +215,7 @@ def test_two_people_saving_one_piece_put_both_together(page):
     expect(other.get_by_role("textbox", name="Note")).to_have_value("mine")
 
 
+@pytest.mark.elsewhere
 def test_an_unsaved_edit_survives_a_reload(page):
     page.goto("/marrowick/rules")
     page.get_by_role("link", name=re.compile("^Campaigns")).click()
@@ -232,6 +237,7 @@ def test_the_lens_resolves_everything_anew(page):
     expect(page).to_have_url(re.compile("visitor=signed%3Ain"))
 
 
+@pytest.mark.elsewhere
 def test_closed_sections_are_summed_up(page):
     page.goto("/marrowick/pages?path=/journal&target=aside-end")
     header = cell(page, "Journal", "Aside end")
@@ -267,6 +273,7 @@ def test_the_keyboard_alone_is_enough_to_find_explain_and_pin(page):
     expect(page.get_by_role("region", name="Picked pages")).to_contain_text("1 page picked")
 
 
+@pytest.mark.elsewhere
 def test_script_in_a_piece_never_runs(page, demo):
     page.goto("/marrowick/pieces/site-footer")
     nasty = "<img src=x onerror=\"document.title='owned'\"><script>document.title='owned'</script>"
@@ -319,6 +326,7 @@ def test_pages_are_taken_in_from_a_folder_with_a_report(page, tmp_path):
     assert "owned" not in page.title()
 
 
+@pytest.mark.elsewhere
 def test_rules_are_reordered_by_keyboard_and_the_order_decides(page):
     page.goto("/marrowick/rules")
     names = page.get_by_label("Rules, the highest first").get_by_role("listitem").locator("b")
@@ -338,6 +346,7 @@ def test_rules_are_reordered_by_keyboard_and_the_order_decides(page):
     assert sorted(names.all_text_contents()) == sorted(before)
 
 
+@pytest.mark.elsewhere
 def test_a_piece_in_use_says_where_before_it_is_removed(page):
     page.goto("/marrowick/pieces/call-us")
     page.get_by_role("button", name="Remove …").click()
@@ -354,6 +363,7 @@ def test_a_piece_in_use_says_where_before_it_is_removed(page):
     expect(page.get_by_role("region", name="Entry").get_by_text("Call us")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_a_new_piece_is_filled_and_drawn_while_it_is_edited(page):
     page.goto("/marrowick/pieces")
     page.get_by_role("button", name="New piece").click()
@@ -370,6 +380,7 @@ def test_a_new_piece_is_filled_and_drawn_while_it_is_edited(page):
     expect(page.get_by_role("button", name=re.compile("Tide today.*used nowhere"))).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_what_is_typed_while_a_rule_is_being_saved_is_not_lost(page):
     page.goto("/marrowick/rules")
     page.get_by_role("link", name=re.compile("^Campaigns")).click()

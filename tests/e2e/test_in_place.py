@@ -31,6 +31,7 @@ def shore(page, demo):
     return page
 
 
+@pytest.mark.elsewhere
 def test_a_site_that_exists_comes_in_from_its_folder_and_goes_live_with_its_looks(page, live, tmp_path):
     for name, data in journal.files().items():
         (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)

@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 from .conftest import add_action, cell, choose, search, set_moment, settle
@@ -229,6 +230,7 @@ def test_w18_a_sidebar_for_plain_pages_another_for_articles_and_a_widget_for_one
     expect(aside("/journal/a-winter-without-ice").locator("[data-piece=wind-line]")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_w20_one_page_overrides_two_settings_and_the_others_follow_the_site(page, public):
     def measure_on(path):
         return public(path).locator("body").get_attribute("data-measure")
@@ -273,6 +275,7 @@ def test_w20_one_page_overrides_two_settings_and_the_others_follow_the_site(page
     assert (measure_on("/about"), public("/about").locator(trail).count()) == ("narrow", 0)
 
 
+@pytest.mark.elsewhere
 def test_a_pin_overruled_by_a_rule_of_higher_priority_is_told_by_what(page):
     page.goto("/marrowick/pages?path=/crew/rota&target=header")
     page.get_by_role("button", name="Pin a header", exact=True).click()

@@ -36,6 +36,7 @@ def test_a_page_that_shows_the_wrong_thing_names_the_setting_that_did_it_and_wha
     expect(panel).to_contain_text(re.compile("Site header ?outranked"))
 
 
+@pytest.mark.elsewhere
 def test_an_edit_of_a_shared_piece_says_beside_it_where_else_it_shows(page):
     page.goto(f"{SITE}/pieces/main-header")
     page.get_by_role("textbox", name="Note").fill("seen by everybody")
@@ -69,6 +70,7 @@ def test_what_can_never_apply_or_is_always_beaten_is_found_over_all_visitors_and
     expect(found.filter(has_text="“Sometimes” never")).to_have_count(0)
 
 
+@pytest.mark.elsewhere
 def test_an_empty_sidebar_nobody_a_past_date_and_a_pattern_that_matches_nothing_are_found(page):
     page.goto(f"{SITE}/pieces")
     page.get_by_role("button", name="New piece").click()
@@ -93,6 +95,7 @@ def test_an_empty_sidebar_nobody_a_past_date_and_a_pattern_that_matches_nothing_
     expect(found.filter(has_text="New sidebar")).not_to_have_count(0)
 
 
+@pytest.mark.elsewhere
 def test_saved_is_never_taken_for_live_nor_the_preview_for_either(page, public):
     page.goto(f"{SITE}/rules")
     state = page.get_by_role("banner").get_by_role("link")
@@ -127,6 +130,7 @@ def test_whatever_is_off_says_why(page):
     assert silent == {}
 
 
+@pytest.mark.elsewhere
 @pytest.mark.parametrize("typed", ["Winter li", "/winter-li"])
 def test_pages_are_picked_by_title_and_path_and_no_identifier_is_looked_up(page, typed):
     page.goto(f"{SITE}/rules")
@@ -152,6 +156,7 @@ def test_many_hand_picked_pages_are_proposed_as_what_they_have_in_common_with_wh
     expect(page.get_by_text("would come in", exact=True)).to_be_in_viewport()
 
 
+@pytest.mark.elsewhere
 def test_what_looks_right_on_the_desktop_stands_beside_the_two_other_widths(page):
     page.goto(f"{SITE}/preview?path=/tickets/pay")
     page.get_by_role("button", name="All three").click()

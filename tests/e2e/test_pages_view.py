@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 from .conftest import cell, choose, search, settle
@@ -80,6 +81,7 @@ def test_a_rule_is_switched_off_or_given_a_priority_where_it_is_met_and_what_tha
     expect(page.get_by_text("Switched Quiet checkout off")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_a_trace_tells_when_it_will_change_and_its_rule_opens_with_the_page_tested(page):
     page.goto("/marrowick/pages?path=/crew&target=above-footer")
     settle(page)
@@ -214,6 +216,7 @@ def test_several_pieces_in_one_place_are_counted(page):
     expect(cell(page, "About us", "Above footer")).to_contain_text("Winter notice +1")
 
 
+@pytest.mark.elsewhere
 def test_a_piece_that_no_rule_brings_says_so_and_is_pinned_from_there(page):
     page.goto("/marrowick/pieces/main-header")
     page.get_by_role("button", name="Copy", exact=True).click()
@@ -232,6 +235,7 @@ def test_a_piece_that_no_rule_brings_says_so_and_is_pinned_from_there(page):
     expect(cell(page, "About us", "Header")).to_have_attribute("aria-label", "Header: Bare header")
 
 
+@pytest.mark.elsewhere
 def test_facts_are_corrected_by_hand_places_locked_and_both_told_where_they_are_seen(page, public):
     page.goto("/marrowick/pages?path=/about")
     facts = page.get_by_role("region", name="Facts")

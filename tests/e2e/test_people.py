@@ -166,6 +166,7 @@ def test_what_others_publish_is_news_until_it_is_read_and_a_feed(page, name):
     window.context.close()
 
 
+@pytest.mark.elsewhere
 def test_the_log_tells_what_was_done_and_is_looked_up_and_taken_out(page):
     page.goto(f"{SITE}/rules")
     switch_off(page, "Winter notice")

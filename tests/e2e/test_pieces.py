@@ -3,6 +3,7 @@
 import json
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 from .conftest import HERE, add_item, cell, choose, search, set_moment
@@ -133,6 +134,7 @@ def test_w01_a_footer_from_a_file_then_none_on_articles_on_five_pages_and_on_thr
     assert not has_footer(public("/routes"))
 
 
+@pytest.mark.elsewhere
 def test_w05_a_bare_header_from_a_copy_of_its_own_ground_exported_and_taken_in_under_another_name(
     page, public, drafted
 ):
@@ -364,6 +366,7 @@ def test_w21_a_notice_but_not_where_it_leads_a_call_to_act_and_a_button_after_th
     assert above_footer.locator("[data-piece=book-now]").count() == 1
 
 
+@pytest.mark.elsewhere
 def test_items_are_moved_by_keyboard_copied_to_another_piece_and_chosen_in_the_picture(page):
     page.goto("/marrowick/pieces/site-footer")
     sail = page.get_by_role("button", name="Link list: Sail", exact=True)
@@ -469,6 +472,7 @@ def test_a_template_is_told_by_its_glyph_in_the_list_and_where_one_is_chosen(pag
         expect(options.nth(number).locator("svg.glyph rect").first).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_the_menus_of_the_site_are_edited_and_shown_where_a_piece_shows_them(page, public):
     page.goto("/marrowick/site")
     menu = page.get_by_role("region", name="Menu Sail")
@@ -489,6 +493,7 @@ def test_the_menus_of_the_site_are_edited_and_shown_where_a_piece_shows_them(pag
     expect(header.get_by_role("link", name="Seal Bay")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_an_item_is_taken_away_on_one_page_alone_by_a_piece_of_its_own(page, public):
     page.goto("/marrowick/pieces/site-footer")
     page.get_by_label("Page to look at").fill("About us")
@@ -504,6 +509,7 @@ def test_an_item_is_taken_away_on_one_page_alone_by_a_piece_of_its_own(page, pub
     assert public("/contact").locator("footer").get_by_text("Sail", exact=True).count() == 1
 
 
+@pytest.mark.elsewhere
 def test_a_template_is_drawn_by_dragging_by_keyboard_and_as_text_at_each_width(page, public):
     page.goto("/marrowick/pieces/plain")
     grid = page.get_by_role("region", name="Grid", exact=True)
@@ -674,6 +680,7 @@ def test_a_dress_follows_a_device_that_asks_for_dark_pages(page, public):
     assert grounds(public("/winter-lights")) == ["rgb(255, 249, 238)", "rgb(255, 249, 238)"]
 
 
+@pytest.mark.elsewhere
 def test_a_font_file_is_worn_from_the_published_site(page, public):
     font = next(
         (HERE.parents[1] / "frontend/node_modules/@fontsource/ibm-plex-mono/files").glob("*latin-400-normal.woff2")
@@ -688,6 +695,7 @@ def test_a_font_file_is_worn_from_the_published_site(page, public):
     assert window.evaluate("document.fonts.ready.then(() => [...document.fonts].map(one => one.status))") == ["loaded"]
 
 
+@pytest.mark.elsewhere
 def test_columns_are_shared_by_dragging_the_line_between_them_or_by_keys(page):
     page.goto("/marrowick/pieces/site-footer")
     first, second = (page.get_by_label(f"Width of column {number} of row 1, 0 for its own") for number in (1, 2))
@@ -712,6 +720,7 @@ def test_columns_are_shared_by_dragging_the_line_between_them_or_by_keys(page):
     expect(page.get_by_label("Width of column 2", exact=True)).to_have_value("20rem")
 
 
+@pytest.mark.elsewhere
 def test_a_copy_tells_how_it_differs_and_an_earlier_version_is_brought_back(page):
     page.goto("/marrowick/pieces/call-us")
     page.get_by_role("button", name="Copy", exact=True).click()
@@ -741,6 +750,7 @@ def write_below(page, text):
     page.keyboard.insert_text(text)
 
 
+@pytest.mark.elsewhere
 def test_a_piece_is_turned_into_markup_and_written_on_with_its_mistakes_marked(page, public):
     page.goto("/marrowick/pieces/legal-footer")
     page.get_by_role("button", name="Into markup").click()
@@ -764,6 +774,7 @@ def test_a_piece_is_turned_into_markup_and_written_on_with_its_mistakes_marked(p
     expect(footer.get_by_role("link", name="Privacy")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_what_markup_is_not_told_of_it_asks_for_as_an_item(page, public):
     page.goto("/marrowick/pieces/booking-strip")
     page.get_by_role("button", name="Into markup").click()
@@ -781,6 +792,7 @@ def test_what_markup_is_not_told_of_it_asks_for_as_an_item(page, public):
     expect(strip.get_by_role("navigation", name="Read in")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_a_piece_is_replaced_on_some_pages_by_a_rule_that_is_seen_first(page, public):
     page.goto("/marrowick/pieces/site-footer")
     page.get_by_role("button", name="Replace …").click()

@@ -2,6 +2,7 @@
 
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 from .conftest import set_moment, settle, switch_off
@@ -24,6 +25,7 @@ def shorter_checkout(page):
     expect(page.get_by_text("Switched off Quiet checkout")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_what_stands_in_the_slots_is_told_beside_the_page_and_leads_to_the_trace(page):
     page.goto(f"{SITE}/preview?path=/about")
     header = label(page, "Draft", "Header")
@@ -54,6 +56,7 @@ def test_a_member_is_drawn_and_it_is_told_that_nobody_is_one_where_the_site_is_s
     expect(told).to_have_count(0)
 
 
+@pytest.mark.elsewhere
 def test_three_widths_at_once(page):
     page.goto(f"{SITE}/preview?path=/about")
     page.get_by_role("button", name="All three").click()
@@ -117,6 +120,7 @@ def test_pages_beside_each_other_are_scrolled_together(page):
     assert theirs.evaluate("root => root.scrollTop") > 100
 
 
+@pytest.mark.elsewhere
 def test_every_look_of_a_page_is_a_picture_that_a_click_looks_through(page):
     page.goto(f"{SITE}/preview?path=/crew/rota")
     looks = page.get_by_role("region", name="Looks")
@@ -129,6 +133,7 @@ def test_every_look_of_a_page_is_a_picture_that_a_click_looks_through(page):
     expect(label(page, "Draft", "Header")).to_have_accessible_name("Header Crew header by Crew at work")
 
 
+@pytest.mark.elsewhere
 def test_any_address_is_typed_and_shows_what_is_served_there(page):
     page.goto(f"{SITE}/preview?path=/about")
     finder = page.get_by_label("Page to look at")

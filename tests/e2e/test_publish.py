@@ -108,6 +108,7 @@ def test_two_revisions_are_compared_and_one_is_made_live_again_at_once(page, pub
     expect(page.get_by_text("They are the same.")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_a_copy_in_place_of_a_piece_is_told_as_drawn_as_before_and_does_not_go_live_without_it(page, public):
     page.goto(f"{SITE}/pieces/site-footer")
     page.get_by_role("button", name="Copy", exact=True).click()
@@ -188,6 +189,7 @@ def test_what_saving_changes_is_told_while_an_edit_is_made_and_is_what_publishin
     expect(page.get_by_role("button", name=re.compile(f"^Publish 1 edit, {pages} page"))).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_the_files_of_a_revision_come_as_one_archive(page, untouched):
     page.goto("/marrowick/publish")
     with page.expect_download() as begun:

@@ -4,6 +4,7 @@ import re
 import zipfile
 from urllib.parse import urlsplit
 
+import pytest
 from playwright.sync_api import expect
 
 PAGE = "<!doctype html><title>{0}</title><body><main><h1>{0}</h1><p>Boats to the <a href='index.html'>skerries</a>.</p><img src='boat.svg' alt='A boat'></main>"
@@ -65,6 +66,7 @@ def test_a_second_site_is_made_filled_published_and_put_away(page, public, tmp_p
     assert window.goto(f"http://skerry.localhost:{port}/outer").status == 200
 
 
+@pytest.mark.elsewhere
 def test_a_site_is_read_from_its_address_stopped_and_gone_on_with(page, served):
     page.goto("/_sites")
     page.get_by_label("Name of the site").fill("Ferries again")

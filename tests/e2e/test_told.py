@@ -34,6 +34,7 @@ def receiver(demo: Stage):
         server.shutdown()
 
 
+@pytest.mark.elsewhere
 def test_a_server_is_told_of_a_publication_and_what_failed_is_sent_again(page, receiver, axe):
     address, got, answers = receiver
     page.goto("/marrowick/site")

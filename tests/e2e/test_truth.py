@@ -40,6 +40,7 @@ def test_a_save_after_a_refused_publication_is_seen(page):
     expect(side(page, "Why: Footer on /help")).to_contain_text("Left empty by After the refusal")
 
 
+@pytest.mark.elsewhere
 def test_an_edit_of_a_shared_header_is_counted_on_every_page_that_shows_it(page, public):
     page.goto("/marrowick/pieces/main-header")
     page.get_by_role("button", name=re.compile("^Logo")).click()
@@ -64,6 +65,7 @@ def test_an_edit_of_a_shared_header_is_counted_on_every_page_that_shows_it(page,
     expect(page.get_by_role("region", name="Draft")).to_contain_text("same as live, for everyone from now on")
 
 
+@pytest.mark.elsewhere
 def test_changes_say_for_whom_and_when(page):
     page.goto("/marrowick/rules")
     page.get_by_role("button", name="New rule").click()
@@ -135,6 +137,7 @@ def test_a_pin_is_changed_added_to_and_taken_off_where_it_stands(page):
     expect(page.get_by_text("Pin: /about")).to_have_count(0)
 
 
+@pytest.mark.elsewhere
 def test_a_pin_that_could_not_show_says_what_stands_in_the_way(page, demo):
     demo.run(str(HERE / "arrange.py"), "/contact", "lock", "header")
     page.goto("/marrowick/pages?path=/contact&target=header")
@@ -181,6 +184,7 @@ def test_reach_says_where_nothing_shows_and_offers_what_would(page):
     expect(reach).not_to_contain_text("No place")
 
 
+@pytest.mark.elsewhere
 def test_the_lens_is_whole(page):
     page.goto(
         "/marrowick/pages?visitor=signed:in+role:crew+browser:firefox+accepts:nb,en+query.campaign:spring+referrer:news.example"
@@ -207,6 +211,7 @@ def test_the_lens_is_whole(page):
     expect(lens).to_contain_text("Signed-out visitor")
 
 
+@pytest.mark.elsewhere
 def test_the_specificity_of_a_rule_does_not_hang_on_the_lens(page):
     page.goto("/marrowick/rules")
     page.get_by_role("link", name=re.compile("^Crew at work")).click()
@@ -222,6 +227,7 @@ def test_the_specificity_of_a_rule_does_not_hang_on_the_lens(page):
     expect(shown).to_have_text(out or "")
 
 
+@pytest.mark.elsewhere
 def test_unsaved_edits_are_marked_kept_and_never_overwritten(page):
     page.goto("/marrowick/rules")
     page.get_by_role("link", name=re.compile("^Legal")).click()
@@ -262,6 +268,7 @@ def test_unsaved_edits_are_marked_kept_and_never_overwritten(page):
     expect(again.get_by_text("Saved Legal")).to_have_count(0)
 
 
+@pytest.mark.elsewhere
 def test_a_template_without_a_slot_is_one(page, public):
     page.goto("/marrowick/pieces")
     page.get_by_role("button", name="New piece").click()
@@ -285,6 +292,7 @@ def test_a_template_without_a_slot_is_one(page, public):
     expect(window.get_by_role("heading", level=1)).to_have_count(1)
 
 
+@pytest.mark.elsewhere
 def test_enter_begins_a_new_row_of_areas(page):
     page.goto("/marrowick/pieces/standard")
     areas = page.get_by_label("Areas")
@@ -324,6 +332,7 @@ def test_offers_never_cover_what_is_found_and_words_come_first(page):
     expect(offers).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_a_rule_is_never_saved_half_made_and_keeps_its_piece_where_it_fits(page):
     page.goto("/marrowick/rules")
     page.get_by_role("button", name="New rule").click()
@@ -367,6 +376,7 @@ def test_views_are_found_as_they_were_left(page):
     expect(page.get_by_label("Find rules")).to_have_value("crew")
 
 
+@pytest.mark.elsewhere
 @pytest.mark.parametrize(
     ("address", "says"),
     [
@@ -468,6 +478,7 @@ def test_a_page_whose_title_is_left_empty_keeps_a_heading_for_those_who_cannot_s
     assert (box["width"], box["height"]) == (1, 1)
 
 
+@pytest.mark.elsewhere
 def test_a_write_makes_the_page_list_ask_for_its_layout_once(page):
     page.goto("/marrowick/pages?path=/about&target=header")
     button = page.get_by_role("button", name="Pin a header", exact=True)

@@ -3,6 +3,7 @@
 import re
 from io import BytesIO
 
+import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
@@ -61,6 +62,7 @@ def test_the_changed_pages_are_walked_through_by_keyboard_and_publish_tells_how_
     expect(walk(page)).to_contain_text("that publishing changes")
 
 
+@pytest.mark.elsewhere
 def test_one_of_each_layout_and_the_pages_of_a_search_are_walked_through(page):
     page.goto(f"{SITE}/preview")
     page.get_by_role("button", name="Walk …").click()
@@ -77,6 +79,7 @@ def test_one_of_each_layout_and_the_pages_of_a_search_are_walked_through(page):
     expect(walk(page)).to_contain_text("There are no pages that publishing changes.")
 
 
+@pytest.mark.elsewhere
 def test_a_piece_is_tried_on_walks_along_and_is_kept_as_a_pin_or_as_a_rule(page):
     page.goto(f"{SITE}/preview?path=/about")
     edits = page.get_by_role("link", name=re.compile("^draft and live are the same"))
@@ -151,6 +154,7 @@ def darkness(picture):
     return sum(points[:128]) / sum(points)
 
 
+@pytest.mark.elsewhere
 def test_who_sees_which_look_stands_as_a_table_and_keys_step_through_the_looks(page):
     page.goto(f"{SITE}/preview?path=/crew/rota")
     table = page.get_by_role("table", name="Who sees which")

@@ -8,7 +8,7 @@ import { answer, api, type Shapes } from "../api/client";
 import { useLacking } from "../parts/rights";
 import { useLinkTo, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
-import { count, targetName } from "../parts/words";
+import { count, figure, targetName } from "../parts/words";
 
 type Slot = Shapes["SlotFinds"];
 
@@ -88,8 +88,8 @@ function Found({ found, onMade }: FoundProps) {
           </>
         ) : (
           <>
-            <b>{count(found.right, "place")} come out as they are</b>, {found.wrong.toLocaleString("en")} do
-            not: {found.wrong_first.join(", ")}
+            <b>{count(found.right, "place")} come out as they are</b>, {figure(found.wrong)} do not:{" "}
+            {found.wrong_first.join(", ")}
           </>
         )}
       </p>

@@ -1,5 +1,5 @@
 import type { Shapes } from "../api/client";
-import { count } from "../parts/words";
+import { count, figure } from "../parts/words";
 
 export type Binding = Shapes["BindingTree"];
 export type Fit = Shapes["BindingFit"];
@@ -19,11 +19,10 @@ export function fitWords(fit: Fit): string {
   if (!fit.pages) return "no page is built so";
   const found =
     fit.found === fit.pages
-      ? `on all ${fit.pages.toLocaleString("en")}`
-      : `on ${fit.found.toLocaleString("en")} of ${count(fit.pages, "page")}`;
-  const several = fit.several > 0 && `more than one on ${fit.several.toLocaleString("en")}: the first counts`;
-  const inside =
-    fit.inside > 0 && `inside another slot’s on ${fit.inside.toLocaleString("en")}, so no place there`;
+      ? `on all ${figure(fit.pages)}`
+      : `on ${figure(fit.found)} of ${count(fit.pages, "page")}`;
+  const several = fit.several > 0 && `more than one on ${figure(fit.several)}: the first counts`;
+  const inside = fit.inside > 0 && `inside another slot’s on ${figure(fit.inside)}, so no place there`;
   return [found, several, inside].filter(Boolean).join(" · ");
 }
 

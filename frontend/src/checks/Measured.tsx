@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { measuredQuery } from "../api/queries";
 import { useLacking } from "../parts/rights";
 import { useSite } from "../parts/site";
-import { count, when } from "../parts/words";
+import { count, figure, when } from "../parts/words";
 import { useMeasuring } from "./useMeasuring";
 
 const WHAT =
@@ -17,8 +17,7 @@ export function Measured() {
   const lacking = useLacking("editor");
   const told = () => {
     if (state?.problem) return state.problem;
-    if (state)
-      return `${state.done.toLocaleString("en")} of ${count(state.all, "page")} measured at three widths …`;
+    if (state) return `${figure(state.done)} of ${count(state.all, "page")} measured at three widths …`;
     if (!kept) return WHAT;
     const since = kept.version === site.version ? "" : "; the draft has changed since";
     return `Measured ${when(kept.made)}${kept.by ? ` by ${kept.by}` : ""}${since}. ${WHAT}`;

@@ -8,6 +8,7 @@ import { FactsForm } from "./FactsForm";
 import { FACTS, factsOf, type PageFacts } from "./factsTree";
 import { useFactWords } from "./useFactWords";
 import "./facts.css";
+import { figure } from "../parts/words";
 
 /** The facts of a page, those that were corrected by hand told apart, and their form where the site allows one. */
 export function Facts({ path }: { path: string }) {
@@ -48,7 +49,7 @@ function FactsTold({ page }: { page: PageFacts }) {
           {wordsOf(fact, facts) || <span className="mute">none</span>}
         </Fact>
       ))}
-      <Fact name="words">{page.words.toLocaleString("en")}</Fact>
+      <Fact name="words">{figure(page.words)}</Fact>
     </dl>
   );
 }

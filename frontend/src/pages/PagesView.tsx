@@ -11,7 +11,7 @@ import { useAddressed, useKept, useLasting } from "../parts/memory";
 import { Opening } from "../parts/Opening";
 import { QueryField } from "../parts/QueryField";
 import { useAddress, useLens, usePieces, useSite } from "../parts/site";
-import { count } from "../parts/words";
+import { count, figure } from "../parts/words";
 import { useNewRule } from "../rules/newRuleDraft";
 import { ChooseRule } from "./ChooseRule";
 import { ColumnsMenu } from "./ColumnsMenu";
@@ -142,7 +142,7 @@ export function PagesView() {
           />
           <span className="mute" role="status">
             {tree &&
-              `${search.found ? `${search.found.size.toLocaleString("en")} of ` : ""}${count(tree.paths.length, "page")}`}
+              `${search.found ? `${figure(search.found.size)} of ` : ""}${count(tree.paths.length, "page")}`}
           </span>
           <ColumnsMenu
             names={columnNames}

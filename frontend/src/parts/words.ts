@@ -24,9 +24,14 @@ export function targetName(target: string): string {
 /** A text with its first letter large, as a sentence begins. */
 export const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
+const NUMBER = new Intl.NumberFormat("en");
+
+/** 12345 as people read it: "12,345". */
+export const figure = (number: number) => NUMBER.format(number);
+
 /** "1 page", "7 pages". */
 export function count(number: number, one: string, many = `${one}s`): string {
-  return `${number.toLocaleString("en")} ${number === 1 ? one : many}`;
+  return `${figure(number)} ${number === 1 ? one : many}`;
 }
 
 /** What an action acts on. */

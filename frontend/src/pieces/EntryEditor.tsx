@@ -11,7 +11,7 @@ import { TextPart } from "../conditions/TextPart";
 import { PlainField } from "../parts/controls";
 import { PieceName } from "../parts/PieceName";
 import { isFirst, isLast, SignButtons } from "../parts/SignButtons";
-import { count } from "../parts/words";
+import { count, figure } from "../parts/words";
 
 export type EntryTree = Shapes["EntryTree"];
 
@@ -70,7 +70,7 @@ export function EntryEditor({ entry, place, last, reach, problemAt, onChange, on
           {!on && "Off: shows nowhere."}
           {on &&
             reach &&
-            `Matches ${count(reach.matched, "page")}, shows on ${reach.shown.toLocaleString("en")} through this lens.`}
+            `Matches ${count(reach.matched, "page")}, shows on ${figure(reach.shown)} through this lens.`}
         </span>
         <Button
           variant="text"

@@ -5,7 +5,7 @@ import { placesQuery } from "../api/queries";
 import { LabelledField } from "../parts/controls";
 import { PieceName } from "../parts/PieceName";
 import { useAddress, useLens, useLinkTo, usePieces, useSite } from "../parts/site";
-import { count, targetName } from "../parts/words";
+import { count, figure, targetName } from "../parts/words";
 import "./places.css";
 
 type Place = Shapes["PlaceInfo"];
@@ -78,12 +78,12 @@ function PlaceRow({ place }: { place: Place }) {
       <td className="clip-cell" title={has.join(" · ")}>
         {has.join(" · ") || "nothing has it"}
       </td>
-      <td className="number">{place.seated.toLocaleString("en")}</td>
-      <td className="number">{place.shows ? place.shows.toLocaleString("en") : "–"}</td>
+      <td className="number">{figure(place.seated)}</td>
+      <td className="number">{place.shows ? figure(place.shows) : "–"}</td>
       <td>
         {shown.map((one) => (
           <Link key={one.slug} to={linkTo(`pieces/${one.slug}`)} className="shown-piece">
-            <PieceName slug={one.slug} /> <span className="mute">{one.pages.toLocaleString("en")}</span>
+            <PieceName slug={one.slug} /> <span className="mute">{figure(one.pages)}</span>
           </Link>
         ))}
         {place.shown.length > MOST_SHOWN && (

@@ -1,6 +1,6 @@
 import Button from "@mui/material/Button";
 import type { Shapes } from "../api/client";
-import { count } from "../parts/words";
+import { count, figure } from "../parts/words";
 import { PlaceRow } from "./PlaceRow";
 import { bare, factName, type Line, type Place, placeWords } from "./places";
 
@@ -49,8 +49,7 @@ export function FactSection({
       <div className="row">
         <h3>{name}</h3>
         <span className="mute grow">
-          {own ? "as this site says" : "as it comes"} · on {told.toLocaleString("en")} of{" "}
-          {count(pages, "page")}
+          {own ? "as this site says" : "as it comes"} · on {figure(told)} of {count(pages, "page")}
         </span>
         {own && (
           <Button variant="text" color="inherit" onClick={onReset} aria-label={`As it comes: ${name}`}>

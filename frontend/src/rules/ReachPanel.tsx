@@ -5,7 +5,7 @@ import type { PointedAt } from "../conditions/ConditionSentence";
 import { Chooser } from "../parts/controls";
 import { PageFinder } from "../parts/PageFinder";
 import { useLinkTo, usePieces } from "../parts/site";
-import { count, targetName } from "../parts/words";
+import { count, figure, targetName } from "../parts/words";
 import { ReachRow } from "./ReachRow";
 import { TakesOver } from "./TakesOver";
 
@@ -68,11 +68,11 @@ export function ReachPanel({
       </div>
       <div className="numbers" role="status" aria-busy={!current}>
         <div>
-          <b>{reach.reached.toLocaleString("en")}</b>
+          <b>{figure(reach.reached)}</b>
           <span className="mute">{reach.reached === 1 ? "page reached" : "pages reached"}</span>
         </div>
         <div>
-          <b>{wins.toLocaleString("en")}</b>
+          <b>{figure(wins)}</b>
           <span className="mute">where it wins and shows</span>
         </div>
         {saved && (reach.new > 0 || reach.gone > 0) && (

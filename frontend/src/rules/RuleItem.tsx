@@ -6,7 +6,7 @@ import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { Grip } from "../parts/icons";
 import { useLinkTo } from "../parts/site";
-import { count, targetName } from "../parts/words";
+import { count, figure, targetName } from "../parts/words";
 import type { Row } from "./bands";
 
 interface ItemProps {
@@ -110,15 +110,15 @@ export function RuleItem({
           className="row"
           role="img"
           aria-label={`Reaches ${count(row.reach, "page")}, wins on ${row.wins}`}
-          title={`Reaches ${count(row.reach, "page")}, wins on ${row.wins.toLocaleString("en")}`}
+          title={`Reaches ${count(row.reach, "page")}, wins on ${figure(row.wins)}`}
         >
           <span className="meter grow">
             <i style={{ width: share(won) }} />
             <i style={{ width: share(row.reach - won) }} />
           </span>
           <span className="sub">
-            {won < row.reach && `${won.toLocaleString("en")} of `}
-            {row.reach.toLocaleString("en")}
+            {won < row.reach && `${figure(won)} of `}
+            {figure(row.reach)}
           </span>
         </span>
       </Link>

@@ -1,5 +1,5 @@
 import type { Shapes } from "../api/client";
-import { count } from "../parts/words";
+import { count, figure } from "../parts/words";
 
 /** What taking pages in brought, or would bring. */
 export function IntakeReport({ report }: { report: Shapes["IntakeReport"] }) {
@@ -15,7 +15,7 @@ export function IntakeReport({ report }: { report: Shapes["IntakeReport"] }) {
       {!!report.dropped?.length && (
         <p style={{ marginTop: 8 }}>
           Left out of the texts, as it could run or reach out:{" "}
-          {report.dropped.map((one) => `${one.element} ${one.count.toLocaleString("en")}`).join(", ")}.
+          {report.dropped.map((one) => `${one.element} ${figure(one.count)}`).join(", ")}.
         </p>
       )}
       <Notes

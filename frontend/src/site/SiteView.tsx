@@ -6,7 +6,7 @@ import { api } from "../api/client";
 import { intakesQuery } from "../api/intakeQueries";
 import { useLinkTo, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
-import { count, when } from "../parts/words";
+import { count, figure, when } from "../parts/words";
 import { FirstSteps } from "./FirstSteps";
 import { IntakeReport } from "./IntakeReport";
 import { Menus } from "./Menus";
@@ -36,7 +36,7 @@ export function SiteView() {
           </Fact>
         )}
         <Fact name="pages">
-          {site.pages.toLocaleString("en")}
+          {figure(site.pages)}
           {site.gone > 0 && `, and ${count(site.gone, "page")} gone from the source`}
         </Fact>
         <ByHand />

@@ -1,5 +1,5 @@
 import { answer, api, type Shapes, sendFiles } from "../api/client";
-import { count } from "../parts/words";
+import { count, figure } from "../parts/words";
 
 /** What one request carries at the most: well below what the server takes. */
 const BATCH_FILES = 100;
@@ -95,7 +95,7 @@ const inMegabytes = (bytes: number) => (bytes / 2 ** 20).toFixed(1);
 
 /** How far a crawl has come. */
 export function crawlProgress({ asked, waiting }: Shapes["IntakeInfo"]): Progress {
-  const told = `${count(asked, "address", "addresses")} asked, ${waiting.toLocaleString("en")} to go`;
+  const told = `${count(asked, "address", "addresses")} asked, ${figure(waiting)} to go`;
   return { part: asked / Math.max(1, asked + waiting), told };
 }
 
