@@ -109,6 +109,7 @@ class Desk:
     def cleared(self) -> Page:
         """The window, with nothing left in it of whoever had it before."""
         if self.window.is_closed():
+            self.window.context.close()
             self.window = self._open()
         window, context = self.window, self.window.context
         for other in context.pages:
@@ -149,17 +150,21 @@ def street(served: Stage, browser: Browser):
 
 
 @pytest.fixture
-def page(demo: Stage, desk: Desk, request: pytest.FixtureRequest):
+def page(demo: Stage, desk: Desk, street: Desk, browser: Browser, request: pytest.FixtureRequest):
     """A signed-in window on the page list of the demo site. A script error fails the test.
 
     A test that is marked `elsewhere` goes to another view first, and is given an empty one.
     """
     window = desk.cleared()
+    lasting = browser.contexts
     if not request.node.get_closest_marker("elsewhere"):
         window.goto("/")
         expect(window.get_by_role("grid")).to_be_visible()
     yield window
-    # What is still asked for by a view that nobody looks at any more must not meet the next test's site.
+    # What is still asked for by views that nobody looks at any more must not meet the next test's site.
+    for context in browser.contexts:
+        if context not in lasting:
+            context.close()
     desk.rest()
     assert desk.errors == []
 

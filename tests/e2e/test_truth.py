@@ -77,6 +77,13 @@ def test_changes_say_for_whom_and_when(page):
     choose(page.get_by_label("What to do with Footer"), "leave empty")
     page.get_by_role("button", name="always", exact=True).click()
     page.get_by_label("Repeats", exact=True).fill("FREQ=WEEKLY;BYDAY=MO,TU,WE,TH,FR")
+    page.keyboard.press("Tab")
+    expect(page.get_by_label("For", exact=True)).to_be_focused()
+    expect(page.get_by_label("For", exact=True)).to_have_value("")
+    # What is written as text and left has a first time and a length by itself.
+    page.keyboard.press("Tab")
+    expect(page.get_by_label("For", exact=True)).to_have_value("P1D")
+    expect(page.get_by_role("status", name="Next times")).to_contain_text("Next: ")
     set_moment(page, "First", "2026-11-02T22:00")
     page.get_by_label("For", exact=True).fill("PT12H")
     page.get_by_role("button", name="Save rule").click()

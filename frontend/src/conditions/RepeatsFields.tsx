@@ -5,6 +5,7 @@ import { Chooser } from "../parts/controls";
 import { useSite } from "../parts/site";
 import type { Repeats } from "./condition";
 import {
+  A_DAY,
   DAY_NAMES,
   DAYS,
   type Day,
@@ -12,6 +13,7 @@ import {
   fittingStart,
   KINDS,
   type Kind,
+  midnight,
   newPattern,
   type Pattern,
   readPattern,
@@ -53,10 +55,10 @@ export function RepeatsFields({ repeats, onChange }: Props) {
   const set = (next: Pattern) => {
     const rrule = writePattern(next);
     // What repeats needs a first time and how long each lasts: today from midnight, for a day, until something is said.
-    const start = repeats.start || `${site.now.slice(0, 10)}T00:00`;
+    const start = repeats.start || midnight(site.now);
     onChange(
       rrule
-        ? { rrule, start: fittingStart(next, start), duration: repeats.duration || "P1D" }
+        ? { rrule, start: fittingStart(next, start), duration: repeats.duration || A_DAY }
         : { rrule: "", start: "", duration: "" },
     );
   };

@@ -1,14 +1,16 @@
 import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
+import type { FocusEvent } from "react";
 import type { Problem, Shapes } from "../api/client";
 import { Chooser } from "../parts/controls";
 import { MomentField } from "../parts/MomentField";
+import { useSite } from "../parts/site";
 import { day, when } from "../parts/words";
 import { type Condition, normalSchedule, type Repeats, trimSchedule } from "./condition";
 import { FieldError } from "./FieldError";
 import { InForceDays } from "./InForceDays";
 import { RepeatsFields } from "./RepeatsFields";
-import { readLasting, type Unit, writeLasting } from "./rrule";
+import { completed, readLasting, type Unit, writeLasting } from "./rrule";
 
 type Schedule = Condition["schedule"];
 
@@ -33,9 +35,16 @@ const MOST_LISTED = 4;
 
 /** When something is in force: from, until and repeats, in the time of the site, with what comes of it beside. */
 export function ScheduleFields({ schedule, coming, problemAt, onChange }: Props) {
+  const site = useSite();
   const shown = normalSchedule(schedule);
   const setRepeats = (changes: Partial<Repeats>) =>
     onChange(trimSchedule({ ...shown, repeats: { ...shown.repeats, ...changes } }));
+  // Once both texts are left: nothing comes into a field while somebody is about to write there.
+  const complete = ({ currentTarget, relatedTarget }: FocusEvent) => {
+    const repeats = completed(shown.repeats, site.now);
+    if (!currentTarget.contains(relatedTarget as Node | null) && repeats !== shown.repeats)
+      setRepeats(repeats);
+  };
   const moment = (pointer: string, label: string, value: string, set: (value: string) => void) => (
     <div>
       <MomentField label={label} value={value} wrong={Boolean(problemAt(pointer))} onChange={set} />
@@ -75,7 +84,7 @@ export function ScheduleFields({ schedule, coming, problemAt, onChange }: Props)
             </span>
           )}
         </div>
-        <div className="row as-text">
+        <div role="group" aria-label="Repeats, as text" className="row as-text" onBlur={complete}>
           {AS_TEXT.map(({ key, label, placeholder }) => (
             <div key={key} className="grow">
               <TextField

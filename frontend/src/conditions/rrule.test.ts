@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
 import {
+  completed,
   dayOf,
   fittingStart,
   newPattern,
@@ -71,5 +72,17 @@ describe("repeats", () => {
     }
     expect(readLasting("P1DT2H")).toBeNull();
     expect(readLasting("PT6M6")).toBeNull();
+  });
+
+  it("written as text, begin with the first of their own times and last a day", () => {
+    const written = { rrule: "FREQ=WEEKLY;BYDAY=TU", start: "", duration: "" };
+    expect(completed(written, FRIDAY)).toEqual({ ...written, start: "2026-12-08T00:00", duration: "P1D" });
+  });
+
+  it("keep what was said, and what cannot be read stays as it is", () => {
+    const said = { rrule: "FREQ=DAILY", start: FRIDAY, duration: "PT2H" };
+    expect(completed(said, "2027-01-01T00:00")).toEqual(said);
+    for (const rrule of ["", "FREQ=DAI", "FREQ=DAILY;COUNT=3"])
+      expect(completed({ ...said, rrule, start: "" }, FRIDAY)).toEqual({ ...said, rrule, start: "" });
   });
 });

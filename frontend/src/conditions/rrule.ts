@@ -1,3 +1,5 @@
+import type { Repeats } from "./condition";
+
 /** Repeats as the form shows them, to and from an RRULE (RFC 5545, section 3.3.10). */
 
 export const DAYS = ["MO", "TU", "WE", "TH", "FR", "SA", "SU"] as const;
@@ -126,6 +128,23 @@ export function fittingStart(pattern: Pattern, start: string): string {
     at.setUTCDate(at.getUTCDate() + 1);
   }
   return start;
+}
+
+/** The midnight with which the day of a local date-time begins. */
+export const midnight = (moment: string) => `${moment.slice(0, 10)}T00:00`;
+
+/** How long each time lasts where nothing is said. */
+export const A_DAY = "P1D";
+
+/** With what an RRULE needs besides, where that is empty: its first time from a moment on, and how long each lasts. */
+export function completed(repeats: Repeats, moment: string): Repeats {
+  const pattern = readPattern(repeats.rrule, repeats.start || moment);
+  if (!pattern || pattern.kind === "never" || (repeats.start && repeats.duration)) return repeats;
+  return {
+    rrule: repeats.rrule,
+    start: repeats.start || fittingStart(pattern, midnight(moment)),
+    duration: repeats.duration || A_DAY,
+  };
 }
 
 /** Whether a pattern takes a day, such as 2026-12-04. */
