@@ -156,6 +156,7 @@ def page(demo: Stage, desk: Desk, street: Desk, browser: Browser, request: pytes
     A test that is marked `elsewhere` goes to another view first, and is given an empty one.
     """
     window = desk.cleared()
+    # Among them the window of passers-by, which tests ask for after this.
     lasting = browser.contexts
     if not request.node.get_closest_marker("elsewhere"):
         window.goto("/")

@@ -268,13 +268,14 @@ BEYOND = """
 )
 def test_nothing_is_cut_in_a_narrow_or_a_wide_window(untouched, desk, axe, address):
     window = desk.cleared()
-    # Loaded at the narrowest, then drawn larger, as a hand does it.
+    window.set_viewport_size({"width": 640, "height": 400})
+    window.goto(f"/marrowick{address}")
+    shown = window.get_by_role("main")
+    expect(shown.get_by_role("button").or_(shown.get_by_role("link")).first).to_be_visible()
+    settle(window)
+    assert axe(window) == []
     for width, height in [(640, 400), (1024, 700), (1920, 1080)]:
         window.set_viewport_size({"width": width, "height": height})
-        if width == 640:
-            window.goto(f"/marrowick{address}")
-            shown = window.get_by_role("main")
-            expect(shown.get_by_role("button").or_(shown.get_by_role("link")).first).to_be_visible()
         settle(window)
         assert window.evaluate("document.documentElement.scrollWidth <= innerWidth")
         assert window.evaluate(BEYOND) == []
@@ -291,8 +292,6 @@ def test_nothing_is_cut_in_a_narrow_or_a_wide_window(untouched, desk, axe, addre
                 })"""
             )
             assert not overlap
-        if width == 640:
-            assert axe(window) == []
 
 
 def test_a_copied_link_shows_somebody_else_the_same_groups_and_the_same_rules(page):

@@ -5,7 +5,7 @@ import { Chooser } from "../parts/controls";
 import { useSite } from "../parts/site";
 import type { Repeats } from "./condition";
 import {
-  A_DAY,
+  completed,
   DAY_NAMES,
   DAYS,
   type Day,
@@ -13,7 +13,6 @@ import {
   fittingStart,
   KINDS,
   type Kind,
-  midnight,
   newPattern,
   type Pattern,
   readPattern,
@@ -54,13 +53,9 @@ export function RepeatsFields({ repeats, onChange }: Props) {
   const pattern = readPattern(repeats.rrule, repeats.start);
   const set = (next: Pattern) => {
     const rrule = writePattern(next);
-    // What repeats needs a first time and how long each lasts: today from midnight, for a day, until something is said.
-    const start = repeats.start || midnight(site.now);
-    onChange(
-      rrule
-        ? { rrule, start: fittingStart(next, start), duration: repeats.duration || A_DAY }
-        : { rrule: "", start: "", duration: "" },
-    );
+    if (!rrule) return onChange({ rrule: "", start: "", duration: "" });
+    const start = repeats.start && fittingStart(next, repeats.start);
+    onChange(completed({ rrule, start, duration: repeats.duration }, site.now));
   };
   if (pattern === null)
     return (

@@ -1,6 +1,6 @@
-import type { Repeats } from "./condition";
-
 /** Repeats as the form shows them, to and from an RRULE (RFC 5545, section 3.3.10). */
+
+import type { Repeats } from "./condition";
 
 export const DAYS = ["MO", "TU", "WE", "TH", "FR", "SA", "SU"] as const;
 export type Day = (typeof DAYS)[number];
@@ -130,20 +130,14 @@ export function fittingStart(pattern: Pattern, start: string): string {
   return start;
 }
 
-/** The midnight with which the day of a local date-time begins. */
-export const midnight = (moment: string) => `${moment.slice(0, 10)}T00:00`;
-
-/** How long each time lasts where nothing is said. */
-export const A_DAY = "P1D";
-
-/** With what an RRULE needs besides, where that is empty: its first time from a moment on, and how long each lasts. */
+/** With what an RRULE needs besides, where that is empty: its first time from the day of a moment on, each for a day. */
 export function completed(repeats: Repeats, moment: string): Repeats {
   const pattern = readPattern(repeats.rrule, repeats.start || moment);
   if (!pattern || pattern.kind === "never" || (repeats.start && repeats.duration)) return repeats;
   return {
     rrule: repeats.rrule,
-    start: repeats.start || fittingStart(pattern, midnight(moment)),
-    duration: repeats.duration || A_DAY,
+    start: repeats.start || fittingStart(pattern, `${moment.slice(0, 10)}T00:00`),
+    duration: repeats.duration || "P1D",
   };
 }
 

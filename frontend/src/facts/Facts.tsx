@@ -4,11 +4,11 @@ import type { ReactNode } from "react";
 import { pageQuery } from "../api/queries";
 import { useDraftList } from "../parts/drafts";
 import { useAddress, useSite } from "../parts/site";
+import { figure } from "../parts/words";
 import { FactsForm } from "./FactsForm";
 import { FACTS, factsOf, type PageFacts } from "./factsTree";
 import { useFactWords } from "./useFactWords";
 import "./facts.css";
-import { figure } from "../parts/words";
 
 /** The facts of a page, those that were corrected by hand told apart, and their form where the site allows one. */
 export function Facts({ path }: { path: string }) {

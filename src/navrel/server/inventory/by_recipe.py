@@ -29,8 +29,9 @@ from .head import MAX_FACT, MAX_TERMS, Head
 
 #: Longest value that is looked at, and most values of one place.
 MAX_VALUE = 2000
-#: Longest title, in characters.
+#: Longest title, and longest text of a field of its own, in characters.
 MAX_TITLE = 500
+MAX_FIELD = 500
 MOST_VALUES = MAX_TERMS
 _MISSING_FILES = {"404", "not-found", "notfound"}
 #: Trails as sites of any build have them.
@@ -280,7 +281,7 @@ def as_fact(fact: str, text: str, around: Around, path: str, form: str = "") -> 
         case "terms":
             return fit(text, MAX_FACT)
         case _:
-            return fit(text, 500)
+            return fit(text, MAX_FIELD)
 
 
 def _parent(around: Around, path: str, text: str) -> str:
