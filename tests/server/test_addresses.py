@@ -33,6 +33,7 @@ FILES: dict[str, str | bytes] = {
     "map.svg": "<svg xmlns='http://www.w3.org/2000/svg'><script>alert(1)</script></svg>",
     "no-suffix": "<!DOCTYPE html><title>Bare</title><body><main>Bare</main>",
     ".git/config": "hidden",
+    "signs/.html": PAGE.format("Stroke", "The page of a sign that no file can be called", "../"),
     "blank/index.html": "no page at all",
     "notes.txt": "0123456789" * 90,
     ".well-known/security.txt": "Contact: mailto:quay@skerry.example",
@@ -61,7 +62,7 @@ def public(site, folder):
 
 
 @pytest.mark.parametrize(
-    "path", ["/", "/boats.html", "/isles/", "/isles/hestan.html", "/isles.html", "/now", "/no-suffix"]
+    "path", ["/", "/boats.html", "/isles/", "/isles/hestan.html", "/isles.html", "/now", "/no-suffix", "/signs/.html"]
 )
 def test_a_page_is_served_at_the_address_that_its_file_had(public, path):
     assert public(path).status_code == 200
@@ -189,7 +190,7 @@ def test_no_link_that_answers_is_told_of_as_one_that_leads_nowhere(public):
 
 def test_programs_are_told_which_pages_there_are(public):
     told = public("/sitemap.xml").content.decode()
-    assert told.count("<loc>") == 8
+    assert told.count("<loc>") == 9
     assert "<loc>https://skerry.example/isles/hestan.html</loc>" in told
     assert "Sitemap: https://skerry.example/sitemap.xml" in public("/robots.txt").content.decode()
 

@@ -311,6 +311,83 @@ def test_a_table_that_is_most_of_a_page_is_read_with_its_rows():
     assert found.dropped == {}
 
 
+def test_an_article_is_the_content_unless_it_is_a_small_part_of_what_is_called_so():
+    def words(article: str) -> int:
+        around = f"<div id=content><p>{'A line about a module. ' * 20}</p>{article}</div>"
+        return read_page("x.html", f"<body>{around}<p>{'Beside it. ' * 20}</p>".encode()).facts["words"]
+
+    assert words("<article><h4>moor</h4> Ties a boat.</article>") == 104
+    assert words("<article><h2>Moor</h2> Ties a boat.</article>") == 4
+    assert words(f"<article>{'Ties a boat. ' * 50}</article>") == 150
+
+
+@pytest.mark.parametrize(
+    ("heading", "title"),
+    [
+        ("<h3>2.1 Mooring</h3>", "2.1 Mooring"),
+        ("<h2>Boats</h2><h3>2.1 Mooring</h3>", "Handbook: 2.1 Mooring (Marrowick)"),
+        ("<h3>Moor</h3>", "Handbook: 2.1 Mooring (Marrowick)"),
+    ],
+)
+def test_without_one_of_the_first_rank_the_first_heading_names_a_page_if_its_title_element_has_it(heading, title):
+    found = read_page("x.html", page(f"{heading}<p>Text</p>", "<title>Handbook: 2.1 Mooring (Marrowick)</title>"))
+    assert found.facts["title"] == title
+
+
+@pytest.mark.parametrize(
+    ("trail", "parent"),
+    [
+        (
+            '<li><a href="/">Docs</a> »</li><li><a href="a.html">A</a></li><li>Here</li><li><a href="x.txt">Source</a></li>',
+            "/quay/a",
+        ),
+        (
+            '<li>You are at</li><li><a href="a.html">A</a></li><li><a href="node3.html">Here</a></li><li><a href="b.html">Edit</a></li>',
+            "/quay/a",
+        ),
+        ('<li><a href="node3.html">Here</a></li>', ""),
+        ('<li><a href="/">Docs</a></li><li><a href="b.html">B</a></li>', "/quay/b"),
+    ],
+)
+def test_a_trail_ends_at_the_page_itself(trail, parent):
+    assert read_page("quay/node3.html", page(f"<ul class=breadcrumbs>{trail}</ul>")).facts["parent"] == parent
+
+
+@pytest.mark.parametrize(
+    ("link", "parent"),
+    [
+        ('<a href="node1.html"><img alt="up" src="up.png"></a>', "/quay/node1"),
+        ('Up: <a href="../node2.html"> Up </a>', "/node2"),
+        ('<a rel="up" href="said.html">x</a> <a href="node1.html">Up</a>', "/quay/said"),
+        ('<a href="#top">Up</a>', ""),
+        ('<a href="node1.html">Upper quay</a>', ""),
+    ],
+)
+def test_a_link_that_older_generators_call_up_leads_to_the_page_above(link, parent):
+    assert read_page("quay/node3.html", page(f"<p>{link}</p>")).facts["parent"] == parent
+
+
+@pytest.mark.parametrize(
+    ("bar", "title"),
+    [
+        ("<div class=bar><h1>Mooring</h1></div>", "Mooring"),
+        ("<header><h1>Mooring</h1></header>", "Mooring | Marrowick"),
+        ("<div class=bar><h1><a href=/>Marrowick</a></h1></div>", "Mooring | Marrowick"),
+        ("<div class=bar><h1>A line of boats</h1></div>", "Mooring | Marrowick"),
+    ],
+)
+def test_a_heading_around_the_content_names_the_page_where_it_is_no_name_of_the_site(bar, title):
+    found = read_page(
+        "x.html", page(head="<title>Mooring | Marrowick</title>", wrap=f"{bar}<main><h2>How</h2>{{}}</main>")
+    )
+    assert found.facts["title"] == title
+
+
+def test_of_contents_in_each_other_the_innermost_is_the_content():
+    wrap = '<div><p>Menu of many words</p></div><div class="content"><p>Path</p><div class="content">{}</div></div>'
+    assert read_page("x.html", page(wrap=wrap)).html == "<p>Text</p>"
+
+
 def test_what_is_called_content_and_holds_the_whole_page_is_not_its_content():
     page = "<header><h1>Marrowick</h1></header><ul><li>Boats</ul><div class=text><h2>Fares</h2><p>{}</p></div>"
     whole = f"<body><div id=content>{page.format('A long line of words about it. ' * 40)}</div>"

@@ -11,7 +11,7 @@ OWN = ["Timetables", "Fares: all of them", "Crew - who we are", "Boats | old and
 
 
 @pytest.mark.parametrize("glue", ["{} · Marrowick", "{} - Marrowick", "{} | Marrowick", "{}|Marrowick", "{} – Marrowick",
-                                  "{} — Marrowick Ferries", "Marrowick: {}", "Marrowick | {}", "{} :: Marrowick",
+                                  "{} — Marrowick Ferries", "Marrowick -- {}", "Marrowick: {}", "Marrowick | {}", "{} :: Marrowick",
                                   "{}: Marrowick: A line of boats", "{} | Help | Marrowick", "Marrowick: {} - Help",
                                   "{} (Marrowick Ferries)", "{} (Marrowick (season 2026))"])  # fmt: skip
 def test_what_most_titles_share_is_taken_off(glue):
@@ -39,6 +39,27 @@ def test_where_most_pages_have_the_same_heading_their_title_elements_tell_them_a
     assert [title_of(page) for page in pages] == [*OWN, "A page with a heading of its own"]
     # Where somebody said where titles stand they are what stands there.
     assert titles_of([{"fact": "title"}], pages)(pages[0]) == "Marrowick Ferries"
+
+
+def test_a_heading_of_a_section_names_no_page_though_it_is_the_only_one():
+    pages = [told("Documentation", f"Marrowick.{own}") for own in ("Moor", "Sail", "Load", "Turn")]
+    pages += [told(own, f"{own} in short") for own in OWN]
+    assert [titles_of((), pages)(page) for page in pages] == [
+        "Marrowick.Moor",
+        "Marrowick.Sail",
+        "Marrowick.Load",
+        "Marrowick.Turn",
+        *OWN,
+    ]
+    # What the title elements have too is what their pages are called, though several are called so.
+    pages = [told("Introduction", f"Introduction to {own}") for own in OWN]
+    assert {titles_of((), pages + [told(own) for own in OWN])(page) for page in pages} == {"Introduction"}
+
+
+def test_a_page_without_a_heading_has_not_what_all_title_elements_share():
+    pages = [told(own, f"{own} | Marrowick Ferries") for own in OWN]
+    pages.append(told("Harbours | Marrowick Ferries", "Harbours | Marrowick Ferries"))
+    assert [titles_of((), pages)(page) for page in pages] == [*OWN, "Harbours"]
 
 
 @pytest.mark.parametrize("pages", [

@@ -196,10 +196,15 @@ describe("taking files in", () => {
   };
 
   it("names files below the chosen folder and leaves hidden ones", () => {
-    const chosen = ["a.html", "b.css", ".git/config", "x/.env", ".well-known/security.txt"].map((name) =>
-      file(name),
+    const chosen = ["a.html", "b.css", ".git/config", "x/.env", ".well-known/security.txt", "a/.html"].map(
+      (name) => file(name),
     );
-    expect(siteFiles(chosen).map((one) => one.name)).toEqual(["a.html", "b.css", ".well-known/security.txt"]);
+    expect(siteFiles(chosen).map((one) => one.name)).toEqual([
+      "a.html",
+      "b.css",
+      ".well-known/security.txt",
+      "a/.html",
+    ]);
   });
 
   it("batches by number and by size", () => {

@@ -6,8 +6,8 @@ const BATCH_FILES = 100;
 const BATCH_BYTES = 12 * 1024 * 1024;
 /** The largest file that travels this way. */
 const MAX_FILE = 24 * 1024 * 1024;
-/** Hidden files and folders are none of a site's; what is well known is (RFC 8615). */
-const HIDDEN = /(^|\/)\.(?!well-known(\/|$))/;
+/** Hidden files and folders are none of a site's; what is well known is (RFC 8615), and a page without a name. */
+const HIDDEN = /(^|\/)\.(?!well-known(\/|$)|(x?html?)$)/;
 
 /** How far an intake has come: a part of the whole, and that in words. */
 export interface Progress {

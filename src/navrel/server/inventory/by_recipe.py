@@ -8,9 +8,10 @@ from __future__ import annotations
 
 import datetime
 import re
-from collections.abc import Iterable
+from collections.abc import Iterable, Iterator
 from email.utils import parsedate_to_datetime
 from functools import cached_property
+from itertools import islice
 from pathlib import PurePosixPath
 from typing import Any
 
@@ -24,7 +25,7 @@ from navrel.core.text import fit
 from navrel.rendering.in_place.places import compiled
 
 from .addresses import Around, address_of, file_address
-from .content import likely_content, marked_content, text_of, title_of, words_of
+from .content import headings_around, likely_content, marked_content, stands_in, text_of, title_of, words_of
 from .head import MAX_FACT, MAX_TERMS, Head
 
 #: Longest value that is looked at, and most values of one place.
@@ -44,6 +45,8 @@ _NAVIGATIONS = "nav, [role=navigation]"
 _HAS_TRAILS = etree.XPath("boolean(//@*[contains(., 'crumb')])")
 _HAS_NAVIGATIONS = etree.XPath("boolean(//nav or //@role[. = 'navigation'])")
 _RELATIONS = etree.XPath("//@rel")
+#: What older generators write before, or draw on, a link to the page above, where they state no relation.
+_LEADS_UP = etree.XPath("//a[img[@alt = 'up' or @alt = 'Up'] or normalize-space(.) = 'Up']/@href")
 _CURRENT = "[aria-current=page], [aria-current=true]"
 
 
@@ -98,12 +101,16 @@ class Told:
         """The heading that names the page; None where there is none.
 
         Of several of the first rank it is the one that the title element has too: others are those of sections.
+        Where there is none of that rank it is the first of all, as manuals rank by depth, or one that stands around
+        the content: if the title element has it.
         """
         found = list(self.content.iter("h1"))
-        if len(found) < 2:
-            return found[0] if found else None
-        title = words_of(self.tree.find(".//title")).casefold()
-        return next((one for one in found if (text := title_of(one).casefold()) and text in title), None)
+        if len(found) == 1:
+            return found[0]
+        if not found:
+            found = [*islice(self.content.iter("h2", "h3", "h4", "h5", "h6"), 1), *headings_around(self.tree)]
+        title = words_of(self.tree.find(".//title"))
+        return next((one for one in found if stands_in(title_of(one), title)), None)
 
     def texts(self, fact: str, place: FactPlace) -> Iterable[str]:
         """What stands in a place, before anything is taken from it; of a parent, a reference to it."""
@@ -141,12 +148,16 @@ class Told:
         stated: Any = _RELATIONS(self.tree)
         return [(on, one.split()) for one in stated if (on := one.getparent()).tag in ("link", "a", "area")]
 
-    def _links(self, fact: str, relation: str) -> Iterable[str]:
+    def _links(self, fact: str, relation: str) -> Iterator[str]:
         found = (one for one, relations in self._related if relation in relations)
-        if fact == "parent":
-            return (one.get("href") or "" for one in found)
-        # A link element has no text, and its title names what it leads to, not who or what that is about.
-        return (text_of(one) for one in found if one.tag != "link")
+        if fact != "parent":
+            # A link element has no text, and its title names what it leads to, not who or what that is about.
+            yield from (text_of(one) for one in found if one.tag != "link")
+            return
+        yield from (one.get("href") or "" for one in found)
+        if relation == "up":
+            announced: Any = _LEADS_UP(self.tree)
+            yield from announced
 
     def _found(self, selector: str, usual: str, has_any: etree.XPath) -> list[Any]:
         """What a selector finds, or the usual one where none is named."""
@@ -165,9 +176,15 @@ class Told:
         return page_path(fit(address_of(own), 1000)) if own else ""
 
     def _in_trail(self, trail: Any) -> str:
-        """What a trail leads to last before this page."""
-        before = [link for link in trail.iter("a") if self._led_to(link) not in ("", self.path)]
-        return before[-1].get("href") if before else ""
+        """What a trail leads to last before this page: an item without a link, or with one to itself, is this page."""
+        before = ""
+        for one in trail.iter("a", "li"):
+            to = self._led_to(one) if one.tag == "a" else ""
+            is_here = to == self.path or (one.tag == "li" and text_of(one) and next(one.iter("a"), None) is None)
+            if before and is_here:
+                break
+            before = one.get("href") if to and not is_here else before
+        return before
 
     def _in_navigation(self, navigation: Any) -> str:
         """What leads to the page in whose list this one stands, in a navigation of nested lists."""

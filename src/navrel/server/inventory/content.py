@@ -6,6 +6,7 @@ import re
 from collections.abc import Iterator
 from copy import deepcopy
 from html import escape
+from itertools import pairwise
 from typing import Any
 
 from lxml import etree
@@ -43,14 +44,31 @@ def marked_content(tree: Any) -> Any:
     """The element that says it is the page's own content: `main`, else its one `article`, else by name; or None."""
     body = tree.find("body")
     main = next(body.iter("main"), None)
-    if main is None:
-        articles = list(body.iter("article"))
-        main = articles[0] if len(articles) == 1 else None
-    if main is None:
-        marked = _marked(body)
-        named = (found[0] for mark in _CONTENT_MARKS if len(found := marked.get(mark, [])) == 1)
-        main = next((one for one in named if not _is_whole_page(one, body)), None)
-    return main
+    if main is not None:
+        return main
+    articles = list(body.iter("article"))
+    article = articles[0] if len(articles) == 1 else None
+    if article is not None and next(article.iter("h1", "h2"), None) is not None:
+        return article
+    named = _named_content(body)
+    # What has no heading may be a part alone, as the one function that a module documents.
+    is_part = named is not None and article in named.iter("article") and _length_of(article) * 2 < _length_of(named)
+    return named if article is None or is_part else article
+
+
+def _named_content(body: Any) -> Any:
+    """The element that a role, an id or a class calls the content; or None.
+
+    It is the only one of its mark, or the innermost of some that stand in each other.
+    """
+    marked = _marked(body)
+    named = (found[-1] for mark in _CONTENT_MARKS if (found := marked.get(mark)) and _is_chain(found))
+    return next((one for one in named if not _is_whole_page(one, body)), None)
+
+
+def _is_chain(elements: list[Any]) -> bool:
+    """Whether each of some elements stands in the one before it."""
+    return all(outer in inner.iterancestors() for outer, inner in pairwise(elements))
 
 
 def _is_whole_page(element: Any, body: Any) -> bool:
@@ -97,6 +115,15 @@ def _length_of(element: Any) -> float:
     return float(_LENGTH(element)) if isinstance(element.tag, str) else 0
 
 
+def headings_around(tree: Any) -> list[Any]:
+    """The headings of the first rank that stand in no landmark; those that lead somewhere name the site."""
+    return [
+        one
+        for one in tree.find("body").iter("h1")
+        if next(one.iter("a"), None) is None and next(one.iterancestors(*_OUTSIDE_CONTENT), None) is None
+    ]
+
+
 def inner_parts(element: Any) -> Iterator[str]:
     yield escape(element.text or "")
     for child in element:
@@ -135,3 +162,9 @@ def words_of(element: Any) -> str:
         elif one is not element:
             parts.append(one.tail or "")
     return " ".join("".join(parts).split())
+
+
+def stands_in(words: str, text: str) -> bool:
+    """Whether some words stand in a text, however they are written large, and none in the middle of another."""
+    place = rf"(?<!\w){re.escape(words.casefold())}(?!\w)"
+    return bool(words) and re.search(place, text.casefold()) is not None

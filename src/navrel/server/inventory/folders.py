@@ -61,8 +61,8 @@ def folder_files(folder: Path) -> Iterator[File]:
 
 
 def is_hidden(name: str) -> bool:
-    """Whether a file or folder is none of a site's; what is well known is (RFC 8615)."""
-    return name.startswith(".") and name not in (".", "..", ".well-known")
+    """Whether a file or folder is none of a site's; what is well known is (RFC 8615), and a page without a name."""
+    return name.startswith(".") and name not in (".", "..", ".well-known", *PAGE_SUFFIXES)
 
 
 def _bytes_of(path: Path) -> bytes | Unreadable:

@@ -8,11 +8,13 @@ from collections.abc import Callable, Collection, Iterable, Mapping
 from functools import partial, reduce
 from typing import Any
 
+from .content import stands_in
+
 #: Pages of which that can be told, and how many of a hundred have to share it.
 FEWEST_PAGES, MOST_OF = 4, 70
 #: Parts that are taken off at the most.
 MOST_PARTS = 3
-_SEPARATOR = r"\s+(?:[-–—|·•:»«›/]|::|<|>)\s+|\s*[|·»]\s*|:\s+"
+_SEPARATOR = r"\s+(?:-{1,3}|[–—|·•:»«›/]|::|<|>)\s+|\s*[|·»]\s*|:\s+"
 _BEHIND = re.compile(rf"(?P<own>.*[^\s\-–—|·•:»«›/<>])(?P<glued>(?:{_SEPARATOR})\S.*)")
 _BEFORE = re.compile(rf"(?P<glued>\S.*?(?:{_SEPARATOR}))(?P<own>.+)")
 #: What stands in brackets behind: `Fares (Marrowick Ferries)`.
@@ -29,15 +31,36 @@ def titles_of(
     if any(one["fact"] == "title" for one in recipe):
         return lambda facts: str(facts["title"])
     stated = [(facts["title"], facts.get("in_head") or "") for facts in read]
-    ((heading, count),) = Counter(title for title, _ in stated).most_common(1) or [("", 0)]
-    # A heading that most pages have is the site's own: its pages are told apart by their title elements, or by nothing.
-    is_shared = _is_of_most(count, stated) and len({head for title, head in stated if title == heading}) > 1
+    shared = _shared_headings(stated)
+    in_heads = unglued([head for _, head in stated if head])
 
     def own(title: str, in_head: str) -> str:
-        return in_head if is_shared and title == heading and in_head else title
+        title = in_head if title in shared and in_head else title
+        # A page without a heading has what all title elements share, though most pages have no title of theirs.
+        return in_heads(title) if title == in_head else title
 
     taken = unglued([own(title, in_head) for title, in_head in stated])
     return lambda facts: taken(own(facts["title"], facts.get("in_head") or ""))
+
+
+def _shared_headings(stated: Collection[tuple[str, str]]) -> frozenset[str]:
+    """The headings that name none of the pages that have them: these are told apart by their title elements.
+
+    One is the site's own, as most pages have it; one is that of a section, as no title element has it.
+    ``stated``: the heading and the title element of each page.
+    """
+    heads: dict[str, list[str]] = {}
+    for title, head in stated:
+        heads.setdefault(title, []).append(head)
+
+    def names_none(title: str, found: list[str]) -> bool:
+        apart = len(set(found))
+        is_of_section = len(found) >= FEWEST_PAGES and apart * 2 > len(found)
+        return apart > 1 and (
+            _is_of_most(len(found), stated) or (is_of_section and not any(stands_in(title, head) for head in found))
+        )
+
+    return frozenset(title for title, found in heads.items() if names_none(title, found))
 
 
 def _is_of_most(count: int, titles: Collection[object]) -> bool:
