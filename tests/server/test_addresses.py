@@ -178,6 +178,7 @@ def test_what_cannot_stay_is_counted_and_frames_are_named(public):
     (report,) = Intake.objects.filter(site__slug="skerry").values_list("report", flat=True)
     assert report["dropped"] == [{"element": "iframe", "count": 2}, {"element": "script", "count": 1}]
     assert report["skipped"] == [
+        {"file": ".git", "reason": "a hidden folder; it is left out with all that is in it"},
         {"file": "blank/index.html", "reason": "holds no HTML; served as it is"},
         {"file": "old/frames.html", "reason": "is made of frames; each of them is a page of its own; served as it is"},
     ]

@@ -1,5 +1,7 @@
 """Reading pages: facts from where sites put them, and every kind of file that is no page."""
 
+import html
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -297,6 +299,25 @@ def test_each_page_stands_once_whatever_is_said_to_be_next(nexts):
 def test_a_content_is_known_by_the_usual_marks(wrap):
     found = read_page("x.html", page(wrap=f"<div><p>Menu of many words, more than the text</p></div>{wrap}"))
     assert (found.html, found.remark) == ("<p>Text</p>", "")
+
+
+def test_the_text_has_no_scripts_and_a_space_where_a_box_ends():
+    found = read_page(
+        "x.html", page("<h4>Moor</h4>Ties<br>a boat<div>F<b>a</b>st</div><script>no()</script><style>p{}</style>")
+    )
+    assert (found.text, found.facts["words"]) == ("Moor Ties a boat Fast", 5)
+
+
+@pytest.mark.parametrize("odd", ["\x01", "\x0b", "\x1f", "\uffff", "&#11;", "&#x1F;", "&#65535;", "&#xfffe;", "&#1;"])
+def test_characters_that_no_tree_can_hold_are_left_out(odd):
+    found = read_page("x.html", page(f"<h1>Quay{odd}</h1><i>a</i><script>x</script>{odd}b <a href='#c{odd}'>c</a>"))
+    assert (found.facts["title"], found.text) == ("Quay", "ab c")
+    assert 'href="#c"' in found.html
+
+
+@pytest.mark.parametrize("plain", ["&#160;", "&#110;", "&#x1F6A2;", "&#8212;", "&#13;", "\ufffd"])
+def test_all_other_characters_stay(plain):
+    assert html.unescape(plain).strip() in read_page("x.html", page(f"<p>a{plain}b</p>")).text
 
 
 def test_a_page_that_leaves_out_its_tags_is_read():

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from functools import lru_cache
 from itertools import islice
 from typing import Any
@@ -26,11 +27,23 @@ _CLASSES = etree.ElementDefaultClassLookup(
 )
 
 
-def html_parser() -> etree.HTMLParser:
-    """A parser of HTML in UTF-8."""
+#: What the parser reads and no tree can be given again (XML 1.0, 2.2): some control characters and U+FFFE, U+FFFF.
+_CONTROLS = bytes({*range(0x20)} - {0x09, 0x0A, 0x0D})
+_NO_CHARACTERS = re.compile(rb"\xef\xbf[\xbe\xbf]")
+_REFERENCES = re.compile(
+    rb"&#(?:0*(?:[1-8]|1[124-9]|2\d|3[01]|6553[45])|x0*(?:[1-8bcef]|1[\da-f]|fff[ef]))(?![\da-f]);?", re.IGNORECASE
+)
+
+
+def parse_html(text: str) -> Any:
+    """The tree of the text of an HTML file, without characters that no tree can hold.
+
+    Raises lxml's ParserError and XMLSyntaxError, and ValueError.
+    """
+    data = _NO_CHARACTERS.sub(b"", text.encode().translate(None, _CONTROLS))
     parser = etree.HTMLParser(encoding="utf-8", huge_tree=False)
     parser.set_element_class_lookup(_CLASSES)
-    return parser
+    return html.document_fromstring(_REFERENCES.sub(b"", data), parser=parser)
 
 
 class BadSelector(ValueError):
@@ -62,7 +75,7 @@ class Marks:
         self.data = data
         # Not every encoding that is known here is known to the parser; where elements stand is told by their marks.
         text = marked(data).decode(encoding, "replace")
-        self.tree: Any = html.document_fromstring(text.encode(), parser=html_parser())
+        self.tree: Any = parse_html(text)
 
     def find(self, how: How, selector: str) -> Place | None:
         """The place that a selector finds first; None where there is none. Raises BadSelector."""

@@ -14,7 +14,7 @@ from navrel.server.api.errors import Refused
 
 from .assets import MAX_ASSET
 from .decoding import Unreadable
-from .folders import LARGEST, NO_FILE, File, is_hidden
+from .folders import HIDDEN, LARGEST, NO_FILE, File, is_hidden
 
 #: Files of one archive, and the bytes that they come to in all.
 MAX_MEMBERS = 200_000
@@ -33,10 +33,13 @@ def is_archive(path: Path) -> bool:
 def archive_files(path: Path) -> Iterator[File]:
     """The files of an archive; the one folder that all of them stand in is no part of their names. Raises Refused."""
     with _members(path) as members:
-        kept = [one for one in members if not any(is_hidden(part) for part in PurePosixPath(one.name).parts)]
-        if len(kept) > MAX_MEMBERS:
-            raise Refused("too-many-files", f"The archive holds {len(kept):,} files; {MAX_MEMBERS:,} is the most")
+        parted = [(one, _hidden_part(one.name)) for one in members]
+        kept = [one for one, hidden in parted if hidden is None]
+        folders = {hidden for one, hidden in parted if hidden is not None and hidden != one.name}
+        if (count := len(kept) + len(folders)) > MAX_MEMBERS:
+            raise Refused("too-many-files", f"The archive holds {count:,} files; {MAX_MEMBERS:,} is the most")
         top = _top(one.name for one in kept)
+        yield from ((name.removeprefix(top), HIDDEN) for name in sorted(folders))
         total = 0
         for member in kept:
             data = member.read()
@@ -104,6 +107,12 @@ def _members(path: Path) -> Iterator[Iterable[_Member]]:
                 yield [_Tarred(tarred, one) for one in tarred if not one.isdir()]
     except (zipfile.BadZipFile, tarfile.TarError, EOFError) as error:
         raise Refused("broken-archive", f"The archive {path.name} cannot be read", str(error)) from None
+
+
+def _hidden_part(name: str) -> str | None:
+    """The hidden folder in which a file stands, or the file itself where it is hidden; None where nothing is."""
+    path = PurePosixPath(name)
+    return next((str(one) for one in (*reversed(path.parents), path) if is_hidden(one.name)), None)
 
 
 def _top(names: Iterable[str]) -> str:

@@ -33,6 +33,11 @@ _IN_LINE = {
     "a", "abbr", "b", "bdi", "bdo", "cite", "code", "data", "del", "dfn", "em", "font", "i", "ins", "kbd", "mark", "q",
     "s", "samp", "small", "span", "strong", "sub", "sup", "time", "tt", "u", "var", "wbr",
 }  # fmt: skip
+#: The usual ones of those others.
+_BOXES = (
+    "p", "div", "section", "article", "li", "dt", "dd", "td", "th", "pre", "blockquote", "figcaption", "caption", "br",
+    "h1", "h2", "h3", "h4", "h5", "h6",
+)  # fmt: skip
 #: What is nothing without the table around it.
 _OF_TABLES = ("table", "thead", "tbody", "tfoot", "tr")
 #: What stands beside a heading only to be linked to.
@@ -116,11 +121,12 @@ def _length_of(element: Any) -> float:
 
 
 def headings_around(tree: Any) -> list[Any]:
-    """The headings of the first rank that stand in no landmark; those that lead somewhere name the site."""
+    """The headings of the first rank that stand in no landmark; one that is a link as a whole names the site."""
     return [
         one
         for one in tree.find("body").iter("h1")
-        if next(one.iter("a"), None) is None and next(one.iterancestors(*_OUTSIDE_CONTENT), None) is None
+        if next(one.iterancestors(*_OUTSIDE_CONTENT), None) is None
+        and not any(text_of(link) == text_of(one) for link in one.iter("a"))
     ]
 
 
@@ -132,6 +138,15 @@ def inner_parts(element: Any) -> Iterator[str]:
 
 def text_of(element: Any) -> str:
     return " ".join(element.text_content().split()) if element is not None and isinstance(element.tag, str) else ""
+
+
+def take_text(content: Any) -> str:
+    """The text of a content that is looked at for the last time, with a space wherever a line or a box ends."""
+    for one in list(content.iter("script", "style", "template")):
+        one.drop_tree()
+    for one in content.iter(*_BOXES):
+        one.text, one.tail = f" {one.text or ''}", f" {one.tail or ''}"
+    return text_of(content)
 
 
 def count_words(text: str) -> int:

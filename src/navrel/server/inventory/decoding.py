@@ -10,9 +10,9 @@ import itertools
 import re
 from typing import Any
 
-from lxml import etree, html
+from lxml import etree
 
-from navrel.rendering.in_place.places import html_parser
+from navrel.rendering.in_place.places import parse_html
 
 #: Largest file that is read, in bytes.
 MAX_FILE = 5 * 1024 * 1024
@@ -71,7 +71,7 @@ def parse(source: str) -> Any:
         if (count := source.count(mark)) > MAX_ATTRIBUTES:
             raise Unreadable(f"holds {count:,} {what}; {MAX_ATTRIBUTES:,} is the most")
     try:
-        tree = html.document_fromstring(source.encode(), parser=html_parser())
+        tree = parse_html(source)
     except (etree.ParserError, etree.XMLSyntaxError, ValueError) as error:
         raise Unreadable(f"cannot be read as HTML: {error}") from None
     if tree.find(".//frameset") is not None:

@@ -19,6 +19,7 @@ _BEGINNINGS = (b"<!doctype html", b"<html")
 #: Suffixes of programs that answer with pages.
 _PROGRAMS = (".php", ".asp", ".aspx", ".jsp", ".cfm", ".cgi", ".shtml")
 _OUTSIDE = Unreadable("a link that leads out of the folder; it is not followed")
+HIDDEN = Unreadable("a hidden folder; it is left out with all that is in it")
 NO_FILE = Unreadable("no plain file, but a pipe, a socket or a device")
 LARGEST = Unreadable(f"larger than {MAX_ASSET // (1024 * 1024)} MB")
 
@@ -39,14 +40,18 @@ def is_page(name: str, data: bytes = b"") -> bool:
 def folder_files(folder: Path) -> Iterator[File]:
     """The files below a folder, in order of name, each read when its turn comes; what is hidden is passed over.
 
-    Links are followed within the folder; one that leads out of it, and whatever is no plain file, is named.
+    Links are followed within the folder; one that leads out of it, whatever is no plain file, and a hidden folder, as
+    pages may lead into it, are named.
     """
     root = folder.resolve()
     seen = {root}
     for place, folders, names in os.walk(folder, followlinks=True):
         kept = []
-        for name in sorted(one for one in folders if not is_hidden(one)):
+        for name in sorted(folders):
             path = Path(place) / name
+            if is_hidden(name):
+                yield path.relative_to(folder).as_posix(), HIDDEN
+                continue
             real = path.resolve()
             if not real.is_relative_to(root):
                 yield path.relative_to(folder).as_posix(), _OUTSIDE
