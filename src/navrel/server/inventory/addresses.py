@@ -6,6 +6,7 @@ Sources: RFC 3986 (references and their resolution), the HTML Standard (base ele
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 from itertools import chain
 from pathlib import PurePosixPath
 from typing import Any
@@ -28,6 +29,7 @@ _REFRESH = re.compile(r"\s*(\d*\.?\d*)\s*[;,\s]\s*(?:url\s*=)?\s*['\"]?([^'\"]+)
 _MOST_PAUSE = 5
 
 
+@lru_cache(maxsize=256)
 def file_address(name: str) -> str:
     """Where a file below a folder is served: `a/b.html` at `/a/b.html`, `a/index.html` at `/a/`."""
     pure = PurePosixPath("/" + fit(name, 999))

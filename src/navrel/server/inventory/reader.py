@@ -5,7 +5,6 @@ What a hostile file can do to a parser ends there: the file is named and skipped
 
 from __future__ import annotations
 
-import json
 import os
 import resource
 import select
@@ -16,7 +15,6 @@ import time
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
-from dataclasses import asdict
 from functools import lru_cache
 from threading import Lock
 from typing import IO, Any, TypeVar
@@ -108,7 +106,7 @@ class Reader:
         process = self._started()
         assert process.stdin is not None and process.stdout is not None
         try:
-            _send(process.stdin, json.dumps(question).encode())
+            _send(process.stdin, orjson.dumps(question))
             _send(process.stdin, data)
             answer = orjson.loads(_received(process.stdout, time.monotonic() + MAX_SECONDS))
         except TimeoutError:
@@ -205,7 +203,7 @@ def _found(question: dict[str, Any], data: bytes) -> dict[str, Any]:
     match question["what"]:
         case "page":
             recipe = _recipe(question["recipe"])
-            return asdict(read_page(question["name"], data, question["base_url"], _asked(question), recipe))
+            return vars(read_page(question["name"], data, question["base_url"], _asked(question), recipe))
         case "facts":
             return read_facts(question["name"], data, question["base_url"], _recipe(question["recipe"]))._asdict()
         case "candidates":
@@ -228,7 +226,7 @@ def _found(question: dict[str, Any], data: bytes) -> dict[str, Any]:
 
 @lru_cache(maxsize=8)
 def _recipe(text: str) -> Recipe:
-    return read_recipe(json.loads(text))
+    return read_recipe(orjson.loads(text))
 
 
 def _asked(question: dict[str, Any]) -> list[Asked]:
@@ -257,7 +255,7 @@ def main() -> None:
         return requests.read(_LENGTH.unpack(header)[0]) if header else None
 
     while (question := received()) is not None:
-        answer = orjson.dumps(_answer(json.loads(question), received() or b""))
+        answer = orjson.dumps(_answer(orjson.loads(question), received() or b""))
         answers.write(_LENGTH.pack(len(answer)) + answer)
         answers.flush()
 
