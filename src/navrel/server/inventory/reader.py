@@ -43,8 +43,8 @@ from .reading import (
 MAX_SECONDS = 8
 #: Bytes of memory that the process may have.
 MAX_MEMORY = 2 * 1024**3
-#: Files that are read beside each other.
-READERS = min(4, os.cpu_count() or 1)
+#: Files that are read beside each other: more than there are processors, as each waits for its next one meanwhile.
+READERS = min(4, 2 * (os.cpu_count() or 1))
 _LENGTH = struct.Struct("!Q")
 Item = TypeVar("Item")
 Found = TypeVar("Found")
