@@ -93,7 +93,10 @@ export function Frame({ html, title, width, height, onSlot, onDrawn, onLink, cho
     <div
       ref={stage}
       className={height ? (onItem ? "picture choosing" : "picture") : "stage grow"}
-      style={fitted ? { height: fitted * scale } : undefined}
+      // Before its room is known it is as high as it may become: what is below is not taken for what is in sight.
+      style={
+        fitted ? (scale ? { height: fitted * scale } : { aspectRatio: `${width} / ${fitted}` }) : undefined
+      }
     >
       {source && (
         <iframe
