@@ -33,26 +33,49 @@ TABLES = [
     if model is not SignedIn
 ]
 KEPT = sql.Identifier("as_it_comes")
+#: Notes in a table that something was written, whatever it was.
+WATCH = sql.SQL(
+    """
+    CREATE TABLE {kept}.written ();
+    CREATE FUNCTION {kept}.note() RETURNS trigger LANGUAGE plpgsql AS
+        $$ BEGIN INSERT INTO {kept}.written DEFAULT VALUES; RETURN NULL; END $$;
+    """
+)
+WATCHED = sql.SQL(
+    """
+    CREATE TRIGGER as_it_comes AFTER INSERT OR UPDATE OR DELETE OR TRUNCATE ON {table}
+        EXECUTE FUNCTION {kept}.note();
+    """
+)
 
 
 def keep() -> None:
-    """Copy everything that a site is made of. Who is signed in is none of it."""
+    """Copy everything that a site is made of, and watch it. Who is signed in is none of it."""
     with connection.cursor() as cursor:
         cursor.execute(sql.SQL("DROP SCHEMA IF EXISTS {} CASCADE").format(KEPT))
         cursor.execute(sql.SQL("CREATE SCHEMA {}").format(KEPT))
+        cursor.execute(WATCH.format(kept=KEPT))
         for table in TABLES:
             cursor.execute(sql.SQL("CREATE TABLE {}.{} AS TABLE {}").format(KEPT, table, table))
+            cursor.execute(WATCHED.format(kept=KEPT, table=table))
 
 
 def put_back(times: int) -> None:
-    """Put the copies in the place of what there is now. Keys that were given since then are not given again."""
+    """Put the copies in the place of what there is now, where anything was written since.
+
+    Keys that were given since then are not given again.
+    """
     with transaction.atomic(), connection.cursor() as cursor:
+        cursor.execute(sql.SQL("SELECT EXISTS (TABLE {}.written)").format(KEPT))
+        if cursor.fetchone() == (False,):
+            return
         cursor.execute(sql.SQL("TRUNCATE {}").format(sql.SQL(", ").join(TABLES)))
         for table in TABLES:
             cursor.execute(sql.SQL("INSERT INTO {} SELECT * FROM {}.{}").format(table, KEPT, table))
         higher = times * STEP
         Site.objects.update(version=F("version") + higher, inventory_version=F("inventory_version") + higher)
         Revision.objects.update(site_version=F("site_version") + higher)
+        cursor.execute(sql.SQL("TRUNCATE {}.written").format(KEPT))
 
 
 def put_back_at_last(times: int) -> None:

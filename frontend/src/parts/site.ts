@@ -1,6 +1,7 @@
 import { type QueryClient, useQuery, useQueryClient } from "@tanstack/react-query";
 import { createContext, useCallback, useContext, useEffect, useMemo } from "react";
 import { useLocation, useNavigate, useSearchParams } from "react-router";
+import { askAnew } from "../api/anew";
 import type { Shapes } from "../api/client";
 import {
   askLayout,
@@ -107,7 +108,7 @@ export function useRefresh() {
     await Promise.all(newest);
     if (newest.length) await drawn();
     await client.refetchQueries({ queryKey: [...key, "info"] });
-    await client.invalidateQueries({
+    await askAnew(client, {
       queryKey: key,
       predicate: ({ queryKey: [, , what] }) => what !== "info" && what !== "layout",
     });
