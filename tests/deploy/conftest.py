@@ -32,7 +32,7 @@ def place(tmp_path_factory):
     for name in ("nginx", "varnish", "pages/ssi", "pages/esi"):
         (folder / name).mkdir(parents=True)
     with ExitStack() as stack:
-        stage = stack.enter_context(rehearse(f"navrel_edges_{os.environ.get('PYTEST_XDIST_WORKER', 'main')}", **env))
+        stage = stack.enter_context(rehearse(f"navrel_edges_{os.environ.get('PYTEST_XDIST_WORKER', 'main')}", env))
         desk = Desk(stack.enter_context(stage.beside(str(HERE / "desk.py"))))
         stack.callback(desk.program.stdin.close)
         navrel, token = stage.published.removeprefix("http://"), desk("token")

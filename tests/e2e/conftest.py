@@ -28,7 +28,8 @@ def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
 
 @pytest.fixture(scope="session")
 def served():
-    with rehearse(f"navrel_e2e_{os.environ.get('PYTEST_XDIST_WORKER', 'main')}") as stage:
+    # Each process works out for itself what every edit comes to, and two processors do all of it here.
+    with rehearse(f"navrel_e2e_{os.environ.get('PYTEST_XDIST_WORKER', 'main')}", processes=1) as stage:
         yield stage
 
 

@@ -54,7 +54,7 @@ _INCLUDES = "".join(f'<!--#include virtual="/-/include/slots/{slot}" -->' for sl
 def _behind_nginx() -> Iterator[tuple[str, float, float, str, bool, str]]:
     """How many pages a second nginx gives that Navrel has drawn, or parts of them, over files of the same size."""
     edge = {"NAVREL_EDGE": "1", "NAVREL_SHARED_MAX_AGE": "86400"}
-    with rehearse("navrel_bench_edge", **edge) as stage, tempfile.TemporaryDirectory() as name:
+    with rehearse("navrel_bench_edge", edge) as stage, tempfile.TemporaryDirectory() as name:
         folder, navrel = Path(name), stage.published.removeprefix("http://")
         (folder / "pages").mkdir()
         with nginx(folder, navrel, _token(stage), folder / "pages") as server:

@@ -32,7 +32,7 @@ def measure() -> Measured:
     """CPU seconds, waits and memory of the processes that serve it."""
     made = f"{PAGES:,} pages, {RULES:,} rules"
     # Readers get what was there before while what is new is made ready, as they do where nothing else is said.
-    with rehearse("navrel_bench_published", NAVREL_READERS_WAIT="0") as stage:
+    with rehearse("navrel_bench_published", {"NAVREL_READERS_WAIT": "0"}) as stage:
         stage.run(str(HERE / "put_pages.py"), str(PAGES), str(RULES))
         with stage.beside(str(HERE / "publish_lines.py")) as publisher:
             assert publisher.stdin is not None and publisher.stdout is not None

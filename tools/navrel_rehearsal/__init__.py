@@ -6,7 +6,7 @@ import os
 import subprocess
 import sys
 import tempfile
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field
 from urllib.parse import SplitResult, urlsplit
@@ -15,7 +15,7 @@ import psycopg
 from psycopg import sql
 
 from navrel.launch.database import free_port
-from navrel.launch.serving import serve, wait_until_served
+from navrel.launch.serving import MODULES, serve, wait_until_served
 
 #: What of Chromium is not needed. Its address bar's two pages cost more than twice what an empty window does. Of two
 #: such lists the last one holds, so this one also names what Playwright switches off.
@@ -102,8 +102,11 @@ class Stage:
 
 
 @contextmanager
-def rehearse(database: str, **more: str) -> Iterator[Stage]:
-    """Make the database anew with the demo site, and serve it until the end; ``more`` stands in the environment."""
+def rehearse(database: str, more: Mapping[str, str] | None = None, *, processes: int = 2) -> Iterator[Stage]:
+    """Make the database anew with the demo site, and serve it until the end; ``more`` stands in the environment.
+
+    ``processes``: how many the application is served by.
+    """
     base = urlsplit(os.environ["NAVREL_DATABASE_URL"])
     with psycopg.connect(base._replace(scheme="postgresql", path="/postgres").geturl(), autocommit=True) as connection:
         name = sql.Identifier(database)
@@ -111,11 +114,11 @@ def rehearse(database: str, **more: str) -> Iterator[Stage]:
         connection.execute(sql.SQL("CREATE DATABASE {}").format(name))
     ports = free_port(), free_port()
     with tempfile.TemporaryDirectory(prefix="navrel-assets-") as assets:
-        yield from _served(base, database, ports, assets, more)
+        yield from _served(base, database, ports, assets, processes, more or {})
 
 
 def _served(
-    base: SplitResult, database: str, ports: tuple[int, int], assets: str, more: dict[str, str]
+    base: SplitResult, database: str, ports: tuple[int, int], assets: str, processes: int, more: Mapping[str, str]
 ) -> Iterator[Stage]:
     other = free_port()
     env = {
@@ -131,9 +134,8 @@ def _served(
     }
     stage = Stage(f"http://127.0.0.1:{ports[0]}", env["NAVREL_PUBLISHED_ORIGIN"], env, other)
     stage.run("-m", "navrel.cli", "set-up")
-    named = {"application": "navrel.server.wsgi", "published site": "navrel.server.delivery.wsgi"}
-    for (name, module), port in zip(named.items(), ports, strict=True):
-        stage.servers[name] = serve(module, port, {**os.environ, **env})
+    for name, port, several in zip(MODULES, ports, (processes, 2), strict=True):
+        stage.servers[name] = serve(MODULES[name], port, {**os.environ, **env}, processes=several)
     try:
         for (name, server), port in zip(stage.servers.items(), ports, strict=True):
             wait_until_served(name, server, port)

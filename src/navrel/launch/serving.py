@@ -79,14 +79,15 @@ def serve(
     host: str = LOOPBACK,
     *,
     more_ports: Iterable[int] = (),
+    processes: int = 2,
     reload: bool = False,
 ) -> subprocess.Popen[bytes]:
     """Start one of the two servers on a port or more; with ``reload`` it starts anew whenever its sources change."""
     binds = [part for one in (port, *more_ports) for part in ("--bind", f"{host}:{one}")]
     command = [
         str(venv_python()), "-m", "gunicorn", f"{module}:application", *binds,
-        "--workers", "2", "--threads", "4", "--timeout", "60", "--graceful-timeout", "10", "--log-level", "warning",
-        "--no-control-socket", *(["--reload"] if reload else []),
+        "--workers", str(processes), "--threads", "4", "--timeout", "60", "--graceful-timeout", "10",
+        "--log-level", "warning", "--no-control-socket", *(["--reload"] if reload else []),
     ]  # fmt: skip
     return start_process(command, env=env)
 
