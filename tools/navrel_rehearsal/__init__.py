@@ -15,7 +15,7 @@ import psycopg
 from psycopg import sql
 
 from navrel.launch.database import free_port
-from navrel.launch.serving import MODULES, serve, wait_until_served
+from navrel.launch.serving import MODULES, PROCESSES, serve, wait_until_served
 
 #: What of Chromium is not needed. Its address bar's two pages cost more than twice what an empty window does. Of two
 #: such lists the last one holds, so this one also names what Playwright switches off.
@@ -102,7 +102,7 @@ class Stage:
 
 
 @contextmanager
-def rehearse(database: str, more: Mapping[str, str] | None = None, *, processes: int = 2) -> Iterator[Stage]:
+def rehearse(database: str, more: Mapping[str, str] | None = None, *, processes: int = PROCESSES) -> Iterator[Stage]:
     """Make the database anew with the demo site, and serve it until the end; ``more`` stands in the environment.
 
     ``processes``: how many the application is served by.
@@ -134,7 +134,7 @@ def _served(
     }
     stage = Stage(f"http://127.0.0.1:{ports[0]}", env["NAVREL_PUBLISHED_ORIGIN"], env, other)
     stage.run("-m", "navrel.cli", "set-up")
-    for name, port, several in zip(MODULES, ports, (processes, 2), strict=True):
+    for name, port, several in zip(MODULES, ports, (processes, PROCESSES), strict=True):
         stage.servers[name] = serve(MODULES[name], port, {**os.environ, **env}, processes=several)
     try:
         for (name, server), port in zip(stage.servers.items(), ports, strict=True):

@@ -21,6 +21,8 @@ _MOST_PORTS = 50
 FRONT_END = "front end"
 #: What does by itself what is due: publications at a moment, feeds.
 CLOCK = "clock"
+#: By how many processes each of the two servers is served.
+PROCESSES = 2
 #: What each of the two servers serves.
 MODULES = {"application": "navrel.server.wsgi", "published site": "navrel.server.delivery.wsgi"}
 
@@ -79,10 +81,13 @@ def serve(
     host: str = LOOPBACK,
     *,
     more_ports: Iterable[int] = (),
-    processes: int = 2,
+    processes: int = PROCESSES,
     reload: bool = False,
 ) -> subprocess.Popen[bytes]:
-    """Start one of the two servers on a port or more; with ``reload`` it starts anew whenever its sources change."""
+    """Start one of the two servers on a port or more, served by so many processes.
+
+    With ``reload`` it starts anew whenever its sources change.
+    """
     binds = [part for one in (port, *more_ports) for part in ("--bind", f"{host}:{one}")]
     command = [
         str(venv_python()), "-m", "gunicorn", f"{module}:application", *binds,

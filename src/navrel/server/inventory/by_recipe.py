@@ -180,10 +180,11 @@ class Told:
         before = ""
         for one in trail.iter("a", "li"):
             to = self._led_to(one) if one.tag == "a" else ""
-            is_here = to == self.path or (one.tag == "li" and text_of(one) and next(one.iter("a"), None) is None)
-            if before and is_here:
+            is_unlinked = one.tag == "li" and text_of(one) and next(one.iter("a"), None) is None
+            if before and (is_unlinked or to == self.path):
                 break
-            before = one.get("href") if to and not is_here else before
+            if to and to != self.path:
+                before = one.get("href")
         return before
 
     def _in_navigation(self, navigation: Any) -> str:

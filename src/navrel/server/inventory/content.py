@@ -28,16 +28,11 @@ _MARKING: tuple[Any, ...] = (
 _WHOLE = 0.98
 _HOLDS_LANDMARKS: Any = etree.XPath("boolean(descendant::header or descendant::nav)")
 _LENGTH: Any = etree.XPath("string-length(normalize-space(.))")
-#: Elements that stand in a line of text; all others part the words on either side of them.
+#: Elements that stand in a line of text, or are not seen in it; all others part the words on either side of them.
 _IN_LINE = {
     "a", "abbr", "b", "bdi", "bdo", "cite", "code", "data", "del", "dfn", "em", "font", "i", "ins", "kbd", "mark", "q",
-    "s", "samp", "small", "span", "strong", "sub", "sup", "time", "tt", "u", "var", "wbr",
+    "s", "samp", "script", "small", "span", "strong", "style", "sub", "sup", "time", "tt", "u", "var", "wbr",
 }  # fmt: skip
-#: The usual ones of those others.
-_BOXES = (
-    "p", "div", "section", "article", "li", "dt", "dd", "td", "th", "pre", "blockquote", "figcaption", "caption", "br",
-    "h1", "h2", "h3", "h4", "h5", "h6",
-)  # fmt: skip
 #: What is nothing without the table around it.
 _OF_TABLES = ("table", "thead", "tbody", "tfoot", "tr")
 #: What stands beside a heading only to be linked to.
@@ -138,15 +133,6 @@ def inner_parts(element: Any) -> Iterator[str]:
 
 def text_of(element: Any) -> str:
     return " ".join(element.text_content().split()) if element is not None and isinstance(element.tag, str) else ""
-
-
-def take_text(content: Any) -> str:
-    """The text of a content that is looked at for the last time, with a space wherever a line or a box ends."""
-    for one in list(content.iter("script", "style", "template")):
-        one.drop_tree()
-    for one in content.iter(*_BOXES):
-        one.text, one.tail = f" {one.text or ''}", f" {one.tail or ''}"
-    return text_of(content)
 
 
 def count_words(text: str) -> int:

@@ -23,7 +23,7 @@ from .addresses import Around, file_address, led_on, root_links
 from .blocks import Block, blocks_of, digest_of, markup_of, normalised
 from .by_recipe import Found, Told, facts_of, found_by
 from .candidates import candidates
-from .content import count_words, inner_parts, marked_content, richest_part, take_text
+from .content import count_words, inner_parts, marked_content, richest_part, words_of
 from .decoding import Unreadable, decode, parse
 
 #: The tags of sanitised markup, which writes them in lower case but for those of drawings.
@@ -83,9 +83,9 @@ def read_page(name: str, data: bytes, base_url: str = "", asked: Iterable[Asked]
     held = Counter(element.tag for element in content.iterdescendants() if isinstance(element.tag, str))
     clean = sanitise("".join(inner_parts(content)))
     dropped = held - Counter(_TAG.findall(clean))
-    facts["slots"] = sorted({slot.get("name") for slot in content.iter("slot") if is_slug(slot.get("name") or "")})
-    text = take_text(content)
+    text = words_of(content)
     facts["words"] = count_words(text)
+    facts["slots"] = sorted({slot.get("name") for slot in content.iter("slot") if is_slug(slot.get("name") or "")})
     guessed = "has no main element; the content is a guess" if told.is_guess else ""
     # What answers at every address at which there is nothing has none of its own.
     address = told.path if facts["kind"] == "missing" else told.address
