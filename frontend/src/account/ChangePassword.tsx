@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAnew } from "../api/anew";
 import { api, wrongFields } from "../api/client";
 import { signInsQuery } from "../api/peopleQueries";
 import { useMessage } from "../parts/messages";
@@ -19,7 +20,7 @@ export function ChangePassword({ onDone }: { onDone: () => void }) {
         body: { old: String(form.get("old")), new: String(form.get("new")) },
       });
       tell("The password is another one now; every other session has ended");
-      await client.invalidateQueries(signInsQuery);
+      await askAnew(client, signInsQuery);
       onDone();
     } catch (error) {
       const { all, ...found } = wrongFields(error, ["old", "new"]);

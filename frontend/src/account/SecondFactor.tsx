@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAnew } from "../api/anew";
 import { ApiError, answer, api, type Shapes } from "../api/client";
 import { factorQuery } from "../api/peopleQueries";
 import { count, when } from "../parts/words";
@@ -13,7 +14,7 @@ export function SecondFactor() {
   const client = useQueryClient();
   const [begun, setBegun] = useState<Shapes["FactorBegun"] | null>(null);
   const [spare, setSpare] = useState<string[]>([]);
-  const renew = () => client.invalidateQueries(factorQuery);
+  const renew = () => askAnew(client, factorQuery);
   const begin = async (password: string) =>
     setBegun(await answer(api.POST("/api/second-factor", { body: { password } })));
   const confirm = async (code: string) => {

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { askAnew } from "../api/anew";
 import { api } from "../api/client";
 import { signInsQuery } from "../api/peopleQueries";
 import { useAct } from "../parts/useAct";
@@ -17,7 +18,7 @@ export function SignIns() {
   const end = () =>
     act(async () => {
       await api.DELETE("/api/sign-ins");
-      await client.invalidateQueries(signInsQuery);
+      await askAnew(client, signInsQuery);
       return `Signed out in ${count(others, "other place")}`;
     });
   return (

@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAnew } from "../api/anew";
 import { answer, api, type Shapes } from "../api/client";
 import { tokensQuery } from "../api/peopleQueries";
 import { Chooser } from "../parts/controls";
@@ -26,7 +27,7 @@ export function Tokens() {
   const client = useQueryClient();
   const act = useAct();
   const [made, setMade] = useState<Shapes["NewToken"] | null>(null);
-  const renew = () => client.invalidateQueries(tokensQuery);
+  const renew = () => askAnew(client, tokensQuery);
   const end = (token: Shapes["TokenRow"]) =>
     act(async () => {
       await api.DELETE("/api/tokens/{number}", { params: { path: { number: token.id } } });

@@ -1,5 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
+import { askAnew } from "../api/anew";
 import { answer, api, type Shapes } from "../api/client";
 import { findingsQuery, measuredQuery, previewQuery } from "../api/queries";
 import { walkQuery } from "../api/walkQueries";
@@ -64,7 +65,7 @@ export function useMeasuring() {
       const body = { version: site.version, items: together(found).slice(0, MOST_KEPT) };
       const kept = await answer(api.PUT("/api/sites/{site}/measured", { params, body }));
       client.setQueryData(measuredQuery(site.slug).queryKey, kept);
-      await client.invalidateQueries(findingsQuery(site.slug));
+      await askAnew(client, findingsQuery(site.slug));
       setState(null);
     } catch (error) {
       tell({ going: false, problem: (error as Error).message });

@@ -12,7 +12,7 @@ import { setDiagnostics } from "@codemirror/lint";
 import { Compartment, EditorState } from "@codemirror/state";
 import { EditorView, keymap } from "@codemirror/view";
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
-import { useEffect, useMemo, useRef } from "react";
+import { useEffect, useMemo, useState } from "react";
 import type { Shapes } from "../api/client";
 import { completionQuery } from "../api/ruleQueries";
 import type { QueryProblem } from "../parts/QueryField";
@@ -39,7 +39,7 @@ const QUERY = StreamLanguage.define({ name: "query", token: queryToken });
 export default function QueryCode({ label, value, domain, problem, describedBy, onChange }: QueryCodeProps) {
   const site = useSite().slug;
   const client = useQueryClient();
-  const described = useRef(new Compartment()).current;
+  const [described] = useState(() => new Compartment());
   const extensions = useMemo(
     () => [
       // Tab takes what is meant of the offers, and else leads on.

@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { Link } from "react-router";
+import { askAnew } from "../api/anew";
 import { answer, api } from "../api/client";
 import { newsKey, newsQuery, unreadQuery } from "../api/peopleQueries";
 import { useTellError } from "../parts/messages";
@@ -39,7 +40,7 @@ function Box({ onDone }: { onDone: () => void }) {
     if (last === undefined) return;
     api
       .PUT("/api/sites/{site}/news/unread", { params: { path: { site: site.slug } }, body: { last } })
-      .then(() => client.invalidateQueries({ queryKey: [...newsKey(site.slug), "unread"] }))
+      .then(() => askAnew(client, { queryKey: [...newsKey(site.slug), "unread"] }))
       // It is read again the next time.
       .catch(() => undefined);
   }, [client, site.slug, last]);

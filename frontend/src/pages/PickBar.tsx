@@ -3,7 +3,7 @@ import Menu from "@mui/material/Menu";
 import MenuItem from "@mui/material/MenuItem";
 import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import type { Shapes } from "../api/client";
 import { suggestionsQuery } from "../api/ruleQueries";
 import { ChoosePiece } from "../parts/ChoosePiece";
@@ -58,7 +58,7 @@ export function PickBar({ paths, numbers, onPut, onPin, onDo, onDrop, onGhosts, 
   const [wider, setWider] = useState("");
   const [doing, setDoing] = useState<Way | null>(null);
   const [more, setMore] = useState<HTMLElement | null>(null);
-  const bar = useRef<HTMLElement>(null);
+  const [bar, setBar] = useState<HTMLElement | null>(null);
   const reachOf = useReachOf();
   const found = suggestions.data ?? [];
   const exact = found.find((one) => !one.lasting);
@@ -110,7 +110,7 @@ export function PickBar({ paths, numbers, onPut, onPin, onDo, onDrop, onGhosts, 
     else reachOf.add(row, paths, moved);
   };
   return (
-    <section className="pick-bar" aria-label="Picked pages" ref={bar}>
+    <section className="pick-bar" aria-label="Picked pages" ref={setBar}>
       <div className="pick-said">
         <b>{picked} picked</b>
         {common && (
@@ -173,7 +173,7 @@ export function PickBar({ paths, numbers, onPut, onPin, onDo, onDrop, onGhosts, 
       </div>
       <Popover
         open={doing !== null}
-        anchorEl={bar.current}
+        anchorEl={bar}
         onClose={close}
         anchorOrigin={{ vertical: "top", horizontal: "right" }}
         transformOrigin={{ vertical: "bottom", horizontal: "right" }}

@@ -26,14 +26,14 @@ export function Frame({ html, title, width, height, onSlot, onDrawn, onLink, cho
   const frame = useRef<HTMLIFrameElement>(null);
   const [room, setRoom] = useState({ width: 0, height: 0 });
   const handlers = useRef({ onSlot, onDrawn, onLink, onItem });
-  useEffect(() => {
-    handlers.current = { onSlot, onDrawn, onLink, onItem };
-    mark();
-  });
   const mark = () => {
     for (const item of frame.current?.contentDocument?.querySelectorAll("[data-item]") ?? [])
       item.classList.toggle("chosen", item.getAttribute("data-item") === chosen);
   };
+  useEffect(() => {
+    handlers.current = { onSlot, onDrawn, onLink, onItem };
+    mark();
+  });
   useLayoutEffect(() => {
     const element = stage.current;
     if (!element) return;

@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import ButtonGroup from "@mui/material/ButtonGroup";
 import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
-import { lazy, Suspense, useRef, useState } from "react";
+import { lazy, Suspense, useState } from "react";
 import { lensQuery } from "../api/queries";
 import { useCommand } from "./commands";
 import { useLens, useSite } from "./site";
@@ -16,7 +16,7 @@ export function Lens() {
   const site = useSite();
   const lens = useLens();
   const read = useQuery(lensQuery(site.slug, lens));
-  const anchor = useRef<HTMLDivElement>(null);
+  const [anchor, setAnchor] = useState<HTMLDivElement | null>(null);
   const [open, setOpen] = useState(false);
   useCommand("Change the lens", "L", () => setOpen(true));
   const words = read.data?.words ?? [];
@@ -32,7 +32,7 @@ export function Lens() {
   );
   return (
     <>
-      <ButtonGroup className="lens" aria-label="Seen by" variant="outlined" color="inherit" ref={anchor}>
+      <ButtonGroup className="lens" aria-label="Seen by" variant="outlined" color="inherit" ref={setAnchor}>
         <span className="lens-name">Seen by</span>
         {read.isError && segment("wrong", "a visitor that cannot be read")}
         {words.slice(0, 2).map((text) => segment(text, text))}
@@ -41,7 +41,7 @@ export function Lens() {
       </ButtonGroup>
       <Popover
         open={open}
-        anchorEl={anchor.current}
+        anchorEl={anchor}
         onClose={() => setOpen(false)}
         anchorOrigin={{ vertical: "bottom", horizontal: "right" }}
         transformOrigin={{ vertical: "top", horizontal: "right" }}

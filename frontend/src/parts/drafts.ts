@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useMemo, useSyncExternalStore } from "react";
+import { useSyncExternalStore } from "react";
 import { sessionQuery } from "../api/queries";
 import { useSite } from "./site";
 
@@ -94,12 +94,19 @@ export function useDraftPrefix(): string {
   return `${ROOT}${encodeURIComponent(user)}/${site.slug}/`;
 }
 
+let listed = { prefix: "", revision: -1, drafts: [] as DraftEntry[] };
+
+/** The drafts there are now: the same list until one changes. */
+function draftsNow(prefix: string): DraftEntry[] {
+  if (listed.prefix !== prefix || listed.revision !== revision)
+    listed = { prefix, revision, drafts: listDrafts(prefix) };
+  return listed.drafts;
+}
+
 /** Every edit at this site that is not saved. */
 export function useDraftList(): DraftEntry[] {
   const prefix = useDraftPrefix();
-  const now = useSyncExternalStore(subscribeDrafts, () => revision);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the revision stands for what the storage holds
-  return useMemo(() => listDrafts(prefix), [prefix, now]);
+  return useSyncExternalStore(subscribeDrafts, () => draftsNow(prefix));
 }
 
 /** Whether it is declared under Site, where each kind is one form. */

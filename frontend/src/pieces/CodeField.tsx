@@ -4,7 +4,7 @@ import { liquid } from "@codemirror/lang-liquid";
 import { setDiagnostics } from "@codemirror/lint";
 import { Compartment } from "@codemirror/state";
 import { lineNumbers } from "@codemirror/view";
-import { useEffect, useMemo, useRef } from "react";
+import { useEffect, useMemo, useState } from "react";
 import type { Shapes } from "../api/client";
 import { useCode } from "../parts/useCode";
 import { lineOf } from "./codeLine";
@@ -47,7 +47,7 @@ function offers(words: Shapes["MarkupWords"]) {
 
 /** A field for code, with its language's colours, completion, and what is wrong marked in its line. */
 export default function CodeField({ language, label, value, problem, words, onChange }: Props) {
-  const completion = useRef(new Compartment()).current;
+  const [completion] = useState(() => new Compartment());
   const extensions = useMemo(
     () => [lineNumbers(), language === "css" ? css() : liquid(), completion.of([])],
     [language, completion],

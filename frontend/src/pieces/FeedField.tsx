@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { askAnew } from "../api/anew";
 import { answer, api, type Shapes } from "../api/client";
 import { LabelledField } from "../parts/controls";
 import { useTellError } from "../parts/messages";
@@ -22,7 +23,7 @@ export function FeedField({ value, label, onChange }: Props) {
     setBusy(true);
     try {
       setFound(await answer(api.POST("/api/feeds", { body: { url: value } })));
-      await client.invalidateQueries({ predicate: ({ queryKey }) => queryKey.includes("picture") });
+      await askAnew(client, { predicate: ({ queryKey }) => queryKey.includes("picture") });
     } catch (error) {
       tellError(error);
     } finally {

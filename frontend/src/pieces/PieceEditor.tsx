@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { ApiError, answer, api } from "../api/client";
 import { findingsQuery, itemTypesQuery, pictureQuery } from "../api/queries";
@@ -67,8 +67,8 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
   const [chosen, setChosen] = useState<Spot | null>(null);
   const picture = useQuery(pictureQuery(site.slug, useDebounced(tree, 120), path, true));
   // While something is wrong, the last picture that could be drawn stays in sight.
-  const drawn = useRef("");
-  if (picture.data) drawn.current = picture.data.html;
+  const [drawn, setDrawn] = useState("");
+  if (picture.data && picture.data.html !== drawn) setDrawn(picture.data.html);
   const rows = rowsOf(tree);
   const item = itemAt(rows, chosen);
   const problemAt = (pointer: string) => editing.problemAt(pointer)?.message;
@@ -193,7 +193,7 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
         </div>
         {picture.isError && <p className="note-box">Waits until this is mended: {picture.error.message}</p>}
         <Widths
-          html={drawn.current}
+          html={drawn}
           name={tree.name}
           kind={tree.kind}
           chosen={chosen && item ? pointerOf(tree, chosen) : undefined}

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
+import { askAnew } from "../api/anew";
 import { answer, api } from "../api/client";
 import { siteKey } from "../api/queries";
 import { previewLinksQuery, type Walk, walkQuery } from "../api/walkQueries";
@@ -50,7 +51,7 @@ function Links({ path, walk }: Props) {
     enabled: walk !== null,
   }).data;
   const links = useQuery(previewLinksQuery(site.slug)).data ?? [];
-  const again = () => client.invalidateQueries({ queryKey: [...siteKey(site.slug), "preview-links"] });
+  const again = () => askAnew(client, { queryKey: [...siteKey(site.slug), "preview-links"] });
   const share = async (paths: string[]) => {
     try {
       const made = await answer(

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
+import { askAnew } from "../api/anew";
 import { answer, api, type Shapes } from "../api/client";
 import { type Walk, walkQuery, walksKey } from "../api/walkQueries";
 import { useCommand } from "../parts/commands";
@@ -177,7 +178,7 @@ function MarkRow({ page, version, waitsFor, onMarked }: MarkRowProps) {
       const body = { path: page.path, fine, note, version };
       await answer(api.PUT("/api/sites/{site}/marks", { params: { path: { site: site.slug } }, body }));
       onMarked();
-      await client.invalidateQueries({ queryKey: walksKey(site.slug) });
+      await askAnew(client, { queryKey: walksKey(site.slug) });
     } catch (error) {
       tellError(error);
       // Somebody edited the draft meanwhile: what is seen is asked anew.
@@ -193,7 +194,7 @@ function MarkRow({ page, version, waitsFor, onMarked }: MarkRowProps) {
     } catch (error) {
       tellError(error);
     }
-    await client.invalidateQueries({ queryKey: walksKey(site.slug) });
+    await askAnew(client, { queryKey: walksKey(site.slug) });
   };
   useCommand("This page is fine", "F", () => mark(true));
   useCommand("This page is not fine", "X", () => mark(false));

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
+import { askAnew } from "../api/anew";
 import { api } from "../api/client";
 import { remarksQuery } from "../api/walkQueries";
 import { useTellError } from "../parts/messages";
@@ -27,7 +28,7 @@ export function Remarks({ path }: { path?: string }) {
     } catch (error) {
       tellError(error);
     }
-    await client.invalidateQueries({ queryKey: asked.queryKey });
+    await askAnew(client, { queryKey: asked.queryKey });
   };
   return (
     <section aria-label="Remarks">

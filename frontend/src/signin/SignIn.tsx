@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import TextField from "@mui/material/TextField";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
+import { askAnew } from "../api/anew";
 import { ApiError, api, type Shapes } from "../api/client";
 import { Art } from "./Art";
 import "./signin.css";
@@ -16,7 +17,7 @@ export default function SignIn({ demo }: { demo: Shapes["DemoAccount"] | null })
     setBusy(true);
     try {
       await api.POST("/api/session", { body: { username, password, code } });
-      await client.invalidateQueries();
+      await askAnew(client, {});
     } catch (problem) {
       const wantsCode = problem instanceof ApiError && problem.code === "code-wanted";
       if (wantsCode) setTakesCode(true);

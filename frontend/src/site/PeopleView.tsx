@@ -2,6 +2,7 @@ import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
+import { askAnew } from "../api/anew";
 import { answer, api } from "../api/client";
 import { invitationsQuery, peopleKey, peopleQuery } from "../api/peopleQueries";
 import { AddressField } from "../parts/AddressField";
@@ -108,7 +109,7 @@ function useChange() {
     } catch (error) {
       tellError(error);
     }
-    await client.invalidateQueries({ queryKey: peopleKey(site.slug) });
+    await askAnew(client, { queryKey: peopleKey(site.slug) });
     await refresh();
   };
 }

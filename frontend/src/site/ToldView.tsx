@@ -3,6 +3,7 @@ import TextField from "@mui/material/TextField";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { Link } from "react-router";
+import { askAnew } from "../api/anew";
 import { answer, api, type Shapes } from "../api/client";
 import { webhooksKey, webhooksQuery } from "../api/peopleQueries";
 import { AddressField } from "../parts/AddressField";
@@ -153,7 +154,7 @@ function NewWebhook({ onMade }: { onMade: (made: Shapes["NewWebhook"]) => void }
       const params = { path: { site: site.slug } };
       onMade(await answer(api.POST("/api/sites/{site}/webhooks", { params, body: { kind, address } })));
       setAddress("");
-      await client.invalidateQueries({ queryKey: webhooksKey(site.slug) });
+      await askAnew(client, { queryKey: webhooksKey(site.slug) });
     } catch (error) {
       tellError(error);
     }

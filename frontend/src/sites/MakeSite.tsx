@@ -3,6 +3,7 @@ import TextField from "@mui/material/TextField";
 import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { useNavigate } from "react-router";
+import { askAnew } from "../api/anew";
 import { answer, api, type Shapes, wrongFields } from "../api/client";
 import { sitesQuery } from "../api/siteQueries";
 import { Chooser } from "../parts/controls";
@@ -31,7 +32,7 @@ export function MakeSite({ title }: Props) {
     try {
       const made = await answer(api.POST("/api/sites", { body }));
       navigate(`/${made.slug}/site`);
-      await client.invalidateQueries(sitesQuery);
+      await askAnew(client, sitesQuery);
     } catch (error) {
       setWrong(
         wrongFields(

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { Link } from "react-router";
+import { askAnew } from "../api/anew";
 import { api, type Shapes } from "../api/client";
 import { sessionQuery } from "../api/queries";
 import { archivedQuery, sitesQuery } from "../api/siteQueries";
@@ -55,7 +56,7 @@ function OneSite({ row, away }: { row: Row; away: boolean }) {
     try {
       if (away) await api.DELETE("/api/sites/{site}/archived", { params });
       else await api.PUT("/api/sites/{site}/archived", { params });
-      await client.invalidateQueries({ queryKey: sitesQuery.queryKey });
+      await askAnew(client, { queryKey: sitesQuery.queryKey });
     } catch (error) {
       tellError(error);
     }
