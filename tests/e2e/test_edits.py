@@ -45,6 +45,7 @@ def log(page):
 FOOTER = "Site footer: added a link to /help/desk"
 
 
+@pytest.mark.elsewhere
 def test_an_edit_is_undone_and_redone_in_other_views_and_after_a_reload(page):
     edit_footer(page, "/help/desk")
     page.get_by_role("link", name="Pages", exact=True).click()
@@ -90,6 +91,7 @@ def test_what_is_typed_and_not_saved_is_undone_before_what_was_saved(page):
     expect(name).to_have_value("Silent checkout")
 
 
+@pytest.mark.elsewhere
 def test_one_edit_from_the_middle_is_undone_or_says_what_stands_in_the_way(page):
     edit_footer(page, "/help/desk")
     switch_off(page, "Quiet checkout")
@@ -111,6 +113,7 @@ def test_one_edit_from_the_middle_is_undone_or_says_what_stands_in_the_way(page)
     expect(page.get_by_text("Nothing to publish: the live site is the same as the draft.")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_one_part_and_then_all_of_the_draft_go_back_to_live(page):
     edit_footer(page, "/help/desk")
     switch_off(page, "Quiet checkout")

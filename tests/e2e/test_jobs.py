@@ -63,6 +63,7 @@ def has_footer(window):
     return window.locator("footer").count() == 1
 
 
+@pytest.mark.elsewhere
 def test_w08_conditions_by_address_patterns_and_their_opposite(page, public):
     new_rule(
         page,
@@ -99,6 +100,7 @@ def test_w08_conditions_by_address_patterns_and_their_opposite(page, public):
         assert (public(path).locator("[data-piece=slim-header]").count() == 1) is slim, path
 
 
+@pytest.mark.elsewhere
 def test_w10_a_slot_emptied_everywhere_and_then_only_in_some_places(page, public):
     new_rule(page, "No footer", "page:/about,/contact", ("Footer", "leave empty", ""))
     cases = {
@@ -134,6 +136,7 @@ def with_wind_line(page):
     return page.get_by_role("status", name="Reach of entry 3")
 
 
+@pytest.mark.elsewhere
 def test_w06_a_widget_by_role_sign_in_weekday_browser_address_and_page_type(page, public, drafted):
     reach = with_wind_line(page)
     article, other = "/journal/two-keepers", "/journal/aurora-gets-a-new-heart"
@@ -176,6 +179,7 @@ def test_w06_a_widget_by_role_sign_in_weekday_browser_address_and_page_type(page
     assert public(article).locator(wind).count() == 0
 
 
+@pytest.mark.elsewhere
 def test_w13_a_widget_on_all_pages_chosen_ones_all_others_or_none_with_a_note_on_why(page, public):
     reach = with_wind_line(page)
     articles = {"/journal/two-keepers": True, "/journal/counting-seals": True, "/journal/a-winter-without-ice": True}
@@ -214,6 +218,7 @@ def test_w13_a_widget_on_all_pages_chosen_ones_all_others_or_none_with_a_note_on
     published(articles)
 
 
+@pytest.mark.elsewhere
 def test_w18_a_sidebar_for_plain_pages_another_for_articles_and_a_widget_for_one_topic(page, public):
     new_rule(page, "Plain pages", "kind:single type:crew", ("Aside end", "fill with", "Help desk"))
     page.goto("/marrowick/pieces/latest-stories")

@@ -28,6 +28,7 @@ def rule(name, include, priority=0, **condition):
     }
 
 
+@pytest.mark.elsewhere
 def test_a_page_that_shows_the_wrong_thing_names_the_setting_that_did_it_and_what_it_beats(page):
     panel = why(page, "/tickets/pay", "header")
     expect(panel).to_contain_text("Slim header by Quiet checkout")

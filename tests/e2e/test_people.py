@@ -41,6 +41,7 @@ def join(page, address, name):
     return window
 
 
+@pytest.mark.elsewhere
 def test_somebody_invited_to_look_sees_everything_changes_nothing_and_is_told_why(page, name):
     window = join(page, invite(page, "viewer: sees everything, marks pages on walks"), name)
     expect(window.get_by_role("status").filter(has_text="You are viewer here")).to_be_visible()
@@ -77,6 +78,7 @@ def test_somebody_invited_to_look_sees_everything_changes_nothing_and_is_told_wh
     window.context.close()
 
 
+@pytest.mark.elsewhere
 def test_a_site_keeps_an_owner_and_an_invitation_is_taken_once(page, name, axe):
     address = invite(page, "owner: says who may do what")
     asked = passer_by(page)
@@ -113,6 +115,7 @@ def test_a_site_keeps_an_owner_and_an_invitation_is_taken_once(page, name, axe):
     window.context.close()
 
 
+@pytest.mark.elsewhere
 def test_signing_in_takes_a_code_once_a_second_factor_is_set_up(page, name):
     window = join(page, invite(page, "editor: edits the draft"), name)
     window.get_by_role("button", name=name).click()
@@ -144,6 +147,7 @@ def test_signing_in_takes_a_code_once_a_second_factor_is_set_up(page, name):
     window.context.close()
 
 
+@pytest.mark.elsewhere
 def test_what_others_publish_is_news_until_it_is_read_and_a_feed(page, name):
     window = join(page, invite(page, "publisher: publishes"), name)
     page.goto(f"{SITE}/rules")
@@ -223,6 +227,7 @@ def test_signing_out_everywhere_else_and_a_token_for_a_program(page, demo):
     elsewhere.close()
 
 
+@pytest.mark.elsewhere
 def test_who_else_has_a_rule_open_is_told_and_gone_when_they_leave(page, name):
     window = join(page, invite(page, "editor: edits the draft"), name)
     window.goto(page.evaluate("location.origin") + f"{SITE}/rules")

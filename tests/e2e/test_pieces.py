@@ -213,6 +213,7 @@ def test_w05_a_bare_header_from_a_copy_of_its_own_ground_exported_and_taken_in_u
     expect(page.get_by_label("Name of the piece")).to_have_value("Bare header")
 
 
+@pytest.mark.elsewhere
 def test_w12_another_header_and_no_strip_above_on_one_page(page, public):
     new_rule(page, "Strip", "all", ("Above header", "add after", "Winter notice"))
     panel = why(page, "/about", "header")
@@ -256,6 +257,7 @@ def test_w14_header_and_footer_off_one_page_each_on_its_own_and_reach_beside_tak
     expect(settings).to_contain_text(re.compile(r"From Site footer: changes \d+ pages"))
 
 
+@pytest.mark.elsewhere
 def test_w16_starters_for_header_footer_and_the_not_found_page(page, public):
     new_from_starter(page, "Two lines", "Fresh header")
     put_on_pages(page, "all", "Fresh everywhere")
@@ -275,6 +277,7 @@ def test_w16_starters_for_header_footer_and_the_not_found_page(page, public):
     assert public("/no/such/page").get_by_role("link", name="Back to the quay").count() == 1
 
 
+@pytest.mark.elsewhere
 def test_w17_one_widget_more_beside_one_page_and_the_sidebar_swapped_on_another(page, public):
     panel = why(page, "/help/wind", "aside-end")
     panel.get_by_role("button", name="Add a widget here").click()
@@ -320,6 +323,7 @@ def test_w17_one_widget_more_beside_one_page_and_the_sidebar_swapped_on_another(
         assert public("/topics/food").locator(wind).count() == on_listing, include
 
 
+@pytest.mark.elsewhere
 def test_w21_a_notice_but_not_where_it_leads_a_call_to_act_and_a_button_after_the_menu(page, public):
     new_rule(
         page,
@@ -400,6 +404,7 @@ def beside(window, slot="aside-end"):
     return [one.get_attribute("data-piece") for one in shown.all()]
 
 
+@pytest.mark.elsewhere
 def test_w03_a_sidebar_on_one_page_then_one_for_all_articles_that_overrules_what_pages_chose(page, public, demo):
     new_from_starter(page, "Beside the page", "Quay corner")
     add_widgets(page, "Call us", "Wind line")
@@ -436,6 +441,7 @@ def test_w03_a_sidebar_on_one_page_then_one_for_all_articles_that_overrules_what
     expect(why(page, "/about", "footer")).to_contain_text("The ticket shop owns this slot here")
 
 
+@pytest.mark.elsewhere
 def test_w04_a_second_sidebar_for_two_pages_that_says_while_it_would_show_blank(page, public):
     new_from_starter(page, "Beside the page", "Wind desk")
     expect(page.get_by_text("No widgets yet, so it would show blank wherever it stands.")).to_be_visible()
@@ -551,6 +557,7 @@ def test_a_template_is_drawn_by_dragging_by_keyboard_and_as_text_at_each_width(p
     assert window.locator("main").bounding_box()["width"] > 380
 
 
+@pytest.mark.elsewhere
 def test_w07_articles_of_one_topic_get_related_offers_then_a_second_topic_and_shared_widgets_stay(page, public):
     new_from_starter(page, "Beside the page", "Offers")
     add_widgets(page, "Book now", "Newest stories")
@@ -617,6 +624,7 @@ def corner(window):
     return window.locator("html").evaluate("one => getComputedStyle(one).getPropertyValue('--corner')")
 
 
+@pytest.mark.elsewhere
 def test_w09_templates_per_page_and_per_article_told_at_a_glance_and_another_dress_for_one_page(page, public):
     # Per article, by a rule; per page, by a pin. The chooser shows each as a picture, the one in force marked.
     new_rule(page, "Stories across", "type:article", ("Template", "use", "Full bleed"))

@@ -72,6 +72,7 @@ def test_three_widths_at_once(page):
     expect(side(page, "Draft")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_live_a_revision_another_visitor_and_another_page_stand_beside_with_what_differs(page):
     shorter_checkout(page)
     page.goto(f"{SITE}/preview?path=/tickets/pay")
@@ -149,6 +150,7 @@ def test_any_address_is_typed_and_shows_what_is_served_there(page):
     expect(page).to_have_url(re.compile("path=%2Ftickets"))
 
 
+@pytest.mark.elsewhere
 def test_a_publication_is_planned_for_a_moment_and_let_go_again(page, public):
     shorter_checkout(page)
     page.goto(f"{SITE}/publish")

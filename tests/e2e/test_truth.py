@@ -25,6 +25,7 @@ def save_piece(page, name):
     expect(page.get_by_text(f"Saved {name}")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_a_save_after_a_refused_publication_is_seen(page):
     new_rule(page, "First", "page:/about", ("Footer", "leave empty", ""))
     page.get_by_role("link", name="Publish").click()
@@ -178,6 +179,7 @@ def test_nothing_else_reaches_this_page_is_said_only_where_it_is_so(page):
     expect(trace).to_contain_text("no other rule that reaches this page is in force here now")
 
 
+@pytest.mark.elsewhere
 def test_reach_says_where_nothing_shows_and_offers_what_would(page):
     new_rule(page, "Help while paying", "page:/tickets/pay", ("Aside start", "fill with", "Help desk"))
     reach = side(page, "Reach")
@@ -476,6 +478,7 @@ def test_no_content_covers_what_is_not_its_own(page, demo, public, markup):
         )
 
 
+@pytest.mark.elsewhere
 def test_a_page_whose_title_is_left_empty_keeps_a_heading_for_those_who_cannot_see(page, public):
     new_rule(page, "No title", "page:/about", ("Title", "leave empty", ""))
     publish(page)

@@ -14,6 +14,7 @@ from .test_pieces import pick, save_rule, why
 DEMO = Path(__file__).parents[2] / "demo" / "layout.json"
 
 
+@pytest.mark.elsewhere
 def test_w11_a_template_with_a_sidebar_given_to_one_more_page_in_two_clicks_by_author_and_by_section(page, public):
     new_rule(
         page,
@@ -84,6 +85,7 @@ def test_what_a_condition_would_add_is_seen_in_the_list_before_it_is_chosen(page
     expect(coming.first).to_be_in_viewport()
 
 
+@pytest.mark.elsewhere
 def test_pages_are_left_out_of_a_rule_and_the_rest_of_it_stays(page):
     panel = why(page, "/help/wind", "aside-end")
     panel.get_by_role("button", name="Leave this page out of Help beside the page").click()
@@ -109,6 +111,7 @@ def test_pages_are_left_out_of_a_rule_and_the_rest_of_it_stays(page):
     expect(page.get_by_text("These are all the pages that the rule reaches")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_why_a_rule_does_not_show_here_and_what_would_change_that(page):
     panel = why(page, "/about", "aside-end")
     panel.get_by_role("button", name="Ask about a rule or a piece").click()
@@ -130,6 +133,7 @@ def test_why_a_rule_does_not_show_here_and_what_would_change_that(page):
     expect(panel).to_contain_text("Main header by Site header")
 
 
+@pytest.mark.elsewhere
 def test_the_looks_of_a_page_are_told_and_a_click_looks_through_one(page):
     panel = why(page, "/crew/rota", "header")
     looks = panel.get_by_role("list", name="Looks of this page")
@@ -158,6 +162,7 @@ def test_pages_that_look_alike_stand_together_and_are_picked_together(page):
     expect(cell(page, "About us", "Header")).to_be_visible()
 
 
+@pytest.mark.elsewhere
 def test_a_moment_of_the_coming_weeks_is_chosen_where_something_changes(page):
     new_rule(page, "Soon", "page:/about", ("Header", "fill with", "Slim header"))
     page.get_by_role("button", name="always", exact=True).click()

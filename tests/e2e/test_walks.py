@@ -15,6 +15,7 @@ def walk(page):
     return page.get_by_role("region", name="Walk", exact=True)
 
 
+@pytest.mark.elsewhere
 def test_the_changed_pages_are_walked_through_by_keyboard_and_publish_tells_how_many_were_looked_at(page):
     shorter_checkout(page)
     page.goto(f"{SITE}/preview")
@@ -119,6 +120,7 @@ def test_a_piece_is_tried_on_walks_along_and_is_kept_as_a_pin_or_as_a_rule(page)
     expect(cell(page, "Contact", "Header")).to_have_accessible_name(re.compile("Slim header"))
 
 
+@pytest.mark.elsewhere
 def test_the_draft_is_laid_over_what_is_live_faded_wiped_and_with_what_differs_marked(page):
     shorter_checkout(page)
     page.goto(f"{SITE}/preview?path=/tickets/pay&beside=live&slots=off")
@@ -170,6 +172,7 @@ def test_who_sees_which_look_stands_as_a_table_and_keys_step_through_the_looks(p
     expect(crew).to_have_attribute("aria-pressed", "true")
 
 
+@pytest.mark.elsewhere
 def test_a_colleague_without_an_account_sees_the_draft_of_a_walk_and_leaves_a_remark(page, axe):
     shorter_checkout(page)
     page.goto(f"{SITE}/preview?path=/tickets/pay&walk=changed")
