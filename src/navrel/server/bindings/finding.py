@@ -7,6 +7,8 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from typing import Any, NamedTuple
 
+from django.db.models import Q
+
 from navrel.core.cascade.bulk import resolve_all
 from navrel.core.errors import DocumentError
 from navrel.core.language.visitor import Lens, Visitor
@@ -131,7 +133,7 @@ def _found(state: SiteState, slot: str, pages: Mapping[str, list[str]], taken: _
 def _markups(site: Site, state: SiteState, slot: str, paths: Sequence[str]) -> list[str]:
     """What stands in the place of a slot on some pages, as markup."""
     seating = Seating(state.document.bindings, state.index.tree)
-    originals = dict(originals_of(site, path__in=paths))
+    originals = dict(originals_of(site, Q(path__in=paths)))
 
     def read(reader: Reader, path: str) -> str:
         page, original = state.index.tree.page(path), originals[path]

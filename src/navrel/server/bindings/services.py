@@ -6,6 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from django.db.models import Q
+
 from navrel.core.errors import DocumentError, Problem
 from navrel.core.files.reading import read_bindings
 from navrel.core.files.writing import write_binding
@@ -16,7 +18,7 @@ from navrel.server.api.errors import Outdated
 from navrel.server.api.views import digest_version
 from navrel.server.edits.services import editing
 from navrel.server.inventory.models import Original, Site
-from navrel.server.inventory.originals import Seating, know_places, originals_of, place_in
+from navrel.server.inventory.originals import Seating, ToldOriginal, know_places, originals_of, place_in
 from navrel.server.inventory.sampling import spread, spread_paths
 from navrel.server.sitestate.locking import find_site, raise_inventory
 
@@ -82,7 +84,7 @@ def _stated(tree: Mapping[str, Any]) -> dict[str, Any]:
     return {key: value for key, value in tree.items() if value != ""}
 
 
-def fits(bindings: Sequence[Binding], tree: PageTree, originals: Mapping[str, Original]) -> list[Fit]:
+def fits(bindings: Sequence[Binding], tree: PageTree, originals: Mapping[str, Original | ToldOriginal]) -> list[Fit]:
     """How each binding fits the pages of some files, in which its places are known."""
     seating = Seating(bindings, tree)
     found = [Fit(problem=selector_problem(one.selector)) for one in bindings]
@@ -97,18 +99,18 @@ def fits(bindings: Sequence[Binding], tree: PageTree, originals: Mapping[str, Or
             fit, place = found[numbers[id(binding)]], place_in(original, binding)
             fit.pages += 1
             if place is None:
-                fit.missed = [*fit.missed, path][:MOST_NAMED]
+                fit.missed.append(path)
                 continue
             fit.found += 1
             fit.several += place.matches > 1
             fit.inside += binding.slot not in seated and binding.slot not in placed
             placed.add(binding.slot)
-            fit.seen = [*fit.seen, path]
+            fit.seen.append(path)
     for fit in found:
-        fit.seen = spread(fit.seen, 3)
+        fit.missed, fit.seen = fit.missed[:MOST_NAMED], spread(fit.seen, 3)
     return found
 
 
 def sample(site: Site, most: int = MOST_TRIED) -> dict[str, Original]:
     """Some files of a site, from all of its sections."""
-    return dict(originals_of(site, path__in=spread_paths(site, most)))
+    return dict(originals_of(site, Q(path__in=spread_paths(site, most))))

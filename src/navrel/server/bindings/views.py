@@ -15,8 +15,9 @@ from navrel.rendering.in_place.drawing import outlined
 from navrel.server.api.errors import Missing
 from navrel.server.api.operations import operation
 from navrel.server.api.views import IF_MATCH, SiteView, matched_version, parsed, tagged
+from navrel.server.inventory.bringing_in import BATCH
 from navrel.server.inventory.models import Original, Page, Site
-from navrel.server.inventory.originals import bytes_of, look_for, originals_of, place_in
+from navrel.server.inventory.originals import ToldOriginal, bytes_of, look_for, place_in, told_originals
 from navrel.server.publishing.showing import shown
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
@@ -49,7 +50,7 @@ class BindingsView(SiteView):
 
 
 def _told(site: Site) -> Response:
-    originals = dict(originals_of(site))
+    originals = dict(told_originals(site, BATCH))
     document = draft(site).document
     info = _info(document.bindings, fits(document.bindings, document.tree, originals), originals, len(originals))
     version = bindings_version(site)
@@ -57,7 +58,7 @@ def _told(site: Site) -> Response:
 
 
 def _info(
-    bindings: Sequence[Binding], found: Sequence[Any], asked: Mapping[str, Original], originals: int
+    bindings: Sequence[Binding], found: Sequence[Any], asked: Mapping[str, Original | ToldOriginal], originals: int
 ) -> dict[str, Any]:
     return {
         "bindings": [in_full(write_binding(one)) for one in bindings],

@@ -7,6 +7,8 @@ from collections.abc import Collection, Iterable, Iterator, Sequence
 from functools import partial
 from typing import Any, NamedTuple
 
+from django.db.models import Q
+
 from navrel.core.cascade.conditions import page_clauses
 from navrel.core.layout.binding import Binding, Place, Seat, seats
 from navrel.core.pages.page import Page as CorePage
@@ -62,9 +64,9 @@ def bytes_of(digest: str) -> bytes:
     return place_of(digest).read_bytes()
 
 
-def originals_of(site: Site, **narrowed: Any) -> Iterator[tuple[str, Original]]:
+def originals_of(site: Site, *narrowed: Q) -> Iterator[tuple[str, Original]]:
     """The path and the file of each page of a site that has one, in tree order; ``narrowed``: of some pages."""
-    listed = Page.objects.filter(site=site, gone=False, original__isnull=False, **narrowed).select_related("original")
+    listed = Page.objects.filter(*narrowed, site=site, gone=False, original__isnull=False).select_related("original")
     for page in listed.only("path", "original").order_by("position").iterator(chunk_size=BATCH):
         assert page.original is not None
         yield page.path, page.original
@@ -89,7 +91,8 @@ def told_originals(site: Site, chunk: int) -> Iterator[tuple[str, ToldOriginal]]
 def know_places(site: Site, bindings: Collection[Binding]) -> None:
     """Look for the places of bindings in all files of a site where that was not done yet. Raises Refused."""
     if bindings:
-        for batch in batches(originals_of(site), BATCH):
+        known = [_key(*one) for one in asked_of(bindings)]
+        for batch in batches(originals_of(site, ~Q(original__places__has_keys=known)), BATCH):
             # Pages may have one file. Each is there: put beside it, its places take the place of those that were known.
             # An update of many takes three times as long.
             found = {one.digest: one for one in look_for(batch, bindings)}
