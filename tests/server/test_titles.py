@@ -4,6 +4,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from navrel.server.inventory.content import count_words
 from navrel.server.inventory.languages import languages_told
 from navrel.server.inventory.titles import titles_of, unglued
 
@@ -78,6 +79,9 @@ def test_headings_stay_otherwise(pages):
         (["/fares.nb", "/fares", "/boats"], ["nb", "", ""]),
         (["/fares.nb", "/fares.ga", "/boats"], ["nb", "ga", ""]),
         (["/ch1.en", "/ch2.en", "/index.en"], ["en", "en", "en"]),
+        (["/zh_CN/ferry", "/pt-br/barco", "/zh-hant/a", "/en/a"], ["zh-CN", "pt-BR", "zh-Hant", "en"]),
+        (["/a.zh_CN", "/a.en", "/b"], ["zh-CN", "en", ""]),
+        (["/is-open/a", "/to-go/a", "/my_page/a", "/no/a"], ["", "", "", ""]),
         (["/node.js", "/about.us", "/fares", "/boats"], ["", "", "", ""]),
         (["/.en", "/fares.xx", "/boats.xx"], ["", "", ""]),
         (["/nb/fares.ga", "/ga/fares", "/nb/fares"], ["nb", "ga", "nb"]),
@@ -87,6 +91,22 @@ def test_headings_stay_otherwise(pages):
 )
 def test_folders_and_names_tell_languages(paths, languages):
     assert list(map(languages_told(paths), paths)) == languages
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", 0),
+        ("The last boat", 3),
+        ("Fähren über den Sund — täglich", 6),
+        ("最后一班船。", 5),
+        ("フェリーは 9:30 に出ます。", 7),
+        ("다음 배는 아홉 시", 4),
+        ("船 (Aurora)、北へ", 4),
+    ],
+)
+def test_words_are_counted_where_nothing_parts_them_too(text, words):
+    assert count_words(text) == words
 
 
 @given(st.lists(st.text(max_size=30), max_size=20))

@@ -3382,7 +3382,7 @@ export interface components {
             same: number;
             /** @description Pages that keep facts which were corrected by hand */
             corrected: number;
-            /** @description What was left out as it could run, or reach out */
+            /** @description Elements that contents do not keep, as they could run, reach out, or are of no standard */
             dropped?: components["schemas"]["DroppedInfo"][];
             /** @description Files that were skipped */
             skipped_count: number;

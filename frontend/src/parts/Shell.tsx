@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type ReactNode, Suspense, useEffect } from "react";
-import { Link, NavLink, useLocation } from "react-router";
+import { Link, useLocation } from "react-router";
 import { Account } from "../account/Account";
 import { findingsQuery } from "../api/queries";
 import { UndoRedo } from "../edits/UndoRedo";
@@ -20,6 +20,8 @@ import { capital, count } from "./words";
 /** The views that are about one page at a time. */
 const PAGE_VIEWS = ["pages", "preview"];
 const VIEWS = ["pages", "rules", "pieces", "preview", "checks", "publish"];
+/** Views that are reached from another one, and belong to it. */
+const PART_OF: Record<string, string> = { starters: "pieces", "take-in": "pieces", places: "pieces" };
 
 /** The frame that every view stands in: the rail, and the bar with the site's state and the lens. */
 export function Shell({ children }: { children: ReactNode }) {
@@ -105,13 +107,15 @@ function useWays(): (view: string) => string {
 
 function Rail({ edits }: { edits: number }) {
   const way = useWays();
+  const here = useLocation().pathname.split("/")[2] ?? "";
+  const current = (view: string) => ((PART_OF[here] ?? here) === view ? "page" : undefined);
   const amiss = useAmiss();
   const unsaved = useDraftList();
   return (
     <nav className="rail" aria-label="Views">
       <b>navrel</b>
       {VIEWS.map((view) => (
-        <NavLink key={view} to={way(view)}>
+        <Link key={view} to={way(view)} aria-current={current(view)}>
           <Figure name={view} />
           {capital(view)}
           {unsaved.some((draft) => viewOf(draft) === view) && (
@@ -129,12 +133,12 @@ function Rail({ edits }: { edits: number }) {
               <em aria-label={count(edits, "edit")}>{edits}</em>
             </>
           )}
-        </NavLink>
+        </Link>
       ))}
-      <NavLink className="last" to={way("site")}>
+      <Link className="last" to={way("site")} aria-current={current("site")}>
         <Figure name="site" />
         Site
-      </NavLink>
+      </Link>
     </nav>
   );
 }

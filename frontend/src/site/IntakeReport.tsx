@@ -14,7 +14,7 @@ export function IntakeReport({ report }: { report: Shapes["IntakeReport"] }) {
         ` ${count(report.corrected, "page keeps", "pages keep")} facts that were corrected by hand.`}
       {!!report.dropped?.length && (
         <p style={{ marginTop: 8 }}>
-          Left out of the texts, as it could run or reach out:{" "}
+          Elements that texts do not keep, as they could run, reach out, or are of no standard:{" "}
           {report.dropped.map((one) => `${one.element} ${figure(one.count)}`).join(", ")}.
         </p>
       )}

@@ -191,7 +191,7 @@ def intake(source: str, site: str, look: bool, anew: bool, as_json: bool) -> Non
     say(f"{describe(report)}{told}")
     if report["dropped"]:
         told = ", ".join(f"{one['element']} {one['count']:,}" for one in report["dropped"])
-        say(f"  left out of the texts, as it could run or reach out: {told}")
+        say(f"  elements that texts do not keep, as they could run, reach out, or are of no standard: {told}")
     for kind, total in (("moved", "moved_count"), ("skipped", "skipped_count"), ("remarks", "remark_count")):
         _tell(report[kind], report[total])
 

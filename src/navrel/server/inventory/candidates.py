@@ -63,7 +63,7 @@ _STATIC: tuple[tuple[str, FactPlace], ...] = (
     ("author", FactPlace("meta", "author")),
     ("author", FactPlace("data", "author")),
     ("author", FactPlace("data", "creator")),
-    ("language", FactPlace("path", "1", take=r"^([a-z]{2}(?:-[A-Z]{2})?)$")),
+    ("language", FactPlace("path", "1", take=r"^([a-z]{2}(?:[-_][A-Z]{2})?)$")),
     ("language", FactPlace("meta", "og:locale")),
     ("published", FactPlace("element", "article time[datetime]", "datetime")),
     ("published", FactPlace("element", "time[datetime]", "datetime")),

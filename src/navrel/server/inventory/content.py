@@ -33,6 +33,12 @@ _IN_LINE = {
     "a", "abbr", "b", "bdi", "bdo", "cite", "code", "data", "del", "dfn", "em", "font", "i", "ins", "kbd", "mark", "q",
     "s", "samp", "script", "small", "span", "strong", "style", "sub", "sup", "time", "tt", "u", "var", "wbr",
 }  # fmt: skip
+#: What is a word of scripts that put no spaces between them, and the marks that stand among those.
+_UNPARTED = re.compile(
+    "[\u3041-\u309f\u3400-\u4dbf\u4e00-\u9fff\uf900-\ufaff\U00020000-\U0003ffff]"
+    "|[\u30a1-\u30ff\u31f0-\u31ff\uff66-\uff9f]+"
+)
+_UNPARTED_MARKS = re.compile("[\u3000-\u303f\uff01-\uff0f\uff1a-\uff20\uff3b-\uff40\uff5b-\uff65]")
 #: What is nothing without the table around it.
 _OF_TABLES = ("table", "thead", "tbody", "tfoot", "tr")
 #: What stands beside a heading only to be linked to.
@@ -136,8 +142,14 @@ def text_of(element: Any) -> str:
 
 
 def count_words(text: str) -> int:
-    """The words of a text with one space between them: what stands between spaces (as POSIX wc counts)."""
-    return text.count(" ") + 1 if text else 0
+    """The words of a text with one space between them: what stands between spaces (as POSIX wc counts).
+
+    Of Han, Hiragana and Katakana, which part words by nothing, as much as a word goes by default (UAX #29).
+    """
+    if text.isascii():
+        return text.count(" ") + 1 if text else 0
+    unparted = len(_UNPARTED.findall(text))
+    return unparted + len(_UNPARTED_MARKS.sub(" ", _UNPARTED.sub(" ", text)).split() if unparted else text.split())
 
 
 def title_of(heading: Any) -> str:

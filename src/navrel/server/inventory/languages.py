@@ -6,9 +6,10 @@ import re
 from collections import Counter
 from collections.abc import Callable, Iterable
 
-from babel.localedata import exists as locale_exists
+from babel import Locale, UnknownLocaleError
 
-_TAG = re.compile(r"[a-z]{2}(?:-[A-Z]{2})?")
+#: A language, by itself or with a script or a region after it, as BCP 47 writes them, or POSIX with a low line.
+_TAG = re.compile(r"([a-z]{2})(?:[-_]([A-Za-z]{4}))?(?:[-_]([A-Za-z]{2}))?")
 #: So many of a hundred pages have to have a language in their names where none stands beside another of the same name.
 _MOST_OF = 70
 
@@ -19,7 +20,7 @@ def languages_told(paths: Iterable[str]) -> Callable[[str], str]:
     Names tell it as `/fares.nb` does beside `/fares`, and where nearly all do.
     """
     known = set(paths)
-    folders = set(filter(_is_language, (path.split("/")[1] for path in known)))
+    folders = {folder: tag for path in known if (tag := _language(folder := path.split("/")[1]))}
     named = {path: suffix for path in known if (suffix := _suffix(path))}
     stems = Counter(path.removesuffix(f".{suffix}") for path, suffix in named.items())
     beside = any(count > 1 or stem in known for stem, count in stems.items())
@@ -28,8 +29,8 @@ def languages_told(paths: Iterable[str]) -> Callable[[str], str]:
     def told(path: str) -> str:
         top = path.split("/")[1]
         if len(folders) > 1 and top in folders:
-            return top
-        return _suffix(path) if is_named else ""
+            return folders[top]
+        return _language(_suffix(path)) if is_named else ""
 
     return told
 
@@ -37,8 +38,18 @@ def languages_told(paths: Iterable[str]) -> Callable[[str], str]:
 def _suffix(path: str) -> str:
     """The language at the end of a path's name; empty for none."""
     name, _, suffix = path.rpartition("/")[2].rpartition(".")
-    return suffix if name and _is_language(suffix) else ""
+    return suffix if name and _language(suffix) else ""
 
 
-def _is_language(text: str) -> bool:
-    return _TAG.fullmatch(text) is not None and locale_exists(text.replace("-", "_"))
+def _language(text: str) -> str:
+    """The language that a folder or a suffix is called by, as BCP 47 writes it; empty for none."""
+    found = _TAG.fullmatch(text)
+    if not found:
+        return ""
+    language, script, region = found.groups()
+    parts = [language, *([script.title()] if script else []), *([region.upper()] if region else [])]
+    try:
+        known = Locale.parse("-".join(parts), sep="-")
+    except (UnknownLocaleError, ValueError):
+        return ""
+    return "-".join(parts) if known.script or not script else ""

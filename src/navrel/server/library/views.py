@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import asdict
+from operator import attrgetter
 from typing import Any
 
 from drf_spectacular.utils import OpenApiParameter
@@ -167,10 +168,13 @@ class StartersView(SiteView):
         state = self.draft(site)
         stretch = Stretch.asked(request, MOST)
         known = starters.starters()
+        # A long page with a date has headings, neighbours, and a place in the tree: all that starters show.
+        dated = [page for page in state.index.tree.pages if page.published]
+        on = max(dated, key=attrgetter("words")).path if dated else ""
         rows = [
             {
                 **{key: one[key] for key in ("slug", "kind", "name", "about")},
-                "html": _drawn(state, read_piece({**starters.piece_from(one, one["name"]), "slug": "starter"}, {})),
+                "html": _drawn(state, read_piece({**starters.piece_from(one, one["name"]), "slug": "starter"}, {}), on),
             }
             for one in stretch.of(known)
         ]
