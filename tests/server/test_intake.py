@@ -7,6 +7,7 @@ from navrel.cli.site import intake
 from navrel.server.api.errors import Missing, Refused
 from navrel.server.edits.models import Edit
 from navrel.server.edits.services import undo
+from navrel.server.inventory import sources
 from navrel.server.inventory.folders import folder_files
 from navrel.server.inventory.models import Content, Intake, Page, Site, StagedPage
 from navrel.server.inventory.services import find_intake, finish_intake, start_intake, stop_intake
@@ -187,8 +188,6 @@ def test_files_come_over_the_api_in_batches(api, site):
 
 def test_taking_in_a_thousand_files_reads_in_batches(fresh, tmp_path, monkeypatch):
     """No more is ever held than one batch that is read, and one that is written."""
-    from navrel.server.inventory import sources
-
     monkeypatch.setattr(sources, "BATCH", 50)
     for number in range(220):
         (tmp_path / f"p{number}.html").write_text(html(f"Page {number}"))
@@ -203,6 +202,17 @@ def test_taking_in_a_thousand_files_reads_in_batches(fresh, tmp_path, monkeypatc
     assert take_in_folder("fresh", tmp_path)["pages"] == 220
     assert max(held) == 50
     assert Page.objects.filter(site=fresh).count() == 220
+
+
+def test_large_files_are_read_in_smaller_batches(fresh, tmp_path, monkeypatch):
+    monkeypatch.setattr(sources, "_BATCH_BYTES", 150)
+    for number in range(5):
+        (tmp_path / f"{number}.html").write_text(html(f"Page {number}"))
+    told = []
+    report = take_in_folder("fresh", tmp_path, told.append)
+    size = len(html("Page 0"))
+    assert 75 < size < 150, "two of them are more than a batch"
+    assert told == [2, 4, 5] and report["added"] == 5
 
 
 def test_names_of_any_length_and_two_of_one_name_come_in_or_are_named(fresh):

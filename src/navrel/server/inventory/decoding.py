@@ -17,7 +17,7 @@ from navrel.rendering.in_place.places import parse_html
 #: Largest file that is read, in bytes.
 MAX_FILE = 5 * 1024 * 1024
 #: Most tags of one file, and most attributes and character references; deepest nesting.
-MAX_TAGS = 100_000
+MAX_TAGS = 250_000
 MAX_DEPTH = 400
 MAX_ATTRIBUTES = 100_000
 

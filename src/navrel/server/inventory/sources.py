@@ -18,6 +18,9 @@ from .staging import BATCH, Staged, put_staged, read_files
 from .tables import is_table, table_pages
 from .warc import is_warc, warc_files
 
+#: A batch that is staged at once holds no more files once they come to so many bytes.
+_BATCH_BYTES = 16 * 1024 * 1024
+
 Progress = Callable[[int], object]
 Look = Callable[[Intake], tuple[dict[str, Any], Any]]
 
@@ -87,13 +90,23 @@ def _stage_files(intake: Intake, files: Iterator[File], progress: Progress) -> N
     with ThreadPoolExecutor(1) as beside:
 
         def read() -> list[Staged]:
-            return read_files(intake, islice(files, BATCH))
+            return read_files(intake, _batch(files))
 
         ahead = beside.submit(read)
         while batch := ahead.result():
             ahead = beside.submit(read)
             count += put_staged(batch)
             progress(count)
+
+
+def _batch(files: Iterator[File]) -> Iterator[File]:
+    """As many files as are staged at once, fewer where they are large: what was read of them is in memory together."""
+    size = 0
+    for file in islice(files, BATCH):
+        yield file
+        size += len(file[1]) if isinstance(file[1], bytes) else 0
+        if size > _BATCH_BYTES:
+            return
 
 
 def is_source(path: Path) -> bool:
