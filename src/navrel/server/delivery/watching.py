@@ -21,7 +21,7 @@ from navrel.server.inventory.models import Site
 from navrel.server.publishing.holding import hold
 from navrel.server.publishing.live import (
     LiveState,
-    newest_revision,
+    newest_key,
     newest_served,
     served,
     served_site,
@@ -142,7 +142,7 @@ class Watch:
 
     def _look(self) -> None:
         sites = tuple(served_sites())
-        newest = {one.pk for one in map(newest_revision, sites) if one is not None}
+        newest = {key for key in map(newest_key, sites) if key is not None}
         self._hold(self._held | newest)
         revisions, gone = self._make_ready(sites)
         self._known = _Known(sites, revisions, {})

@@ -155,7 +155,7 @@ def stop_intake(intake: Intake) -> None:
 
 
 def _dropped(staged: QuerySet[StagedPage]) -> list[dict[str, Any]]:
-    """What contents do not keep as it could run, reach out, or is of no standard, by the name of the element; the most first."""
+    """The elements that contents do not keep (they could run, reach out, or are of no standard); the most first."""
     found: Counter[str] = Counter()
     for elements in staged.exclude(facts__dropped={}).values_list("facts__dropped", flat=True).iterator():
         found.update(elements)

@@ -249,7 +249,11 @@ class IntakeReport(s.Serializer):
     assets = s.IntegerField(default=0, help_text="Files that are no pages")
     same = s.IntegerField(default=0, help_text="Addresses that were not sent again, as nothing is new there")
     corrected = s.IntegerField(help_text="Pages that keep facts which were corrected by hand")
-    dropped = DroppedInfo(many=True, required=False, help_text="Elements that contents do not keep, as they could run, reach out, or are of no standard")
+    dropped = DroppedInfo(
+        many=True,
+        required=False,
+        help_text="Elements that contents do not keep, as they could run, reach out, or are of no standard",
+    )
     skipped_count = s.IntegerField(help_text="Files that were skipped")
     skipped = FileNote(many=True, help_text="The first two hundred of them, each with the reason")
     remark_count = s.IntegerField(help_text="Files with something to be said of")

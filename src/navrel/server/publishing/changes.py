@@ -42,7 +42,7 @@ from .live import (
     draft_assets,
     draft_contents,
     find_revision,
-    newest_revision,
+    newest_key,
     open_revision,
     published,
 )
@@ -180,9 +180,7 @@ _changes: Kept[list[Change]] = Kept()
 
 def changes_since_live(site: Site) -> list[Change]:
     """The parts that differ between draft and live; everything, before the first publication. Kept for each version."""
-    newest = newest_revision(site)
-    version = (site.version, newest and newest.pk)
-    return _changes.get(site.pk, version, lambda older: changes_between(site, published(site)))
+    return _changes.get(site.pk, (site.version, newest_key(site)), lambda older: changes_between(site, published(site)))
 
 
 def not_live(site: Site) -> QuerySet[Edit]:
