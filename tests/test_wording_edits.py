@@ -79,7 +79,8 @@ def test_what_comes_goes_and_moves():
     assert told("rule/1", None, RULE) == "Quiet: made"
     assert told("piece/site-footer", PIECE, None) == "Site footer: removed"
     moved = Part("place/1", {"position": 5, "above": 3}, {"position": 2, "above": 9})
-    assert edit_words([moved], NAMES) == "A rule moved up, from 5 to 2"
+    assert edit_words([moved], {"rule/1": "Quiet"}) == "Quiet: moved up"
+    assert edit_words([moved], NAMES) == "A rule: moved up"
     assert (
         edit_words([Part("rule/1", None, RULE), Part("place/1", None, {"position": 1, "above": None})], {})
         == "Quiet: made"

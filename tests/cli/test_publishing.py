@@ -36,6 +36,7 @@ def test_the_clock_publishes_what_is_due(demo, monkeypatch, capsys):
 
     monkeypatch.setattr("navrel.cli.site.with_django", lambda: None)
     monkeypatch.setattr("navrel.cli.site.feeds", lambda: None)
+    monkeypatch.setattr("navrel.cli.site._post", lambda: None)
     monkeypatch.setattr("navrel.cli.site.time.sleep", enough)
     monkeypatch.setattr(connection, "close", lambda: None)
     make_rule("marrowick", EMPTY)

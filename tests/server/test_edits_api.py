@@ -69,7 +69,7 @@ WRITES = [
     ),
     (lambda api: api.delete(*by_rule("Legal")), "Legal: removed"),
     (lambda api: api.post(f"rules/{rule_id('Legal')}/copy"), "Legal, copy: made"),
-    (lambda api: api.post(f"rules/{rule_id('Legal')}/position", {"position": 1}, 1), "A rule moved up, from "),
+    (lambda api: api.post(f"rules/{rule_id('Legal')}/position", {"position": 1}, 1), "Legal: moved up"),
     (lambda api: api.post("pieces", {"kind": "widget", "name": "Tide clock"}), "Tide clock: made"),
     (lambda api: api.post("pieces/site-footer/copy", {"name": "Quay footer"}), "Quay footer: made"),
     (

@@ -42,7 +42,7 @@ class EditedPart(Protocol):
 
 
 def edit_words(parts: Sequence[EditedPart], names: Mapping[str, str]) -> str:
-    """What an edit did; ``names`` are the names of pieces by slug."""
+    """What an edit did; ``names`` are those of pieces by slug, and of rules by the keys of their parts."""
     told = [words for part in parts if (words := _part_words(part, parts, names))]
     more = [f"and {len(told) - _MOST_TOLD} more"] if len(told) > _MOST_TOLD else []
     return "; ".join([*told[:_MOST_TOLD], *more])
@@ -64,7 +64,7 @@ def _part_words(part: EditedPart, parts: Sequence[EditedPart], names: Mapping[st
         case "rule":
             return _told(part, lambda before, after: _rule_words(before, after, names))
         case "place":
-            return _place_words(part, name, parts)
+            return _place_words(part, f"rule/{name}", parts, names)
         case "piece":
             return _told(part, lambda before, after: _piece_words(before, after, names))
         case "page":
@@ -104,12 +104,12 @@ def _listed(told: Sequence[str]) -> str:
     return ", ".join([*told[:_MOST_TOLD], *more])
 
 
-def _place_words(part: EditedPart, number: str, parts: Sequence[EditedPart]) -> str:
-    """A rule that moved; one that came or went is told of as that."""
-    if part.before is None or part.after is None or any(one.key == f"rule/{number}" for one in parts):
+def _place_words(part: EditedPart, rule: str, parts: Sequence[EditedPart], names: Mapping[str, str]) -> str:
+    """A rule that moved; one that came, went or changed too is told of as that."""
+    if part.before is None or part.after is None or any(one.key == rule for one in parts):
         return ""
     how = "up" if part.after["position"] < part.before["position"] else "down"
-    return f"A rule moved {how}, from {part.before['position']} to {part.after['position']}"
+    return f"{names.get(rule, 'A rule')}: moved {how}"
 
 
 def _rule_words(before: Tree, after: Tree, names: Mapping[str, str]) -> list[str]:

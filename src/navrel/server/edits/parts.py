@@ -68,6 +68,12 @@ class Snapshot:
     parts: Mapping[str, Tree]
     order: tuple[int, ...]
 
+    @property
+    def names(self) -> dict[str, str]:
+        """The names of pieces by slug, and of rules by the keys of their parts."""
+        named = (key for key in self.parts if key.startswith(("piece/", "rule/")))
+        return {key.removeprefix("piece/"): self.parts[key]["name"] for key in named}
+
     def place(self, number: int) -> Tree | None:
         """Where a rule stands: its position from 1, and the id of the rule right above it; None where it is not."""
         if number not in self.order:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Any
@@ -12,7 +12,6 @@ from django.db.models import Max, QuerySet
 
 from navrel.server.api.errors import InTheWay, Missing
 from navrel.server.inventory.models import Site
-from navrel.server.library.models import Piece
 from navrel.server.logbook.services import note
 from navrel.server.sitestate.locking import lock_site
 from navrel.wording.edits import edit_words
@@ -36,9 +35,10 @@ def editing(site_slug: str, by: Any, words: str = "") -> Iterator[Site]:
         site = lock_site(site_slug)
         before = snapshot(site)
         yield site
-        parts = differing(before, snapshot(site))
+        after = snapshot(site)
+        parts = differing(before, after)
         if parts:
-            record(site, by, parts, words or edit_words(parts, _names(site, parts)))
+            record(site, by, parts, words or edit_words(parts, {**before.names, **after.names}))
 
 
 def record(site: Site, by: Any, parts: Sequence[Part], words: str, kind: str = "edit", of: Edit | None = None) -> Edit:
@@ -53,16 +53,6 @@ def record(site: Site, by: Any, parts: Sequence[Part], words: str, kind: str = "
         words=words,
         parts=[part.as_tree() for part in parts],
     )
-
-
-def _names(site: Site, parts: Iterable[Part]) -> dict[str, str]:
-    """The names of pieces by slug, those that the parts take away too."""
-    found = {
-        part.key.removeprefix("piece/"): part.before["name"]
-        for part in parts
-        if part.key.startswith("piece/") and part.before
-    }
-    return {**found, **dict(Piece.objects.filter(site=site).values_list("slug", "name"))}
 
 
 def last_edit(site: Site) -> int:

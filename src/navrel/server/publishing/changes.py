@@ -65,9 +65,8 @@ class Change:
 
 def changes_between(site: Site, before: LiveState) -> list[Change]:
     """The parts in which the draft differs from a published state: rules first, each group as it stands."""
-    names = {**_named(before), **_piece_names(site)}
     return [
-        *_part_changes(changed_since(site, before), names),
+        *_part_changes(snapshot_of(site, before), snapshot(site)),
         *_page_changes(before.document, draft(site).document, _beside_since(site, before)),
     ]
 
@@ -99,11 +98,10 @@ def _changed_files(before: LiveState, after: Mapping[str, object]) -> int:
 
 def changes_of(site: Site, before: LiveState, after: LiveState) -> list[Change]:
     """The parts in which two published states differ."""
-    parts = differing(snapshot_of(site, before), snapshot_of(site, after))
     files = _changed_files(before, {**after.assets, **after.aliases})
     beside = _Beside(_changed_contents(before, after.contents.items(), after), files)
     return [
-        *_part_changes(parts, {**_named(before), **_named(after)}),
+        *_part_changes(snapshot_of(site, before), snapshot_of(site, after)),
         *_page_changes(before.document, after.document, beside),
     ]
 
@@ -113,17 +111,14 @@ def changed_since(site: Site, before: LiveState) -> list[Part]:
     return differing(snapshot_of(site, before), snapshot(site))
 
 
-def _part_changes(parts: list[Part], names: Mapping[str, str]) -> list[Change]:
+def _part_changes(before: Snapshot, after: Snapshot) -> list[Change]:
+    parts, names = differing(before, after), {**before.names, **after.names}
     changes = [_change(part, parts, names) for part in parts if not part.key.startswith("place/")]
     moved = [part for part in parts if _only_moved(part, parts)]
     if moved:
         words = edit_words(moved, names)
         changes.append(Change("order", "moved", words, "order", len(moved)))
     return changes
-
-
-def _named(state: LiveState) -> dict[str, str]:
-    return {slug: piece.name for slug, piece in state.layout.pieces.items()}
 
 
 def _change(part: Part, parts: list[Part], names: Mapping[str, str]) -> Change:
@@ -134,10 +129,6 @@ def _change(part: Part, parts: list[Part], names: Mapping[str, str]) -> Change:
 
 def _only_moved(part: Part, parts: list[Part]) -> bool:
     return part.key.startswith("place/") and part.before is not None and part.after is not None
-
-
-def _piece_names(site: Site) -> dict[str, str]:
-    return dict(Piece.objects.filter(site=site).values_list("slug", "name"))
 
 
 def _page_changes(before: SiteDocument, after: SiteDocument, beside: _Beside) -> list[Change]:
