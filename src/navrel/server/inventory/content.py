@@ -149,7 +149,8 @@ def count_words(text: str) -> int:
     if text.isascii():
         return text.count(" ") + 1 if text else 0
     unparted = len(_UNPARTED.findall(text))
-    return unparted + len(_UNPARTED_MARKS.sub(" ", _UNPARTED.sub(" ", text)).split() if unparted else text.split())
+    others = _UNPARTED_MARKS.sub(" ", _UNPARTED.sub(" ", text)) if unparted else text
+    return unparted + len(others.split())
 
 
 def title_of(heading: Any) -> str:
