@@ -168,7 +168,7 @@ class StartersView(SiteView):
         state = self.draft(site)
         stretch = Stretch.asked(request, MOST)
         known = starters.starters()
-        # A long page with a date has headings, neighbours, and a place in the tree: all that starters show.
+        # A long page with a date has neighbours and a place in the tree, which some starters show.
         dated = [page for page in state.index.tree.pages if page.published]
         on = max(dated, key=attrgetter("words")).path if dated else ""
         rows = [
