@@ -38,6 +38,7 @@ def export(page, link):
 def new_from_starter(page, starter, name):
     page.goto("/marrowick/pieces")
     page.get_by_role("link", name="Starters").click()
+    expect(page.get_by_role("link", name="Pieces", exact=True)).to_have_attribute("aria-current", "page")
     page.get_by_role("region", name=starter, exact=True).get_by_role("button", name="Start from it").click()
     form = page.get_by_role("form", name=f"Start from {starter}")
     form.get_by_label("Name of the piece").fill(name)

@@ -106,6 +106,8 @@ def test_a_piece_inside_of_itself_is_refused_with_the_way(api):
 
 def test_every_starter_makes_a_piece_that_can_be_saved(api):
     listed = api.get("starters").json()["items"]
+    drawn = {one["slug"]: one["html"] for one in listed}
+    assert "Previous" in drawn["widget-neighbours"], "it is drawn on a page that has some"
     assert len(listed) >= 18 and {one["kind"] for one in listed} == {
         "header", "footer", "sidebar", "widget", "title", "template"
     }  # fmt: skip
