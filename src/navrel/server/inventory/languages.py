@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections import Counter
 from collections.abc import Callable, Iterable
+from functools import lru_cache
 
 from babel import Locale, UnknownLocaleError
 
@@ -41,6 +42,7 @@ def _suffix(path: str) -> str:
     return suffix if name and _language(suffix) else ""
 
 
+@lru_cache(maxsize=1024)
 def _language(text: str) -> str:
     """The language that a folder or a suffix is called by, as BCP 47 writes it; empty for none."""
     found = _TAG.fullmatch(text)
