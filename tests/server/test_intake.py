@@ -1,5 +1,7 @@
 """Taking pages in: from a folder that the test writes, with broken files among whole ones."""
 
+import sys
+
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 
@@ -8,7 +10,8 @@ from navrel.server.api.errors import Missing, Refused
 from navrel.server.edits.models import Edit
 from navrel.server.edits.services import undo
 from navrel.server.inventory import sources
-from navrel.server.inventory.folders import folder_files
+from navrel.server.inventory.decoding import MAX_FILE
+from navrel.server.inventory.folders import LARGEST, folder_files
 from navrel.server.inventory.models import Content, Intake, Page, Site, StagedPage
 from navrel.server.inventory.services import find_intake, finish_intake, start_intake, stop_intake
 from navrel.server.inventory.sources import take_in_folder
@@ -48,7 +51,8 @@ def fresh(db):
 def test_a_folder_is_taken_in_and_what_is_no_page_is_named(fresh, folder):
     told = []
     report = take_in_folder("fresh", folder, told.append)
-    assert told == [10]
+    # What is huge ends its batch.
+    assert told == [4, 10]
     # Those that hold no page are served as they are, but for the one whose address is another's.
     assert (report["assets"], report["aliases"]) == (4, 1)
     assert (report["pages"], report["added"], report["updated"], report["gone"]) == (5, 5, 0, 0)
@@ -213,6 +217,18 @@ def test_large_files_are_read_in_smaller_batches(fresh, tmp_path, monkeypatch):
     size = len(html("Page 0"))
     assert 75 < size < 150, "two of them are more than a batch"
     assert told == [2, 4, 5] and report["added"] == 5
+
+
+def test_nothing_of_what_was_read_is_held_once_it_is_staged(fresh):
+    intake = start_intake("fresh", None)
+    # Each of the few reasons for many files is there once, and must not remember the files.
+    files = [("page.html", html("Page").encode()), ("huge.html", bytes(MAX_FILE + 1)), ("away", LARGEST)]
+    held = [sys.getrefcount(data) for _, data in files]
+    staged = read_files(intake, files)
+    assert [bool(one.page and one.page.skipped) for one in staged] == [False, True, True]
+    del staged
+    assert [sys.getrefcount(data) for _, data in files] == held
+    assert LARGEST.__traceback__ is None
 
 
 def test_names_of_any_length_and_two_of_one_name_come_in_or_are_named(fresh):

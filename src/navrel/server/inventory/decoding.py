@@ -31,7 +31,7 @@ class Unreadable(ValueError):
     """A file that holds no page; the message is the reason."""
 
 
-TOO_LARGE = Unreadable(f"larger than {MAX_FILE // (1024 * 1024)} MB")
+TOO_LARGE = f"larger than {MAX_FILE // (1024 * 1024)} MB"
 
 
 def decode(data: bytes) -> tuple[str, str, str]:
@@ -40,7 +40,7 @@ def decode(data: bytes) -> tuple[str, str, str]:
     What is not written in bytes that are those of ASCII for tags has no encoding here.
     """
     if len(data) > MAX_FILE:
-        raise TOO_LARGE
+        raise Unreadable(TOO_LARGE)
     if b"\0" in data[:4096] and not data.startswith((b"\xff\xfe", b"\xfe\xff")):
         raise Unreadable("binary, not text")
     try:

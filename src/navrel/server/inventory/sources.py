@@ -19,7 +19,7 @@ from .tables import is_table, table_pages
 from .warc import is_warc, warc_files
 
 #: A batch that is staged at once holds no more files once they come to so many bytes.
-_BATCH_BYTES = 16 * 1024 * 1024
+_BATCH_BYTES = 4 * 1024 * 1024
 
 Progress = Callable[[int], object]
 Look = Callable[[Intake], tuple[dict[str, Any], Any]]

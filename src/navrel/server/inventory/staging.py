@@ -102,18 +102,18 @@ def _stage(
     reader: Reader, intake: Intake, name: str, data: bytes | Unreadable, asked: Collection[Asked], recipe: str
 ) -> Staged:
     staged = StagedPage(intake=intake, file=name)
+    # It may stand for many files: raised, it would keep what was read for each of them.
+    if isinstance(data, Unreadable):
+        staged.skipped = fit(str(data), 500)
+        return Staged(staged)
     try:
-        if isinstance(data, Unreadable):
-            raise data
         if len(data) > MAX_FILE:
-            raise TOO_LARGE
+            raise Unreadable(TOO_LARGE)
         page = reader.read(name, data, intake.base_url, asked, recipe)
     except Unreadable as reason:
         staged.skipped = fit(str(reason), 500)
         # What leads to it is to lead there still.
-        if isinstance(data, Unreadable | StandIn):
-            return Staged(staged)
-        return Staged(staged, asset=_asset(intake, name, data))
+        return Staged(staged, asset=None if isinstance(data, StandIn) else _asset(intake, name, data))
     staged.path, staged.address, staged.also = page.path, page.address, page.also
     if page.leads_to:
         staged.leads_to = fit(page.leads_to, 2000)
