@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import os
 import sys
 import time
@@ -149,6 +150,20 @@ _FEW = 3
 _GOES_ON = "What was asked so far is kept: the same command goes on from there"
 
 
+#: Of mallopt(3): from how many free bytes at the end of the heap these go back to the system.
+_TRIM_THRESHOLD = -1
+
+
+def _give_memory_back() -> None:
+    """Have memory go back to the system once it is free: pages come and go, none as large as the one before.
+
+    That also ends that glibc takes for granted that what was large once is large again. Other libraries know no such
+    thing.
+    """
+    if option := getattr(ctypes.CDLL(None), "mallopt", None):
+        option(_TRIM_THRESHOLD, 128 * 1024)
+
+
 def intake(source: str, site: str, look: bool, anew: bool, as_json: bool) -> None:
     """Take in a site from a folder, an archive, a WARC file, a table, or its address: update, add, mark as gone."""
     with_django()
@@ -168,6 +183,7 @@ def intake(source: str, site: str, look: bool, anew: bool, as_json: bool) -> Non
     look_first = weigh_intake if look else None
     # What reads and writes files waits for its turn behind what writes to the database, up to this long each time.
     sys.setswitchinterval(0.001)
+    _give_memory_back()
     try:
         with Console(stderr=True).status("Reading …") as status:
 
