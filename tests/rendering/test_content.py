@@ -2,7 +2,7 @@
 
 import pytest
 
-from navrel.rendering.content import fill_slots
+from navrel.rendering.content import fill_slots, with_ids
 from navrel.rendering.links import is_safe, stays_here
 from navrel.rendering.sanitising import own_classes, sanitise
 
@@ -91,6 +91,31 @@ def test_addresses_are_read_as_a_browser_reads_them(address, here, safe):
 def test_slots_in_contents_are_filled_where_they_stand(content, filled):
     answers = {"x": "[x]", "y": "[y]", "empty": ""}
     assert fill_slots(content, answers.get) == filled
+
+
+@pytest.mark.parametrize(
+    ("content", "called"),
+    [
+        ("<p>x</p><h1>One</h1><h4>Two</h4>", "<p>x</p><h1>One</h1><h4>Two</h4>"),
+        ('<h2 class="a">På <em>vei</em></h2>', '<h2 class="a" id="pa-vei">På <em>vei</em></h2>'),
+        ('<h2 id="first">First</h2><h3 id="">None</h3>', '<h2 id="first">First</h2><h3 id="">None</h3>'),
+        ("<h2>A</h2><h3>A</h3><h2>A 2</h2>", '<h2 id="a">A</h2><h3 id="a-2">A</h3><h2 id="a-2-2">A 2</h2>'),
+        ('<p id="fares">x</p><h2>Fares</h2><h2>Content</h2>',
+         '<p id="fares">x</p><h2 id="fares-2">Fares</h2><h2 id="content-2">Content</h2>'),
+        ("<h2> <img alt='x'></h2><h2>?</h2>", "<h2> <img alt='x'></h2><h2 id=\"x\">?</h2>"),
+        ("<h2>A</h3><h3>B</h3>", '<h2>A</h3><h3 id="b">B</h3>'),
+    ],
+)  # fmt: skip
+def test_headings_without_an_id_are_called_by_their_words(content, called):
+    assert with_ids(content) == called
+    assert with_ids(called) == called
+
+
+def test_a_table_of_contents_leads_to_headings_that_had_no_id():
+    made = source([piece_with("widget", {"type": "contents"})], [put("after-content", "widget")])
+    html = drawn(made, content="<h2>To the quay</h2><p>x</p><h3>On foot</h3>").html
+    assert '<h2 id="to-the-quay">' in html and '<a href="#to-the-quay">To the quay</a>' in html
+    assert '<h3 id="on-foot">' in html and '<a href="#on-foot">On foot</a>' in html
 
 
 PAGES = ({"path": "/", "title": "Home", "slots": ["offers"]},)

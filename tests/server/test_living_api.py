@@ -108,6 +108,7 @@ def test_every_starter_makes_a_piece_that_can_be_saved(api):
     listed = api.get("starters").json()["items"]
     drawn = {one["slug"]: one["html"] for one in listed}
     assert "Previous" in drawn["widget-neighbours"], "it is drawn on a page that has some"
+    assert 'href="#' in drawn["widget-contents"], "and that has headings"
     assert len(listed) >= 18 and {one["kind"] for one in listed} == {
         "header", "footer", "sidebar", "widget", "title", "template"
     }  # fmt: skip

@@ -1,5 +1,7 @@
 """Pieces over the API."""
 
+import re
+
 import pytest
 
 from navrel.server.library.models import Piece
@@ -130,6 +132,16 @@ def test_a_picture_is_drawn_from_the_unsaved_piece(api):
     }
     html = api.post("picture", {"piece": piece}).json()["html"]
     assert '<a class="button full" href="/tickets">Come aboard</a>' in html
+
+
+def test_a_picture_shows_what_the_page_that_it_is_drawn_on_says(api):
+    piece = {"kind": "widget", "name": "", "content": {"items": [{"type": "contents"}]}}
+    drawn = {path: api.post("picture", {"piece": piece, "path": path}).json()["html"]
+             for path in ("/journal/harbour-kitchens", "/journal/two-keepers")}  # fmt: skip
+    led_to = {path: re.findall(r'href="#([^"]+)"', html) for path, html in drawn.items()}
+    assert len(led_to["/journal/harbour-kitchens"]) == 6
+    assert len(led_to["/journal/two-keepers"]) == 3
+    assert len({*led_to["/journal/harbour-kitchens"], *led_to["/journal/two-keepers"]}) == 9
 
 
 def test_item_types_are_described(api):

@@ -19,7 +19,7 @@ from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import DRESS_SETTING, SLOTS, TEMPLATE, Piece, SettingValue, Target
 from navrel.core.pages.page import Page
 
-from .content import fill_slots
+from .content import fill_slots, with_ids
 from .dress import Form, dress_css
 from .environment import drawn, stylesheet_address
 from .in_place.drawing import Original, draw_in_place
@@ -121,6 +121,8 @@ def draw_page(
     seated = seated_slots(source.document.layout, page, outcomes, lens, source.index.tree)
     values = setting_values(traces)
     own = original() if is_in_place(page, outcomes) else None
+    # Its own HTML has the ids that it has.
+    content = content if own is not None else with_ids(content)
     place = source.place(page, lens, values, content, in_place=own is not None)
     drawing = SlotDrawing(place, outcomes, seated, outlines)
     if own is not None:
@@ -240,13 +242,13 @@ class Grid:
         return drawn("grid.css", {"at": self.at})
 
 
-def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, *, marked: bool = False) -> str:
-    """A piece on its own, as it looks on ``page``; a template as the grid of its areas.
+def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, content: str = "", *, marked: bool = False) -> str:
+    """A piece on its own, as it looks on ``page`` with its content; a template as the grid of its areas.
 
     ``marked``: its items carry their place in the content, so that one can be chosen by pointing at it.
     """
     traces = source.resolve(page, lens)
-    place = source.place(page, lens, setting_values(traces))
+    place = source.place(page, lens, setting_values(traces), with_ids(content))
     heading = "p" if piece.kind == "header" else "h2"
     markup = piece_markup(piece, Drawing(place, _named_slot, heading, "alone", marked=marked))
     told = {

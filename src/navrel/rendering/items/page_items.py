@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import calendar as months
 import datetime
-import re
 from collections import Counter
 from collections.abc import Mapping
 from html import unescape
@@ -13,6 +12,7 @@ from typing import Any
 from navrel.core.language.query import parse_query
 from navrel.core.pages.page import Page, person_name
 
+from ..content import HEADING, ID, words_of
 from ..links import safe_href
 from ..text import rich, small
 from ..words import day_in, month_in, weekdays_in
@@ -25,8 +25,6 @@ Drawn = dict[str, Any] | None
 _PACE = 220
 #: More pages than any site has.
 _ALL = 10**6
-_HEADING = re.compile(r"<h([23])\b[^>]*\bid=\"([^\"]+)\"[^>]*>(.*?)</h\1>", re.DOTALL)
-_TAG = re.compile(r"<[^>]*>")
 
 
 def text(values: Values, place: Place) -> Drawn:
@@ -194,10 +192,10 @@ def calendar(values: Values, place: Place) -> Drawn:
 def contents(values: Values, place: Place) -> Drawn:
     """The second and third headings of the page's content that can be led to."""
     found = [
-        {"level": int(level), "id": unescape(name), "text": unescape(_TAG.sub("", inner)).strip()}
-        for level, name, inner in _HEADING.findall(place.content)
+        {"level": int(heading["level"]), "id": unescape(name[1]), "text": text}
+        for heading in HEADING.finditer(place.content)
+        if (name := ID.search(heading["attributes"])) and (text := words_of(heading))
     ]
-    found = [one for one in found if one["text"]]
     if len(found) < 2:
         return None
     return {"heading": values["heading"] or place.words["on-this-page"], "found": found[:60]}

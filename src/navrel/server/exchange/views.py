@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from typing import Any
+from functools import partial
 
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 from rest_framework.response import Response
 
-from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.model import Piece
-from navrel.core.pages.page import Page
-from navrel.rendering.page import Source, draw_piece
+from navrel.rendering.page import Source
 from navrel.server.api.operations import operation
 from navrel.server.api.views import SiteView, body_of, parsed
+from navrel.server.library.pictures import picture_of
+from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 
@@ -47,17 +47,18 @@ class LookView(SiteView):
     @operation("lookIntoLayout", role="viewer", request=shapes.LookRequest, responses=shapes.FileLook, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """What is in a file, how it would look here, and what of it clashes with what is here."""
-        found = taking.look_into(find_site(site), body_of(request).get("file"))
-        state = self.draft(site)
+        record = find_site(site)
+        found = taking.look_into(record, body_of(request).get("file"))
+        state = draft(record)
         mine = state.layout.pieces
-        around = _with_file(state, found.parts.pieces)
+        picture = partial(picture_of, record, state, source=_with_file(state, found.parts.pieces))
         return Response(
             {
                 "pieces": [
                     {
                         "slug": one.piece.slug, "kind": one.piece.kind, "name": one.piece.name, "clash": one.clash,
                         "clash_name": mine[one.clash].name if one.clash else "", "same": one.same,
-                        "html": _picture(around, one.piece) if number < MOST_PICTURED else "",
+                        "html": picture(one.piece) if number < MOST_PICTURED else "",
                     }
                     for number, one in enumerate(found.pieces)
                 ],
@@ -89,9 +90,3 @@ def _with_file(state: SiteState, pieces: dict[str, Piece]) -> Source:
     """What pictures of a file's pieces are drawn from: the site with them."""
     layout = replace(state.layout, pieces={**state.layout.pieces, **pieces})
     return Source(replace(state.document, layout=layout), state.index)
-
-
-def _picture(source: Source, piece: Piece) -> str:
-    pages: Any = source.index.tree.pages
-    page = pages[0] if pages else Page("/", "A page")
-    return draw_piece(source, piece, page, Lens(Visitor(), source.document.now()))

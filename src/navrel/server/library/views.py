@@ -19,14 +19,12 @@ from navrel.core.files.reading import read_piece
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.dress import COLOURS, FAMILIES, FONTS, MEASURES
 from navrel.core.layout.model import Piece as CorePiece
-from navrel.core.pages.page import Page
 from navrel.core.questions.sidebars import sidebar_reach
 from navrel.rendering.colours import PALETTE
 from navrel.rendering.items.content import check_content
 from navrel.rendering.items.registry import ITEMS
 from navrel.rendering.markup.language import filter_names, tag_names
 from navrel.rendering.markup.told import NAMES as MARKUP_NAMES
-from navrel.rendering.page import draw_piece
 from navrel.rendering.placeholders import NAMES as PLACEHOLDERS
 from navrel.rendering.turning import turned
 from navrel.server.api.operations import operation
@@ -40,6 +38,7 @@ from navrel.server.sitestate.state import SiteState
 from . import refreshing, services, shapes, starters, versions
 from .fetching import BadFeed, check_address
 from .models import Piece
+from .pictures import picture_of
 from .telling import piece_info
 from .uses import uses_of
 
@@ -165,17 +164,20 @@ class StartersView(SiteView):
     @operation("listStarters", parameters=stretch_parameters(MOST), responses=listing(shapes.StarterInfo))
     def get(self, request: Request, site: str) -> Response:
         """Every starter, drawn in the site's colours and fonts."""
-        state = self.draft(site)
+        record = find_site(site)
+        state = draft(record)
         stretch = Stretch.asked(request, MOST)
         known = starters.starters()
         # A long page with a date has neighbours and a place in the tree, which some starters show.
         dated = [page for page in state.index.tree.pages if page.published]
         on = max(dated, key=attrgetter("words")).path if dated else ""
+
+        def picture(one: starters.Starter) -> str:
+            tree = {**starters.piece_from(one, one["name"]), "slug": "starter"}
+            return picture_of(record, state, read_piece(tree, {}), on)
+
         rows = [
-            {
-                **{key: one[key] for key in ("slug", "kind", "name", "about")},
-                "html": _drawn(state, read_piece({**starters.piece_from(one, one["name"]), "slug": "starter"}, {}), on),
-            }
+            {**{key: one[key] for key in ("slug", "kind", "name", "about")}, "html": picture(one)}
             for one in stretch.of(known)
         ]
         return Response(stretch.listed(rows, len(known)))
@@ -192,13 +194,6 @@ class StartView(SiteView):
         return _made(site, services.make_piece(site, tree, by=request.user))
 
 
-def _drawn(state: SiteState, piece: CorePiece, path: str = "", *, marked: bool = False) -> str:
-    """A piece as it looks on a page, the first where none is named."""
-    pages = state.index.tree.pages
-    page = state.page(path) if path else (pages[0] if pages else Page("/", "A page"))
-    return draw_piece(state.source, piece, page, Lens(Visitor(), state.document.now()), marked=marked)
-
-
 class PictureView(SiteView):
     """Pictures of pieces."""
 
@@ -206,10 +201,12 @@ class PictureView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """The real rendering of a piece as it is being edited, saved or not."""
         body = parsed(shapes.PictureRequest, request.data)
-        state = self.draft(site)
+        record = find_site(site)
+        state = draft(record)
         piece = _edited(request, state, "picture")
         check_content(piece.kind, piece.content)
-        return Response({"html": _drawn(state, piece, body.get("path", ""), marked=body.get("marked", False))})
+        html = picture_of(record, state, piece, body.get("path", ""), marked=body.get("marked", False))
+        return Response({"html": html})
 
 
 class MarkupView(SiteView):
