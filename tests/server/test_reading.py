@@ -229,6 +229,15 @@ def test_a_page_that_leads_on_by_itself_is_none(content, leads_to):
     assert (found.address, found.leads_to) == ("/a/x.html", leads_to)
 
 
+def test_one_that_would_lead_on_without_scripts_does_if_these_do_too():
+    head = '<noscript><meta http-equiv="refresh" content="0; url=b.html"></noscript><title>Fares</title>'
+    assert read_page("x.html", page(head=head), HERE).facts["title"] == "Fares"
+    for script in ('location.href = "b.html"', "window.location='b.html'", 'location.replace("b.html")'):
+        assert read_page("x.html", page(head=f"{head}<script>{script}</script>"), HERE).leads_to == "/b.html"
+    for script in ("if (location.href == x) y()", "relocation = 1", "say(location)"):
+        assert read_page("x.html", page(head=f"{head}<script>{script}</script>"), HERE).leads_to == ""
+
+
 def test_one_that_leads_on_elsewhere_is_named_and_one_that_waits_is_a_page():
     with pytest.raises(Unreadable, match=r"leads on to https://elsewhere\.example/, which is elsewhere"):
         read_page("x.html", page(head='<meta http-equiv="refresh" content="0; url=https://elsewhere.example/">'), HERE)
@@ -247,6 +256,16 @@ def test_one_that_leads_on_elsewhere_is_named_and_one_that_waits_is_a_page():
 )
 def test_a_title_is_what_is_read_of_the_heading(heading, title):
     assert read_page("x.html", page(f"{heading}<p>Text</p>")).facts["title"] == title
+
+
+@pytest.mark.parametrize(
+    ("site", "title"),
+    [('<a href="/">Marrowick 3</a>', "Fares"), ('<a href="#top">Marrowick 3</a>', "Marrowick 3"), ("Quay", "Fares")],
+)
+def test_a_heading_that_leads_away_names_no_page_where_there_is_another(site, title):
+    found = read_page("x.html", page(f"<h1>{site}</h1><h1>Fares</h1><p>x</p>", "<title>Fares · Marrowick 3</title>"))
+    assert found.facts["title"] == title
+    assert read_page("x.html", page(f"<h1>{site}</h1><p>x</p>")).facts["title"] != "Fares"
 
 
 def test_headings_of_sections_name_no_page():

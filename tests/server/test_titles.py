@@ -42,6 +42,13 @@ def test_where_most_pages_have_the_same_heading_their_title_elements_tell_them_a
     assert titles_of([{"fact": "title"}], pages)(pages[0]) == "Marrowick Ferries"
 
 
+def test_where_two_pages_share_their_only_heading_their_title_elements_tell_them_apart():
+    pages = [told("Marrowick", "Marrowick: for crew"), told("Marrowick", "Marrowick: for guests")]
+    assert [titles_of((), pages)(page) for page in pages] == ["Marrowick: for crew", "Marrowick: for guests"]
+    pages.append(told("Fares", "Marrowick: fares"))
+    assert [titles_of((), pages)(page) for page in pages] == ["Marrowick", "Marrowick", "Fares"]
+
+
 def test_a_heading_of_a_section_names_no_page_though_it_is_the_only_one():
     pages = [told("Documentation", f"Marrowick.{own}") for own in ("Moor", "Sail", "Load", "Turn")]
     pages += [told(own, f"{own} in short") for own in OWN]
@@ -57,6 +64,15 @@ def test_a_heading_of_a_section_names_no_page_though_it_is_the_only_one():
     assert {titles_of((), pages + [told(own) for own in OWN])(page) for page in pages} == {"Introduction"}
 
 
+def test_the_heading_of_a_site_names_none_of_the_few_pages_that_seem_to_have_it():
+    pages = [told(own, f"{own} — Marrowick 3 documentation") for own in OWN * 3]
+    few = ["Notes on 1", "Notes on 2", "Notes on 3", "Notes on 4"]
+    pages += [told("Marrowick 3 documentation", f"{own} — Marrowick 3 documentation") for own in few]
+    pages.append(told("Marrowick 3 documentation", "Marrowick 3 documentation"))
+    title_of = titles_of((), pages)
+    assert [title_of(page) for page in pages] == [*OWN * 3, *few, "Marrowick 3 documentation"]
+
+
 def test_a_page_without_a_heading_has_not_what_all_title_elements_share():
     pages = [told(own, f"{own} | Marrowick Ferries") for own in OWN]
     pages.append(told("Harbours | Marrowick Ferries", "Harbours | Marrowick Ferries"))
@@ -64,7 +80,7 @@ def test_a_page_without_a_heading_has_not_what_all_title_elements_share():
 
 
 @pytest.mark.parametrize("pages", [
-    [told("Marrowick", f"{own} - Boats") for own in OWN[:3]], [told("Marrowick", "Marrowick")] * 9,
+    [told("Marrowick", "Marrowick - Boats")] * 3, [told("Marrowick", "Marrowick")] * 9,
     [told("Marrowick")] * 9, [told(own, f"{own} - Boats") for own in OWN], [],
 ])  # fmt: skip
 def test_headings_stay_otherwise(pages):

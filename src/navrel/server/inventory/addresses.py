@@ -25,6 +25,8 @@ _ADDRESSES: tuple[Any, ...] = tuple(etree.XPath(f"descendant-or-self::*/@{name}"
 #: Stands for the site's own host while references are resolved.
 _HERE = "http://site.invalid"
 _REFRESH = re.compile(r"\s*(\d*\.?\d*)\s*[;,\s]\s*(?:url\s*=)?\s*['\"]?([^'\"]+)", re.IGNORECASE)
+#: How a script leads on (HTML Standard, the Location interface).
+_LOCATING = re.compile(r"\blocation(?:\.href)?\s*=[^=]|\blocation\.(?:replace|assign)\s*\(")
 #: Longest pause of a page that leads on, in seconds; with a longer one it is there to be read.
 _MOST_PAUSE = 5
 
@@ -71,14 +73,23 @@ class Around:
 
 
 def led_on(tree: Any) -> str:
-    """The reference that a page leads on to by itself, at once or nearly so; empty for one that stays."""
+    """The reference that a page leads on to by itself, at once or nearly so; empty for one that stays.
+
+    Where it would lead without scripts alone (HTML Standard, `noscript`), it does if its scripts lead on too.
+    """
     for meta in tree.iter("meta"):
         if (meta.get("http-equiv") or "").strip().lower() != "refresh":
             continue
         found = _REFRESH.match(meta.get("content") or "")
-        if found and float(found[1] or 0) <= _MOST_PAUSE:
+        if not found or float(found[1] or 0) > _MOST_PAUSE:
+            continue
+        if next(meta.iterancestors("noscript"), None) is None or any(map(_LOCATING.search, _scripts(tree))):
             return found[2].strip()
     return ""
+
+
+def _scripts(tree: Any) -> list[str]:
+    return [script.text or "" for script in tree.iter("script")]
 
 
 def root_links(content: Any, around: Around) -> None:

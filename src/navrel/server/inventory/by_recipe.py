@@ -25,7 +25,7 @@ from navrel.core.text import fit
 from navrel.rendering.in_place.places import compiled
 
 from .addresses import Around, address_of, file_address
-from .content import headings_around, likely_content, marked_content, stands_in, text_of, title_of, words_of
+from .content import headings_around, is_link, likely_content, marked_content, stands_in, text_of, title_of, words_of
 from .head import MAX_FACT, MAX_TERMS, Head
 
 #: Longest value that is looked at, and most values of one place.
@@ -105,6 +105,8 @@ class Told:
         the content: if the title element has it.
         """
         found = list(self.content.iter("h1"))
+        # What leads somewhere else as a whole names that.
+        found = [one for one in found if not is_link(one)] or found
         if len(found) == 1:
             return found[0]
         if not found:

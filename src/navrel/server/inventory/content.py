@@ -126,9 +126,14 @@ def headings_around(tree: Any) -> list[Any]:
     return [
         one
         for one in tree.find("body").iter("h1")
-        if next(one.iterancestors(*_OUTSIDE_CONTENT), None) is None
-        and not any(text_of(link) == text_of(one) for link in one.iter("a"))
+        if next(one.iterancestors(*_OUTSIDE_CONTENT), None) is None and not is_link(one)
     ]
+
+
+def is_link(heading: Any) -> bool:
+    """Whether a heading as a whole leads away from its page."""
+    links = (link for link in heading.iter("a") if not (link.get("href") or "#").startswith("#"))
+    return any(text_of(link) == text_of(heading) for link in links)
 
 
 def inner_parts(element: Any) -> Iterator[str]:

@@ -31,8 +31,8 @@ def titles_of(
     if any(one["fact"] == "title" for one in recipe):
         return lambda facts: str(facts["title"])
     stated = [(facts["title"], facts.get("in_head") or "") for facts in read]
-    shared = _shared_headings(stated)
     in_heads = unglued([head for _, head in stated if head])
+    shared = _shared_headings(stated, in_heads)
 
     def own(title: str, in_head: str) -> str:
         title = in_head if title in shared and in_head else title
@@ -43,11 +43,12 @@ def titles_of(
     return lambda facts: taken(own(facts["title"], facts.get("in_head") or ""))
 
 
-def _shared_headings(stated: Collection[tuple[str, str]]) -> frozenset[str]:
+def _shared_headings(stated: Collection[tuple[str, str]], own: Callable[[str], str]) -> frozenset[str]:
     """The headings that name none of the pages that have them: these are told apart by their title elements.
 
-    One is the site's own, as most pages have it; one is that of a section, as no title element has it.
-    ``stated``: the heading and the title element of each page.
+    One is the site's own, as most pages have it, or all of a few; one is that of a section, or of the site, as no title
+    element has it as its own. ``stated``: the heading and the title element of each page; ``own``: what of a title
+    element is not shared.
     """
     heads: dict[str, list[str]] = {}
     for title, head in stated:
@@ -56,8 +57,11 @@ def _shared_headings(stated: Collection[tuple[str, str]]) -> frozenset[str]:
     def names_none(title: str, found: list[str]) -> bool:
         apart = len(set(found))
         is_of_section = len(found) >= FEWEST_PAGES and apart * 2 > len(found)
+        is_of_all = len(stated) == len(found) == apart
         return apart > 1 and (
-            _is_of_most(len(found), stated) or (is_of_section and not any(stands_in(title, head) for head in found))
+            is_of_all
+            or _is_of_most(len(found), stated)
+            or (is_of_section and not any(stands_in(title, own(head)) for head in found if own(head) != title))
         )
 
     return frozenset(title for title, found in heads.items() if names_none(title, found))
