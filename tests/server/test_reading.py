@@ -268,6 +268,34 @@ def test_a_heading_that_leads_away_names_no_page_where_there_is_another(site, ti
     assert read_page("x.html", page(f"<h1>{site}</h1><p>x</p>")).facts["title"] != "Fares"
 
 
+def bare(body):
+    return f"<!doctype html><html><head><title>Fares</title></head><body>{body}</body></html>".encode()
+
+
+_LEADS = "".join(f'<a href="/{number}">Harbour number {number}</a> ' for number in range(9))
+_SHORT = '<div id="text"><h1>Fares</h1><p>Half fare.</p></div>'
+
+
+@pytest.mark.parametrize(
+    ("around", "is_left"),
+    [
+        (f'<div class="nav">{_LEADS}</div>', False), (f'<ul id="global-nav"><li>{_LEADS}</ul>', False),
+        (f'<table class="navheader"><tr><td>{_LEADS}</table>', False), (f'<div class="Breadcrumbs">{_LEADS}</div>', False),
+        (f'<div class="with-sidebar">{_LEADS}</div>', True), (f'<div class="navy">{_LEADS}</div>', True),
+        (f'<div class="menu"><h2>Today</h2>{_LEADS}</div>', True),
+        ('<div class="menu">Soup of the day, herring with rye bread, and a cup of <a href="/tea">tea</a></div>', True),
+    ],
+)  # fmt: skip
+def test_what_leads_about_a_site_is_no_part_of_a_short_page(around, is_left):
+    found = read_page("x.html", bare(f"{around}{_SHORT}"))
+    assert (found.text == "Half fare.") is not is_left
+
+
+def test_a_page_of_nothing_but_what_leads_about_keeps_its_text():
+    assert read_page("x.html", bare(f'<div class="nav">{_LEADS}</div>')).text == ""
+    assert "number 8" in read_page("x.html", bare(f'<div class="nav"><h1>Map</h1>{_LEADS}</div>')).text
+
+
 def test_headings_of_sections_name_no_page():
     sections = "<h1>1. Overview</h1><p>Text</p><h1>2. More</h1>"
     found = read_page("x.html", page(sections, "<title>Quirks of the quay</title>"))

@@ -27,6 +27,13 @@ _MARKING: tuple[Any, ...] = (
 #: The share of the text of a page that its own content leaves something of, where anything stands around it.
 _WHOLE = 0.98
 _HOLDS_LANDMARKS: Any = etree.XPath("boolean(descendant::header or descendant::nav)")
+#: The names of elements that lead about a site, where no element of HTML says so.
+_CALLED: Any = etree.XPath("descendant::*/@class | descendant::*/@id")
+_AROUND = re.compile(
+    r"(?:^|\s)(?:(?:global|local|main|site|page|top|bottom|left|right|side|sub|header|footer)[-_]?)?"
+    r"(?:nav(?:bar|igation|header|footer)?|breadcrumbs?|menu|sidebar|footer)(?:$|\s)",
+    re.IGNORECASE,
+)
 _LENGTH: Any = etree.XPath("string-length(normalize-space(.))")
 #: Elements that stand in a line of text, or are not seen in it; all others part the words on either side of them.
 _IN_LINE = {
@@ -98,7 +105,22 @@ def likely_content(tree: Any) -> Any:
     for tag in _OUTSIDE_CONTENT:
         for element in list(body.iter(tag)):
             element.drop_tree()
+    for element in _leading_around(body):
+        element.drop_tree()
     return richest_part(body)
+
+
+def _leading_around(body: Any) -> list[Any]:
+    """The elements that are called as what leads about a site is, hold little but links, and no title.
+
+    On a page of few words they would be most of it.
+    """
+    called = dict.fromkeys(one.getparent() for one in _CALLED(body) if _AROUND.search(one))
+    return [
+        one
+        for one in called
+        if next(one.iter("h1", "h2"), None) is None and sum(map(_length_of, one.iter("a"))) * 2 >= _length_of(one)
+    ]
 
 
 def richest_part(body: Any) -> Any:
