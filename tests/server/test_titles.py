@@ -100,6 +100,8 @@ def test_headings_stay_otherwise(pages):
         (["/is-open/a", "/to-go/a", "/my_page/a", "/no/a"], ["", "", "", ""]),
         (["/node.js", "/about.us", "/fares", "/boats"], ["", "", "", ""]),
         (["/.en", "/fares.xx", "/boats.xx"], ["", "", ""]),
+        (["/boat", "/boat.id", "/boat.crew", "/boat.length", "/boat.no"], [""] * 5),
+        (["/boat", "/boat.nb", "/boat.1", "/notes-1.2", "/boat.ga"], ["", "nb", "", "", "ga"]),
         (["/nb/fares.ga", "/ga/fares", "/nb/fares"], ["nb", "ga", "nb"]),
         (["/"], [""]),
         ([], []),

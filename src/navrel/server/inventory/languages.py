@@ -18,28 +18,30 @@ _MOST_OF = 70
 def languages_told(paths: Iterable[str]) -> Callable[[str], str]:
     """What tells the language of a path; empty where its site has no folders, and no names, of two languages.
 
-    Names tell it as `/fares.nb` does beside `/fares`, and where nearly all do.
+    Names tell it as `/fares.nb` does beside `/fares`, and where nearly all do; not where most names that end like that
+    end in something else, as `/boat.id` beside `/boat.crew`.
     """
     known = set(paths)
     folders = {folder: tag for path in known if (tag := _language(folder := path.split("/")[1]))}
-    named = {path: suffix for path in known if (suffix := _suffix(path))}
+    parted = {path: end for path in known if (end := _end(path))}
+    named = {path: end for path, end in parted.items() if _language(end)}
     stems = Counter(path.removesuffix(f".{suffix}") for path, suffix in named.items())
     beside = any(count > 1 or stem in known for stem, count in stems.items())
-    is_named = beside or len(named) * 100 >= len(known) * _MOST_OF
+    is_named = len(named) * 100 >= (len(parted) if beside else len(known)) * _MOST_OF
 
     def told(path: str) -> str:
         top = path.split("/")[1]
         if len(folders) > 1 and top in folders:
             return folders[top]
-        return _language(_suffix(path)) if is_named else ""
+        return _language(_end(path)) if is_named else ""
 
     return told
 
 
-def _suffix(path: str) -> str:
-    """The language at the end of a path's name; empty for none."""
-    name, _, suffix = path.rpartition("/")[2].rpartition(".")
-    return suffix if name and _language(suffix) else ""
+def _end(path: str) -> str:
+    """The word behind the last dot of a path's name; empty for none, and for a number."""
+    name, _, end = path.rpartition("/")[2].rpartition(".")
+    return end if name and end[:1].isalpha() else ""
 
 
 @lru_cache(maxsize=1024)
