@@ -291,6 +291,15 @@ def test_what_leads_about_a_site_is_no_part_of_a_short_page(around, is_left):
     assert (found.text == "Half fare.") is not is_left
 
 
+def test_what_opens_a_text_belongs_to_it_however_long_its_first_section_is():
+    long = f"<div><h2>By sea</h2><p>{'Half fare. ' * 200}</p></div><div><h2>On foot</h2><p>No fare.</p></div>"
+    opening = "<p>What it costs to sail, for people who walk aboard, and for people who bring a bicycle along.</p>"
+    for opens, begin in ((opening, "What it costs"), ("<p>Sail with us</p>", "By sea"), (f"<p>{_LEADS}</p>", "By sea")):
+        found = read_page("x.html", bare(f'<div id="page"><h1>Fares</h1>{opens}{long}</div><div>Quay 1</div>'))
+        assert found.text.startswith(begin)
+        assert found.text.endswith("No fare.") is (opens == opening)
+
+
 def test_a_page_of_nothing_but_what_leads_about_keeps_its_text():
     assert read_page("x.html", bare(f'<div class="nav">{_LEADS}</div>')).text == ""
     assert "number 8" in read_page("x.html", bare(f'<div class="nav"><h1>Map</h1>{_LEADS}</div>')).text

@@ -24,6 +24,9 @@ _MARKING: tuple[Any, ...] = (
     etree.XPath("descendant::*/@id[contains(., 'ontent') or . = 'main']"),
     etree.XPath("descendant::*/@class[contains(., 'content') or contains(., 'body')]"),
 )
+#: The elements that a text opens with, and how long it is at least, in characters: a motto is shorter.
+_TEXTS = ("p", "pre", "dl", "blockquote")
+_INTRODUCTION = 80
 #: The share of the text of a page that its own content leaves something of, where anything stands around it.
 _WHOLE = 0.98
 _HOLDS_LANDMARKS: Any = etree.XPath("boolean(descendant::header or descendant::nav)")
@@ -116,11 +119,7 @@ def _leading_around(body: Any) -> list[Any]:
     On a page of few words they would be most of it.
     """
     called = dict.fromkeys(one.getparent() for one in _CALLED(body) if _AROUND.search(one))
-    return [
-        one
-        for one in called
-        if next(one.iter("h1", "h2"), None) is None and sum(map(_length_of, one.iter("a"))) * 2 >= _length_of(one)
-    ]
+    return [one for one in called if next(one.iter("h1", "h2"), None) is None and _is_leading(one)]
 
 
 def richest_part(body: Any) -> Any:
@@ -132,10 +131,23 @@ def richest_part(body: Any) -> Any:
         richest = best[lengths.index(longest)]
         if longest < 0.8 * length or richest.tag not in ("div", "section", "td", "center", *_OF_TABLES):
             break
+        if best is not body and _introduces(richest):
+            break
         best, length = richest, longest
     while best.tag in _OF_TABLES:
         best = best.getparent()
     return best
+
+
+def _introduces(part: Any) -> bool:
+    """Whether a text opens right before a part, as it does before the sections of a chapter."""
+    before = (one for one in part.itersiblings(*_TEXTS, preceding=True) if not _is_leading(one))
+    return sum(map(_length_of, before)) >= _INTRODUCTION
+
+
+def _is_leading(element: Any) -> bool:
+    """Whether an element holds little but links."""
+    return sum(map(_length_of, element.iter("a"))) * 2 >= _length_of(element)
 
 
 def _length_of(element: Any) -> float:
