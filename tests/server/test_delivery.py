@@ -25,9 +25,15 @@ from navrel.server.delivery.watching import Serving, Watch
 from navrel.server.inventory import contents
 from navrel.server.inventory.contents import read_content
 from navrel.server.inventory.models import Site
-from navrel.server.publishing.live import live, newest_revision, served_site, served_sites
+from navrel.server.inventory.services import finish_intake, make_empty_site, start_intake
+from navrel.server.inventory.staging import stage_files
+from navrel.server.library.services import make_piece
+from navrel.server.publishing import live as live_module
+from navrel.server.publishing.live import live, newest_key, newest_revision, served_site, served_sites
+from navrel.server.publishing.live import open_revision as read
 from navrel.server.publishing.services import publish
 from navrel.server.settings import delivery
+from navrel.server.sitestate.kept import Kept
 
 PHONE = "Mozilla/5.0 (iPhone; CPU iPhone OS 18_0 like Mac OS X) Safari/604.1"
 DESK = "Mozilla/5.0 (X11; Linux x86_64; rv:140.0) Gecko/20100101 Firefox/140.0"
@@ -344,3 +350,39 @@ def test_the_database_tells_of_publications_and_of_other_names(site, api):
         cursor.execute("SELECT tgname FROM pg_trigger WHERE tgname LIKE 'navrel_%%told' ORDER BY tgname")
         tables = ("membership", "revision", "site", "sites", "token")
         assert [name for (name,) in cursor.fetchall()] == [f"navrel_{table}_told" for table in tables]
+
+
+@pytest.mark.django_db
+def test_of_many_sites_only_those_are_read_that_somebody_asks_for(site, monkeypatch):
+    monkeypatch.setattr(watching, "_READY_AT_ONCE", 1)
+    opened = []
+    monkeypatch.setattr(live_module, "open_revision", lambda one, older=None: opened.append(one.site.slug) or read(one))
+    others = [make_empty_site(slug, slug) for slug in ("skerry", "moor")]
+    for one in others:
+        intake = start_intake(one.slug, None)
+        stage_files(intake, [("index.html", b"<title>Isles</title><body><main>Boats</main>")])
+        finish_intake(intake)
+        publish(one.slug, None, "")
+    newest = {one.slug: newest_key(one) for one in (site, *others)}
+    served = Kept()
+    monkeypatch.setattr(live_module, "_served", served)
+    opened.clear()
+    watch = Watch(lambda environ, start: ())
+    for _ in range(3):
+        assert watch._make_ready(tuple(served_sites()))[0] == {one.pk: newest[one.slug] for one in (site, *others)}
+    assert opened == ["marrowick"]
+    assert live(others[0]).revision.pk == newest["skerry"]
+    # Another process publishes.
+    monkeypatch.setattr(live_module, "_served", Kept())
+    for one in others:
+        make_piece(one.slug, {"kind": "widget", "name": "Tide table", "content": {"items": []}})
+        publish(one.slug, None, "")
+    monkeypatch.setattr(live_module, "_served", served)
+    opened.clear()
+    revisions, gone = watch._make_ready(tuple(served_sites()))
+    assert revisions == {one.pk: newest_key(one) for one in (site, *others)}
+    assert opened == ["skerry"] and gone, "what is served is made ready before anybody asks for it"
+    # What stands over an old site is drawn only where it is ready.
+    with override_settings(OLD_SITES={"moor": "http://127.0.0.1:9"}):
+        watch._make_ready(tuple(served_sites()))
+    assert opened == ["skerry", "moor"]

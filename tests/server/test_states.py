@@ -135,6 +135,15 @@ def _given(value, older):
     return value
 
 
+def test_asking_what_is_kept_keeps_nothing_and_drives_nothing_out():
+    kept: Kept[str] = Kept(2)
+    for key in "ab":
+        kept.get(key, 1, lambda older: "made")
+    assert [kept.newest(key) for key in "xyzab"] == [None, None, None, "made", "made"]
+    kept.get("c", 1, lambda older: "made")
+    assert [kept.newest(key) for key in "abc"] == [None, "made", "made"]
+
+
 def test_the_last_asked_are_kept():
     kept = Kept[Any]()
     for key in range(20):

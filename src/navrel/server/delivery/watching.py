@@ -35,6 +35,8 @@ from .meta import AHEAD, Meta, again
 
 #: On which what concerns the published site is told; by triggers of the tables.
 CHANNEL = "navrel_published"
+#: So many sites, those that were made first, are made ready before anybody asks for them.
+_READY_AT_ONCE = 16
 #: So many pages are drawn ahead.
 _DRAWN_AHEAD = 50
 #: After so many seconds in which nothing was told it is looked all the same.
@@ -86,7 +88,7 @@ class Watch:
 
     @property
     def is_ready(self) -> bool:
-        """Whether it is known what every site serves, and ready to be served."""
+        """Whether it is known what every site serves, and ready to be served, but for the later ones of many."""
         return self._known is not None
 
     def serving(self, host: str, port: str, mount: str) -> Serving | None:
@@ -154,12 +156,17 @@ class Watch:
     def _make_ready(self, sites: Iterable[Site]) -> tuple[dict[int, int], list[list[object]]]:
         """Make the newest of each site ready: its revision by site, and the parts of what was served before.
 
-        Nobody else holds those then, or but for as long as an answer takes.
+        Nobody else holds those then, or but for as long as an answer takes. Of many sites, those that nobody asked for
+        yet are read when somebody does.
         """
         revisions: dict[int, int] = {}
         gone: list[list[object]] = []
-        for site in sites:
+        for number, site in enumerate(sites):
             older = newest_served(site.pk)
+            if older is None and number >= _READY_AT_ONCE and site.slug not in settings.OLD_SITES:
+                if newest := newest_key(site):
+                    revisions[site.pk] = newest
+                continue
             state = served(site, self._draw_ahead).state
             if state is not None:
                 revisions[site.pk] = state.revision.pk

@@ -35,6 +35,8 @@ from .packing import Archived, Unreadable, pack, unpack
 
 #: Revisions that are tried, newest first, where the newest cannot be read.
 _MOST_TRIED = 20
+#: Sites that one process serves without reading what they serve anew.
+_MOST_SERVED = 256
 #: Archives of more bytes hold very many pages.
 _LARGE = 256 * 1024
 log = logging.getLogger(__name__)
@@ -87,7 +89,7 @@ class Served:
     passed_over: tuple[int, ...] = ()
 
 
-_served: Kept[Served] = Kept()
+_served: Kept[Served] = Kept(_MOST_SERVED)
 
 
 def newest_revision(site: Site) -> Revision | None:

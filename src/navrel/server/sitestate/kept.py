@@ -9,7 +9,7 @@ from dataclasses import dataclass, field
 from threading import Lock, Thread
 from typing import Generic, TypeVar
 
-#: Values kept in one process for one purpose; a site takes one.
+#: Values kept in one process for one purpose, if nothing else is said; a site takes one.
 _MOST_KEPT = 16
 
 
@@ -41,10 +41,12 @@ class _Place(Generic[Value]):
 class Kept(Generic[Value]):
     """Values by a key and a version: asked again with the same version, the kept value is given.
 
-    A key has one builder at a time; others wait for that key only.
+    A key has one builder at a time; others wait for that key only. ``most``: how many are kept, those that were asked
+    for last.
     """
 
-    def __init__(self) -> None:
+    def __init__(self, most: int = _MOST_KEPT) -> None:
+        self._most = most
         self._places: dict[object, _Place[Value]] = {}
         self._lock = Lock()
 
@@ -78,12 +80,14 @@ class Kept(Generic[Value]):
 
     def newest(self, key: object) -> Value | None:
         """The value that is kept for ``key`` now, whatever its version."""
-        return self._place(key).value
+        with self._lock:
+            place = self._places.get(key)
+        return place.value if place else None
 
     def _place(self, key: object) -> _Place[Value]:
         with self._lock:
             place = self._places.pop(key, None) or _Place[Value]()
             self._places[key] = place
-            while len(self._places) > _MOST_KEPT:
+            while len(self._places) > self._most:
                 del self._places[next(iter(self._places))]
             return place
