@@ -10,6 +10,7 @@ from navrel.server.accounts.models import Membership
 from navrel.server.news import watching
 from navrel.server.news.models import News
 from navrel.server.news.services import forget_old
+from navrel.server.publishing.live import live
 from navrel.server.publishing.planning import publish_due
 from navrel.server.sitestate.draft import draft
 
@@ -84,13 +85,17 @@ def test_a_planned_publication_that_is_refused_is_told(api, ida):
     assert "was refused: Revision 2 was published after this was planned" in words
 
 
-def test_what_is_live_and_begins_or_ends_within_a_day_is_told_once_a_moment(api, ida, site):
+def test_what_is_live_and_begins_or_ends_within_a_day_is_told_once_a_moment(api, ida, site, monkeypatch):
     begins = draft(site).document.now() + 5 * HOUR
     schedule = {"from": begins.strftime("%Y-%m-%dT%H:00"), "until": (begins + 72 * HOUR).strftime("%Y-%m-%dT%H:00")}
     rule = {**RULE, "condition": {"include": "within:/harbours", "schedule": schedule}}
     assert api.post("rules", rule).status_code == 201
-    watching.watch_schedules()
+    asked = []
+    monkeypatch.setattr(watching, "live", lambda one: asked.append(one) or live(one))
+    for _ in range(2):
+        watching.watch_schedules()
     assert told(ida) == [], "it is not live"
+    assert len(asked) <= 1, "what begins and ends nothing is read once"
     api.post("revisions", {"version": api.get("impact").json()["version"]})
     watching.watch_schedules()
     watching.watch_schedules()

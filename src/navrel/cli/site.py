@@ -8,7 +8,6 @@ import sys
 import time
 from argparse import ArgumentParser
 from collections.abc import Sequence
-from contextlib import suppress
 from pathlib import Path
 from threading import Thread
 
@@ -115,8 +114,7 @@ def clock() -> None:
     Thread(target=_post, name="post", daemon=True).start()
     last = -float(_NOW_AND_THEN)
     while True:
-        # The database may be starting again just now.
-        with suppress(DatabaseError):
+        try:
             for planned in publish_due():
                 say(f"{planned}: {planned.told or f'revision {planned.revision} is live'}")
             watch_guards()
@@ -127,7 +125,9 @@ def clock() -> None:
                 forget_old_sendings()
                 forget_unnamed()
                 feeds()
-        connection.close()
+        except DatabaseError:
+            # The database may be starting again just now.
+            connection.close()
         time.sleep(_OFTEN)
 
 

@@ -41,6 +41,11 @@ def boundaries(
     return [Boundary(at, tuple(begins.get(at, ())), tuple(ends.get(at, ()))) for at in moments]
 
 
+def is_scheduled(index: PageIndex, layout: Layout) -> bool:
+    """Whether anything begins or ends at all."""
+    return next(_scheduled(index, layout, None), None) is not None
+
+
 def _scheduled(index: PageIndex, layout: Layout, pages: PageSet | None) -> Iterator[tuple[str, Condition]]:
     """The conditions with a schedule that can hold on some of the pages, each with the name of what has it."""
     for rule in layout.rules:

@@ -10,12 +10,12 @@ from urllib.parse import quote, urlencode
 from django.db.models import F
 
 from navrel.core.calendar.schedule import write_moment
-from navrel.core.questions.boundaries import boundaries
+from navrel.core.questions.boundaries import boundaries, is_scheduled
 from navrel.server.edits.models import Edit
 from navrel.server.edits.services import last_edit
 from navrel.server.guards.services import guard_info, guard_states
 from navrel.server.inventory.models import Site
-from navrel.server.publishing.live import live
+from navrel.server.publishing.live import live, newest_key
 from navrel.server.sitestate.draft import draft
 from navrel.wording.audiences import moment
 from navrel.wording.counts import count_words
@@ -65,11 +65,21 @@ def _guard_words(told: dict[str, Any], edits: list[Edit]) -> str:
     return f"The guard {told['guard']['name']} is broken on {first['paths'][0]}{more} ({first['words']}){since}"
 
 
+#: The keys of the revisions in which nothing begins or ends, by site: these are not read again.
+_unscheduled: dict[int, int] = {}
+
+
 def watch_schedules() -> None:
     """Tell of what is live and begins or ends within a day, each moment once."""
     for site in Site.objects.all():
+        newest = newest_key(site)
+        if newest is None or _unscheduled.get(site.pk) == newest:
+            continue
         state = live(site)
         if state is None:
+            continue
+        if not is_scheduled(state.index, state.layout):
+            _unscheduled[site.pk] = newest
             continue
         now = state.document.now()
         for one in boundaries(state.index, state.layout, now, now + AHEAD):

@@ -35,8 +35,6 @@ from .packing import Archived, Unreadable, pack, unpack
 
 #: Revisions that are tried, newest first, where the newest cannot be read.
 _MOST_TRIED = 20
-#: Sites that one process serves without reading what they serve anew.
-_MOST_SERVED = 256
 #: Archives of more bytes hold very many pages.
 _LARGE = 256 * 1024
 log = logging.getLogger(__name__)
@@ -89,7 +87,7 @@ class Served:
     passed_over: tuple[int, ...] = ()
 
 
-_served: Kept[Served] = Kept(_MOST_SERVED)
+_served: Kept[Served] = Kept(settings.MOST_LIVE)
 
 
 def newest_revision(site: Site) -> Revision | None:

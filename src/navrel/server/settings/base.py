@@ -50,6 +50,8 @@ ASSETS = os.environ.get("NAVREL_ASSETS") or str(Path(os.environ.get("NAVREL_STAT
 #: How long a reader may wait, in seconds, for a revision that was just published and is being made ready; then what was
 #: served before is served once more.
 READERS_WAIT = float(os.environ.get("NAVREL_READERS_WAIT", "0"))
+#: How many sites' live states each process keeps, those that were asked for last.
+MOST_LIVE = 16
 #: How many bytes of pages that were drawn each process of the published site keeps.
 MOST_KEPT = int(float(os.environ.get("NAVREL_KEPT_MIB", "64")) * 2**20)
 #: For how long, in seconds, browsers, and caches before the server, use a page without asking, and how much longer

@@ -17,4 +17,6 @@ MIDDLEWARE = [
     "django.middleware.http.ConditionalGetMiddleware",
     "navrel.server.delivery.mounting.Mounted",
 ]
+#: Those that somebody asks for: what is not kept is read anew for each answer.
+MOST_LIVE = 256
 APPEND_SLASH = False

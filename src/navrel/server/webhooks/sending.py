@@ -58,6 +58,8 @@ class _Attempt:
 def send_due() -> int:
     """Send what is due, each message once. Returns how many were sent."""
     claimed = _claim()
+    if not claimed:
+        return 0
     with ThreadPoolExecutor(_AT_ONCE, thread_name_prefix="webhook") as several:
         for sending, attempt in zip(claimed, several.map(_attempt, claimed), strict=True):
             _write_down(sending, attempt)
