@@ -1,12 +1,18 @@
 """A page's own content: what is let through, its slots, and its heading."""
 
+import re
+from dataclasses import replace
+
 import pytest
 
+from navrel.core.layout.form import with_form
+from navrel.core.layout.model import IN_PLACE
 from navrel.rendering.content import fill_slots, with_ids
 from navrel.rendering.links import is_safe, stays_here
+from navrel.rendering.page import Source, draw_piece
 from navrel.rendering.sanitising import own_classes, sanitise
 
-from .test_rendering import drawn, piece_with, put, source
+from .test_rendering import ANYONE, drawn, piece_with, put, source
 
 #: Markup, and what is left of it.
 CASES = {
@@ -118,6 +124,18 @@ def test_a_table_of_contents_leads_to_headings_that_had_no_id():
     assert '<h3 id="on-foot">' in html and '<a href="#on-foot">On foot</a>' in html
 
 
+def test_the_picture_of_a_table_of_contents_leads_where_the_page_itself_does():
+    pages = ({"path": "/", "title": "Home", "bound": ["after-content"]},)
+    made = source([piece_with("widget", {"type": "contents"})], pages=pages)
+    piece, page = made.document.layout.pieces["widget"], made.index.tree.pages[0]
+    content = '<h2 id="quay">Quay</h2><h2 id="pier">Pier</h2><h2>Slip</h2>'
+    assert re.findall(r'href="#(\w+)"', draw_piece(made, piece, page, ANYONE, content)) == ["quay", "pier", "slip"]
+    # Drawn in its own HTML a page has the ids that stand there.
+    layout = replace(made.document.layout, settings=with_form((), IN_PLACE))
+    own = Source(replace(made.document, layout=layout), made.index)
+    assert re.findall(r'href="#(\w+)"', draw_piece(own, piece, page, ANYONE, content)) == ["quay", "pier"]
+
+
 PAGES = ({"path": "/", "title": "Home", "slots": ["offers"]},)
 CONTENT = '<p>before</p><slot name="offers"><em>none today</em></slot><p>after</p>'
 
@@ -151,8 +169,6 @@ EMPTY_TITLE = {"name": "no title", "condition": {"include": "all"}, "actions": [
     ],
 )
 def test_every_page_has_one_heading_of_the_first_level(rules, content, headings):
-    import re
-
     html = drawn(source([piece_with("title", {"type": "page-title"})], rules), content=content).html
     assert re.findall(r"<h1.*?</h1>", html) == headings
 

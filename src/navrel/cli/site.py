@@ -102,7 +102,7 @@ _VERY_OFTEN, _OFTEN, _NOW_AND_THEN = 0.5, 2, 300
 def clock() -> None:
     """Do what is due by itself, for ever: publish what was planned for this moment, fetch feeds, tell news, send."""
     with_django()
-    from django.db import DatabaseError, connection
+    from django.db import Error, connection
 
     from navrel.server.inventory.assets import forget_unnamed
     from navrel.server.news.services import forget_old
@@ -125,7 +125,7 @@ def clock() -> None:
                 forget_old_sendings()
                 forget_unnamed()
                 feeds()
-        except DatabaseError:
+        except Error:
             # The database may be starting again just now.
             connection.close()
         time.sleep(_OFTEN)
@@ -133,14 +133,14 @@ def clock() -> None:
 
 def _post() -> None:
     """Send what is due to whoever is told of publications, for ever."""
-    from django.db import DatabaseError, connection
+    from django.db import Error, connection
 
     from navrel.server.webhooks.sending import send_due
 
     while True:
         try:
             send_due()
-        except DatabaseError:
+        except Error:
             connection.close()
         time.sleep(_VERY_OFTEN)
 

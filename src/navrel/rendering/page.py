@@ -248,7 +248,8 @@ def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, content: st
     ``marked``: its items carry their place in the content, so that one can be chosen by pointing at it.
     """
     traces = source.resolve(page, lens)
-    place = source.place(page, lens, setting_values(traces), with_ids(content))
+    in_place = is_in_place(page, {target: found.outcome for target, found in traces.items()})
+    place = source.place(page, lens, setting_values(traces), content if in_place else with_ids(content))
     heading = "p" if piece.kind == "header" else "h2"
     markup = piece_markup(piece, Drawing(place, _named_slot, heading, "alone", marked=marked))
     told = {
