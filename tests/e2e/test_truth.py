@@ -451,31 +451,32 @@ def test_a_slot_in_the_content_is_offered_and_drawn_in_its_place(page, demo, pub
     assert "Nothing here today" not in text
 
 
-@pytest.mark.parametrize(
-    "markup",
-    [
-        '<svg viewBox="0 0 9 9" transform="scale(60)"><rect width="9" height="9"></rect></svg>',
-        '<svg width="9000" height="9000"><rect x="-4000" y="-4000" width="9000" height="9000"></rect></svg>',
-        '<p class="tag" style="position:fixed;inset:0;background:red">Mine</p>',
-        '<p class="unseen outlined slot grid">Mine</p>' * 50,
-        '<table width="9000" align="left"><tr><td>' + "Mine" * 900 + "</td></tr></table>",
-    ],
-)
-def test_no_content_covers_what_is_not_its_own(page, demo, public, markup):
-    demo.run(str(HERE / "arrange.py"), "/about", "content", markup)
+_COVERING = {
+    "/about": '<svg viewBox="0 0 9 9" transform="scale(60)"><rect width="9" height="9"></rect></svg>',
+    "/contact": '<svg width="9000" height="9000"><rect x="-4000" y="-4000" width="9000" height="9000"></rect></svg>',
+    "/help": '<p class="tag" style="position:fixed;inset:0;background:red">Mine</p>',
+    "/accessibility": '<p class="unseen outlined slot grid">Mine</p>' * 50,
+    "/bring-your-bike": '<table width="9000" align="left"><tr><td>' + "Mine" * 900 + "</td></tr></table>",
+}
+
+
+def test_no_content_covers_what_is_not_its_own(page, demo, public):
+    for path, markup in _COVERING.items():
+        demo.run(str(HERE / "arrange.py"), path, "content", markup)
     publish(page)
-    window = public("/about")
-    for region in ("header", "footer"):
-        window.locator(region).scroll_into_view_if_needed()
-        assert window.evaluate(
-            """(region) => {
-                const box = document.querySelector(region).getBoundingClientRect();
-                const points = [[0.02, 0.5], [0.5, 0.5], [0.98, 0.5]];
-                return points.every(([x, y]) => document
-                    .elementFromPoint(box.left + box.width * x, box.top + box.height * y)?.closest(region));
-            }""",
-            region,
-        )
+    for path in _COVERING:
+        window = public(path)
+        for region in ("header", "footer"):
+            window.locator(region).scroll_into_view_if_needed()
+            assert window.evaluate(
+                """(region) => {
+                    const box = document.querySelector(region).getBoundingClientRect();
+                    const points = [[0.02, 0.5], [0.5, 0.5], [0.98, 0.5]];
+                    return points.every(([x, y]) => document
+                        .elementFromPoint(box.left + box.width * x, box.top + box.height * y)?.closest(region));
+                }""",
+                region,
+            ), path
 
 
 @pytest.mark.elsewhere
