@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from functools import partial
 
 from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
@@ -13,7 +12,7 @@ from navrel.core.layout.model import Piece
 from navrel.rendering.page import Source
 from navrel.server.api.operations import operation
 from navrel.server.api.views import SiteView, body_of, parsed
-from navrel.server.library.pictures import picture_of
+from navrel.server.library.pictures import pictures_on
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
@@ -51,7 +50,7 @@ class LookView(SiteView):
         found = taking.look_into(record, body_of(request).get("file"))
         state = draft(record)
         mine = state.layout.pieces
-        picture = partial(picture_of, record, state, source=_with_file(state, found.parts.pieces))
+        picture = pictures_on(record, state, source=_with_file(state, found.parts.pieces))
         return Response(
             {
                 "pieces": [

@@ -83,13 +83,10 @@ def led_on(tree: Any) -> str:
         found = _REFRESH.match(meta.get("content") or "")
         if not found or float(found[1] or 0) > _MOST_PAUSE:
             continue
-        if next(meta.iterancestors("noscript"), None) is None or any(map(_LOCATING.search, _scripts(tree))):
+        leads = any(_LOCATING.search(script.text or "") for script in tree.iter("script"))
+        if leads or next(meta.iterancestors("noscript"), None) is None:
             return found[2].strip()
     return ""
-
-
-def _scripts(tree: Any) -> list[str]:
-    return [script.text or "" for script in tree.iter("script")]
 
 
 def root_links(content: Any, around: Around) -> None:

@@ -61,7 +61,7 @@ def _shared_headings(stated: Collection[tuple[str, str]], own: Callable[[str], s
         return apart > 1 and (
             is_of_all
             or _is_of_most(len(found), stated)
-            or (is_of_section and not any(stands_in(title, own(head)) for head in found if own(head) != title))
+            or (is_of_section and not any(stands_in(title, head) for head in map(own, found) if head != title))
         )
 
     return frozenset(title for title, found in heads.items() if names_none(title, found))

@@ -38,7 +38,7 @@ from navrel.server.sitestate.state import SiteState
 from . import refreshing, services, shapes, starters, versions
 from .fetching import BadFeed, check_address
 from .models import Piece
-from .pictures import picture_of
+from .pictures import pictures_on
 from .telling import piece_info
 from .uses import uses_of
 
@@ -171,13 +171,12 @@ class StartersView(SiteView):
         # A long page with a date has neighbours and a place in the tree, which some starters show.
         dated = [page for page in state.index.tree.pages if page.published]
         on = max(dated, key=attrgetter("words")).path if dated else ""
-
-        def picture(one: starters.Starter) -> str:
-            tree = {**starters.piece_from(one, one["name"]), "slug": "starter"}
-            return picture_of(record, state, read_piece(tree, {}), on)
-
+        picture = pictures_on(record, state, on)
         rows = [
-            {**{key: one[key] for key in ("slug", "kind", "name", "about")}, "html": picture(one)}
+            {
+                **{key: one[key] for key in ("slug", "kind", "name", "about")},
+                "html": picture(read_piece({**starters.piece_from(one, one["name"]), "slug": "starter"}, {})),
+            }
             for one in stretch.of(known)
         ]
         return Response(stretch.listed(rows, len(known)))
@@ -205,8 +204,8 @@ class PictureView(SiteView):
         state = draft(record)
         piece = _edited(request, state, "picture")
         check_content(piece.kind, piece.content)
-        html = picture_of(record, state, piece, body.get("path", ""), marked=body.get("marked", False))
-        return Response({"html": html})
+        picture = pictures_on(record, state, body.get("path", ""))
+        return Response({"html": picture(piece, marked=body.get("marked", False))})
 
 
 class MarkupView(SiteView):
