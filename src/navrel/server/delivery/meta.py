@@ -23,6 +23,11 @@ def plain(meta: Meta) -> Meta:
     return {name: meta[name] for name in _PLAIN if name in meta}
 
 
+def asked_at(address: str) -> Meta:
+    """What is said in a request for an address, of which WSGI has the bytes one by one."""
+    return {"PATH_INFO": address.encode().decode("latin-1")}
+
+
 def again(asked: Meta) -> dict[str, Any]:
     """A request as a WSGI server gives it, from what was said in an earlier one."""
     return {

@@ -31,7 +31,7 @@ from navrel.server.sitestate.lasting import let_go
 
 from .answers import ANSWERS
 from .layout_asked import TOKENS
-from .meta import AHEAD, Meta, again
+from .meta import AHEAD, Meta, again, asked_at
 
 #: On which what concerns the published site is told; by triggers of the tables.
 CHANNEL = "navrel_published"
@@ -182,9 +182,12 @@ class Watch:
     def _draw_ahead(self, state: LiveState) -> None:
         """Draw what was asked for last of what is about to be served: readers find it drawn.
 
-        In a thread of its own: the connection of this one listens, and requests take theirs and give them back.
+        Where nothing was asked for yet it is the first page: what all pages are drawn from is there then, which takes
+        seconds on a very large site. In a thread of its own: the connection of this one listens, and requests take
+        theirs and give them back.
         """
-        asked = ANSWERS.asked_last(state.revision.site_id, _DRAWN_AHEAD)
+        first = [asked_at(page.href) for page in state.index.tree.pages[:1]]
+        asked = ANSWERS.asked_last(state.revision.site_id, _DRAWN_AHEAD) or first
         drawing = Thread(target=self._ask_again, args=(asked, state), name="draw-ahead", daemon=True)
         drawing.start()
         drawing.join()

@@ -8,7 +8,8 @@ from django.core.wsgi import get_wsgi_application
 os.environ["DJANGO_SETTINGS_MODULE"] = "navrel.server.settings.delivery"
 _application = get_wsgi_application()
 
-# Django has to be set up first.
+# Django has to be set up first. The addresses bring all that answers take: nobody who asks waits for code to be read.
+import navrel.server.delivery.urls  # noqa: E402, F401
 from navrel.server.delivery.over_old import OverOldSites  # noqa: E402
 from navrel.server.delivery.sign_in import sign_in_of  # noqa: E402
 from navrel.server.delivery.swift import Swift  # noqa: E402
