@@ -182,6 +182,23 @@ def test_newest_pages_come_newest_first_without_the_page_itself():
     assert re.findall(r'<li><a href="([^"]+)"', html) == ["/2", "/1"]
 
 
+@pytest.mark.parametrize(
+    ("order", "first"),
+    [
+        ("newest", ["/e", "/b", "/d", "/a"]),
+        ("oldest", ["/a", "/b", "/d", "/e"]),
+        ("title", ["/a", "/d", "/c", "/b"]),
+        ("site", ["/a", "/b", "/c", "/d"]),
+    ],
+)
+def test_pages_that_are_alike_in_what_they_are_ordered_by_stand_as_in_the_site(order, first):
+    facts = {"a": ("ebb", "01"), "b": ("Tide", "02"), "c": ("FLOOD", ""), "d": ("Ebb", "02"), "e": ("tide", "03")}
+    dates = {one: {"published": f"2026-{month}-01"} if month else {} for one, (_, month) in facts.items()}
+    pages = [{"path": f"/{one}", "title": title, **dates[one]} for one, (title, _) in facts.items()]
+    found = found_pages(source([], pages=pages).index, "all", order, 4)
+    assert [page.path for page in found] == first
+
+
 def test_breadcrumbs_lead_down_to_the_page():
     made = source(
         [piece_with("title", {"type": "breadcrumbs"})],

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Hashable, Iterable, Mapping
+from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
+from heapq import nsmallest
 from threading import Lock
 from typing import TypeVar
+
+import numpy as np
 
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.query import parse_query
@@ -106,13 +109,18 @@ ORDERS = ("newest", "oldest", "title", "site")
 
 
 def found_pages(index: PageIndex, query: str, order: str, most: int) -> tuple[Page, ...]:
-    """The first pages that a query matches: by date (pages without one are left out), by title, or as in the site."""
-    numbers: Iterable[int] = index.query(parse_query(query)).numbers().tolist()
+    """The first pages that a query matches: by date (pages without one are left out), by title, or as in the site.
+
+    Of very many none are sorted in one go in which no other thread runs.
+    """
+    pages, found = index.tree.pages, index.query(parse_query(query)).numbers()
     match order:
         case "newest" | "oldest":
-            sign = -1 if order == "newest" else 1
-            dated = (number for number in numbers if index.dates[number] > 0)
-            numbers = sorted(dated, key=lambda number: (sign * index.dates[number], number))
+            found = found[index.dates[found] > 0]
+            dates = index.dates[found] * (-1 if order == "newest" else 1)
+            numbers = found[np.argsort(dates, kind="stable")[:most]].tolist()
         case "title":
-            numbers = sorted(numbers, key=lambda number: (index.tree.pages[number].title.casefold(), number))
-    return tuple(index.tree.pages[number] for number in list(numbers)[:most])
+            numbers = nsmallest(most, found.tolist(), key=lambda number: (pages[number].title.casefold(), number))
+        case _:
+            numbers = found[:most].tolist()
+    return tuple(pages[number] for number in numbers)

@@ -12,7 +12,7 @@ from urllib.parse import urlsplit
 
 from django.conf import settings
 from django.db import connection
-from django.db.models import QuerySet
+from django.db.models import BinaryField, Func, QuerySet
 from django.http.request import validate_host
 
 from navrel.core.files.writing import write_document
@@ -27,7 +27,7 @@ from navrel.server.inventory.models import Site
 from navrel.server.inventory.originals import FrozenOriginal
 from navrel.server.library.models import Piece
 from navrel.server.sitestate.kept import Kept
-from navrel.server.sitestate.lasting import made_to_last
+from navrel.server.sitestate.lasting import MANY_PAGES, made_to_last
 from navrel.server.sitestate.state import SiteState
 
 from .models import Revision
@@ -35,7 +35,7 @@ from .packing import Archived, Unreadable, pack, unpack
 
 #: Revisions that are tried, newest first, where the newest cannot be read.
 _MOST_TRIED = 20
-#: Archives of more bytes hold very many pages.
+#: Archives of more bytes hold very many pages. So many are read at once.
 _LARGE = 256 * 1024
 log = logging.getLogger(__name__)
 
@@ -109,7 +109,8 @@ def served(site: Site, ahead: Callable[[LiveState], None] = lambda state: None) 
     def made_ready(older: Served | None) -> Served:
         found = _newest_readable(site, older)
         if found.state is not None:
-            ahead(found.state)
+            with made_to_last(many=found.state.index.size > MANY_PAGES):
+                ahead(found.state)
         return found
 
     return _served.get(site.pk, newest, made_ready)
@@ -218,9 +219,7 @@ def open_archive(archive: bytes) -> SiteState:
 
 def open_revision(revision: Revision, older: LiveState | None = None) -> LiveState:
     """Read a revision's archive; what an older one has in common with it is there once. Raises Unreadable."""
-    archive = bytes(revision.archive)
-    # It is in the database, and as large as all else that is known of a revision.
-    del revision.archive
+    archive = _archive_of(revision)
     with made_to_last(many=len(archive) > _LARGE):
         archived = unpack(archive, older.archived if older else None)
         document, beside, _ = archived
@@ -237,6 +236,16 @@ def open_revision(revision: Revision, older: LiveState | None = None) -> LiveSta
             shelf=beside.get("shelf", {}),
             archived=archived,
         )
+
+
+def _archive_of(revision: Revision) -> bytes:
+    """The archive of a revision, a slice at a time: no other thread runs while what the database sends is read."""
+    own = Revision.objects.filter(pk=revision.pk)
+    slices: list[bytes] = []
+    while not slices or len(slices[-1]) == _LARGE:
+        part = Func("archive", 1 + len(slices) * _LARGE, _LARGE, function="SUBSTRING", output_field=BinaryField())
+        slices.append(bytes(own.values_list(part, flat=True).get()))
+    return b"".join(slices)
 
 
 _opened: Kept[LiveState] = Kept()

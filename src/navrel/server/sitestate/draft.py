@@ -25,7 +25,7 @@ from navrel.server.inventory.models import Site as SiteRecord
 from navrel.server.inventory.models import Taxonomy as TaxonomyRecord
 from navrel.server.inventory.originals import FrozenOriginal, Seating, told_originals
 from navrel.server.sitestate.kept import Kept
-from navrel.server.sitestate.lasting import made_to_last
+from navrel.server.sitestate.lasting import MANY_PAGES, made_to_last
 from navrel.server.sitestate.records import NOTHING_READ, ReadLayout, read_layout
 from navrel.server.sitestate.state import SiteState
 
@@ -40,8 +40,6 @@ class DraftState(SiteState):
 _drafts: Kept[DraftState] = Kept()
 #: How many pages are fetched from the database at once.
 _CHUNK = 2000
-#: More pages than these are read apart from all else that there is.
-_MANY = 5000
 
 
 def draft(site: SiteRecord) -> DraftState:
@@ -75,7 +73,7 @@ def _read(site: SiteRecord, older: DraftState | None) -> DraftState:
         document.take_tree(older.document)
         index, originals = older.index, older.originals
     else:
-        with made_to_last(many=older is None or older.index.size > _MANY):
+        with made_to_last(many=older is None or older.index.size > MANY_PAGES):
             pages, originals = _pages(site, read.layout.settings)
             document = _site_document(site, read.layout, _taxonomies(site), pages)
             index = PageIndex(document.tree)

@@ -8,8 +8,12 @@ from contextlib import contextmanager
 from threading import Lock
 from typing import Any
 
+#: What is made of more pages is many objects.
+MANY_PAGES = 5_000
 #: So many objects are let go of at once.
 _SLICE = 500
+#: The generations of objects that are looked through before: not those that have been there for long.
+_OF_LATE = 1
 _lock = Lock()
 _making = 0
 
@@ -19,7 +23,7 @@ def made_to_last(*, many: bool) -> Iterator[None]:
     """Look for no cycles meanwhile, and never among what is there afterwards: what lasts would be gone through in vain.
 
     Each time that takes as long as there are objects, while no thread runs. What goes by its references goes as always;
-    cycles that are there already go before. What is not ``many`` is made like all else.
+    cycles of late go before. What is not ``many`` is made like all else.
     """
     global _making
     if not many:
@@ -28,7 +32,7 @@ def made_to_last(*, many: bool) -> Iterator[None]:
     with _lock:
         _making += 1
         if _making == 1:
-            gc.collect()
+            gc.collect(_OF_LATE)
         gc.disable()
     try:
         yield
