@@ -2,6 +2,8 @@
 
 import json
 import os
+import signal
+import threading
 import time
 
 import pytest
@@ -144,13 +146,25 @@ def test_a_file_of_any_name_has_a_path(reader, file):
 def test_a_file_that_takes_too_long_is_stopped_and_named(monkeypatch):
     monkeypatch.setattr(readers, "MAX_SECONDS", 0.5)
     made = Reader()
-    made._started().send_signal(19)
+    made._started().send_signal(signal.SIGSTOP)
     begun = time.monotonic()
     with pytest.raises(Unreadable, match=r"took longer than 0\.5 seconds"):
         made.read("slow.html", b"<main>")
     assert time.monotonic() - begun < 10
     monkeypatch.undo()
     assert made.read("next.html", page().encode()).facts["title"] == "Quay", "the next file goes on"
+    made.close()
+
+
+def test_a_machine_that_is_busy_with_other_things_takes_nothing_from_the_time_of_a_file(monkeypatch):
+    monkeypatch.setattr(readers, "MAX_SECONDS", 1)
+    made = Reader()
+    process = made._started()
+    process.send_signal(signal.SIGSTOP)
+    going_on = threading.Timer(1.5, process.send_signal, [signal.SIGCONT])
+    going_on.start()
+    assert made.read("late.html", page().encode()).facts["title"] == "Quay"
+    going_on.join()
     made.close()
 
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 import os
 import resource
 import select
+import signal
 import struct
 import subprocess
 import sys
@@ -39,8 +40,10 @@ from .reading import (
     read_shown,
 )
 
-#: Seconds that one file may take. A page of 5 MB takes about one.
+#: Seconds of a processor that one file may take. A page of 5 MB takes about one.
 MAX_SECONDS = 8
+#: So many times as long it may take on a machine that is busy with other things.
+_PATIENCE = 10
 #: Bytes of memory that the process may have.
 MAX_MEMORY = 2 * 1024**3
 #: Files that are read beside each other: more than there are processors, as each waits for its next one meanwhile.
@@ -106,14 +109,13 @@ class Reader:
         process = self._started()
         assert process.stdin is not None and process.stdout is not None
         try:
-            _send(process.stdin, orjson.dumps(question))
+            _send(process.stdin, orjson.dumps({**question, "seconds": MAX_SECONDS}))
             _send(process.stdin, data)
-            answer = orjson.loads(_received(process.stdout, time.monotonic() + MAX_SECONDS))
-        except TimeoutError:
+            answer = orjson.loads(_received(process.stdout, time.monotonic() + _PATIENCE * MAX_SECONDS))
+        except (OSError, EOFError) as error:
             self.close()
-            raise Unreadable(f"took longer than {MAX_SECONDS} seconds to read") from None
-        except (OSError, EOFError):
-            self.close()
+            if isinstance(error, TimeoutError) or process.returncode == -signal.SIGPROF:
+                raise Unreadable(f"took longer than {MAX_SECONDS} seconds to read") from None
             raise Unreadable("is too much for reading: it took more memory than a page can need") from None
         if "reason" in answer:
             raise Unreadable(answer["reason"])
@@ -254,8 +256,12 @@ def main() -> None:
         header = requests.read(_LENGTH.size)
         return requests.read(_LENGTH.unpack(header)[0]) if header else None
 
-    while (question := received()) is not None:
-        answer = orjson.dumps(_answer(orjson.loads(question), received() or b""))
+    while (asked := received()) is not None:
+        question, data = orjson.loads(asked), received() or b""
+        # Past that the system ends the process (setitimer(2)), whatever it is doing.
+        signal.setitimer(signal.ITIMER_PROF, question["seconds"])
+        answer = orjson.dumps(_answer(question, data))
+        signal.setitimer(signal.ITIMER_PROF, 0)
         answers.write(_LENGTH.pack(len(answer)) + answer)
         answers.flush()
 
