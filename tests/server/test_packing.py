@@ -9,10 +9,11 @@ import pytest
 
 from navrel.core.files.writing import write_document
 from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm
+from navrel.core.layout.model import Layout, Piece, Rule
 from navrel.core.pages.page import Page
 from navrel.server.inventory.originals import FrozenOriginal
 from navrel.server.publishing import packing
-from navrel.server.publishing.packing import Unreadable, pack, unpack
+from navrel.server.publishing.packing import Unreadable, pack, unpack, unpack_layout
 from navrel.server.sitestate.lasting import let_go, made_to_last
 
 PATHS = ["/", *(f"/routes/{number}" for number in range(7))]
@@ -119,11 +120,21 @@ def test_an_archive_that_breaks_off_is_unreadable(small_slices, lines):
         unpack(gzip.compress(b"".join(whole[:lines])))
 
 
+def test_a_layout_is_read_alone(small_slices):
+    layout = Layout({"tide": Piece("tide", "widget", "Tide")}, (Rule("Tide everywhere"),))
+    written = write_document(replace(DOCUMENT, layout=layout))
+    first, *_ = gzip.decompress(pack(written, written_beside())).splitlines()
+    assert unpack_layout(gzip.compress(first)) == layout, "nothing stands behind the first line"
+    older = gzip.compress(orjson.dumps({"document": written, **written_beside()}))
+    assert unpack_layout(older) == layout
+
+
 @pytest.mark.parametrize("line", [b"", b"[]", b"{}", b'{"document": {}}', b"rubbish"])
 def test_what_is_no_archive_is_unreadable(line):
     for broken in (line, gzip.compress(line)):
-        with pytest.raises(Unreadable):
-            unpack(broken)
+        for read in (unpack, unpack_layout):
+            with pytest.raises(Unreadable):
+                read(broken)
 
 
 def test_a_damaged_archive_is_unreadable():

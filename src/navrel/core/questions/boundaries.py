@@ -6,9 +6,9 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import datetime
 
+from ..calendar.schedule import Schedule
 from ..index.page_index import PageIndex
-from ..layout.condition import Condition
-from ..layout.model import Layout
+from ..layout.model import Layout, Rule, SidebarEntry
 from ..pages.pageset import PageSet
 from .reach import rule_pages
 
@@ -28,9 +28,10 @@ def boundaries(
     """The first boundaries after ``since``, up to ``until``, of what reaches one of ``pages``: all, when not given."""
     begins: dict[datetime, list[str]] = {}
     ends: dict[datetime, list[str]] = {}
-    for name, condition in _scheduled(index, layout, pages):
-        assert condition.schedule is not None
-        for number, span in enumerate(condition.schedule.spans(since)):
+    for name, one, schedule in _scheduled(layout):
+        if pages is not None and not _reached(index, one) & pages:
+            continue
+        for number, span in enumerate(schedule.spans(since)):
             if number == most or (span.start and span.start > until):
                 break
             if span.start and span.start > since:
@@ -41,17 +42,21 @@ def boundaries(
     return [Boundary(at, tuple(begins.get(at, ())), tuple(ends.get(at, ()))) for at in moments]
 
 
-def is_scheduled(index: PageIndex, layout: Layout) -> bool:
+def is_scheduled(layout: Layout) -> bool:
     """Whether anything begins or ends at all."""
-    return next(_scheduled(index, layout, None), None) is not None
+    return next(_scheduled(layout), None) is not None
 
 
-def _scheduled(index: PageIndex, layout: Layout, pages: PageSet | None) -> Iterator[tuple[str, Condition]]:
-    """The conditions with a schedule that can hold on some of the pages, each with the name of what has it."""
+def _scheduled(layout: Layout) -> Iterator[tuple[str, Rule | SidebarEntry, Schedule]]:
+    """What has a schedule and is on: what it is called, itself, and the schedule."""
     for rule in layout.rules:
-        if rule.on and rule.condition.schedule and (pages is None or rule_pages(index, rule) & pages):
-            yield rule.name, rule.condition
+        if rule.on and rule.condition.schedule:
+            yield rule.name, rule, rule.condition.schedule
     for sidebar in layout.pieces.values():
         for entry in sidebar.entries_on:
-            if entry.condition.schedule and (pages is None or index.entry(entry.condition) & pages):
-                yield f"{layout.pieces[entry.piece].name} in {sidebar.name}", entry.condition
+            if entry.condition.schedule:
+                yield f"{layout.pieces[entry.piece].name} in {sidebar.name}", entry, entry.condition.schedule
+
+
+def _reached(index: PageIndex, one: Rule | SidebarEntry) -> PageSet:
+    return rule_pages(index, one) if isinstance(one, Rule) else index.entry(one.condition)

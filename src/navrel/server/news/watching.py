@@ -15,7 +15,9 @@ from navrel.server.edits.models import Edit
 from navrel.server.edits.services import last_edit
 from navrel.server.guards.services import guard_info, guard_states
 from navrel.server.inventory.models import Site
-from navrel.server.publishing.live import live, newest_key
+from navrel.server.publishing.live import layout_of, live, newest_revision
+from navrel.server.publishing.models import Revision
+from navrel.server.publishing.packing import Unreadable
 from navrel.server.sitestate.draft import draft
 from navrel.wording.audiences import moment
 from navrel.wording.counts import count_words
@@ -72,14 +74,14 @@ _unscheduled: dict[int, int] = {}
 def watch_schedules() -> None:
     """Tell of what is live and begins or ends within a day, each moment once."""
     for site in Site.objects.all():
-        newest = newest_key(site)
-        if newest is None or _unscheduled.get(site.pk) == newest:
+        newest = newest_revision(site)
+        if newest is None or _unscheduled.get(site.pk) == newest.pk:
+            continue
+        if not _may_change(newest):
+            _unscheduled[site.pk] = newest.pk
             continue
         state = live(site)
         if state is None:
-            continue
-        if not is_scheduled(state.index, state.layout):
-            _unscheduled[site.pk] = newest
             continue
         now = state.document.now()
         for one in boundaries(state.index, state.layout, now, now + AHEAD):
@@ -92,6 +94,15 @@ def watch_schedules() -> None:
             key = hashlib.sha256(repr((at, one.begins, one.ends)).encode()).hexdigest()
             words = f"{moment(one.moment)}: {'; '.join(happens)}"
             tell(site, "schedule", words, f"pages?{urlencode({'at': at})}", key=f"schedule {key}")
+
+
+def _may_change(newest: Revision) -> bool:
+    """Whether anything may begin or end where this is what was published last."""
+    try:
+        return is_scheduled(layout_of(newest))
+    except Unreadable:
+        # What was published before is live.
+        return True
 
 
 def _named(names: tuple[str, ...]) -> str:

@@ -18,6 +18,7 @@ from django.http.request import validate_host
 from navrel.core.files.writing import write_document
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
+from navrel.core.layout.model import Layout
 from navrel.core.pages.page import Page
 from navrel.rendering.hinges import SiteHinges
 from navrel.rendering.page import Source
@@ -31,7 +32,7 @@ from navrel.server.sitestate.lasting import MANY_PAGES, made_to_last
 from navrel.server.sitestate.state import SiteState
 
 from .models import Revision
-from .packing import Archived, Unreadable, pack, unpack
+from .packing import Archived, Unreadable, pack, unpack, unpack_layout
 
 #: Revisions that are tried, newest first, where the newest cannot be read.
 _MOST_TRIED = 20
@@ -93,6 +94,11 @@ _served: Kept[Served] = Kept(settings.MOST_LIVE)
 def newest_revision(site: Site) -> Revision | None:
     """The newest revision, without its archive."""
     return Revision.objects.filter(site=site).defer("archive").select_related("by").first()
+
+
+def layout_of(revision: Revision) -> Layout:
+    """The layout of a revision, for which none of its pages is read. Raises Unreadable."""
+    return unpack_layout(_archive_of(revision))
 
 
 def newest_key(site: Site) -> int | None:

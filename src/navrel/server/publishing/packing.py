@@ -11,6 +11,7 @@ from __future__ import annotations
 import gzip
 import zlib
 from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from contextlib import contextmanager
 from functools import partial
 from hashlib import blake2b
 from io import BytesIO
@@ -21,6 +22,7 @@ import orjson
 
 from navrel.core.files.rereading import reread_document, reread_pages
 from navrel.core.layout.document import SiteDocument
+from navrel.core.layout.model import Layout
 from navrel.core.pages.page import Page
 from navrel.server.inventory.originals import FrozenOriginal
 
@@ -70,15 +72,28 @@ def pack(document: Mapping[str, Any], beside: Mapping[str, Any]) -> bytes:
 
 def unpack(archive: bytes, older: Archived | None = None) -> Archived:
     """What was packed. What an older archive holds just so is taken from it: the same objects. Raises Unreadable."""
+    with _opened(archive) as lines:
+        head = orjson.loads(lines.readline())
+        reading = _Reading(lines, head, older or _NOTHING)
+        tree = head.pop("document")
+        pages = reading.pages(tree)
+        growing = {name: reading.objects(name, read) for name, read in _GROWING.items()}
+        document = reread_document(tree, pages, reading.older.document)
+        return Archived(document, {**head, **growing}, reading.found)
+
+
+def unpack_layout(archive: bytes) -> Layout:
+    """The layout alone of what was packed, for which no page is read. Raises Unreadable."""
+    with _opened(archive) as lines:
+        return reread_document(orjson.loads(lines.readline())["document"], pages=()).layout
+
+
+@contextmanager
+def _opened(archive: bytes) -> Iterator[gzip.GzipFile]:
+    """The lines of an archive. Raises Unreadable for whatever comes of reading them."""
     try:
         with gzip.open(BytesIO(archive)) as lines:
-            head = orjson.loads(lines.readline())
-            reading = _Reading(lines, head, older or _NOTHING)
-            tree = head.pop("document")
-            pages = reading.pages(tree)
-            growing = {name: reading.objects(name, read) for name, read in _GROWING.items()}
-            document = reread_document(tree, pages, reading.older.document)
-            return Archived(document, {**head, **growing}, reading.found)
+            yield lines
     except (OSError, EOFError, zlib.error, ValueError, KeyError, TypeError, AttributeError) as error:
         raise Unreadable(str(error)) from error
 
