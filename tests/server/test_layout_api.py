@@ -1,6 +1,7 @@
 """The layout API as a program asks it: what it tells, when it tells it anew, and what it tells nobody."""
 
 import json
+import re
 from datetime import timedelta
 from pathlib import Path
 from threading import Event
@@ -18,7 +19,7 @@ from navrel.server.accounts.models import Membership, Token
 from navrel.server.accounts.tokens import make_token, take_token_back
 from navrel.server.delivery import changed, layout_asked, layouts
 from navrel.server.delivery.layouts import urlpatterns
-from navrel.server.inventory.models import Site
+from navrel.server.inventory.models import Content, Page, Site
 from navrel.server.inventory.services import make_empty_site
 from navrel.server.publishing.live import live
 from navrel.server.publishing.services import publish
@@ -69,6 +70,19 @@ def seen(site, path, visitor="", at=None):
     page = next(page for page in state.index.tree.pages if page.path == path)
     traces = resolve_page(state.index.tree, state.layout, page, lens)
     return {target.name: list(trace.outcome.pieces) for target, trace in traces.items() if target.kind == "slot"}
+
+
+def test_a_table_of_contents_in_a_slot_leads_to_the_headings_of_the_page(ask, site, api):
+    html = '<h2 id="fares">Fares</h2><p>By day.</p><h2>Aboard</h2><h3 id="dogs">Dogs &amp; cats</h3>'
+    made = {"slug": "here", "kind": "widget", "name": "Here", "content": {"items": [{"type": "contents"}]}}
+    assert api.post("pieces", made).status_code == 201
+    rule = {**RULE, "actions": [{"do": "append", "slot": "after-content", "piece": "here"}]}
+    assert api.post("rules", {**rule, "condition": {"include": "page:/about"}}).status_code == 201
+    Page.objects.filter(site=site, path="/about").update(content=Content.objects.create(digest="0" * 64, html=html))
+    publish("marrowick", None, "")
+    shown = ask(f"{HERE}/slots/after-content", data={"path": "/about"}).content.decode()
+    assert re.findall(r'href="([^"]+)"[^>]*>([^<]+)<', shown) == [("#fares", "Fares"), ("#dogs", "Dogs &amp; cats")]
+    assert ask(HERE, data={"path": "/about", "html": "yes"}).json()["slots"]["after-content"]["html"] == shown
 
 
 def test_the_layout_of_a_page_is_told_with_what_it_hangs_on(ask, site, api):

@@ -5,7 +5,7 @@ It is drawn as on pages in their own HTML: the styles of the page around it and 
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 
 from navrel.core.cascade.plain import Outcome
@@ -15,6 +15,7 @@ from navrel.core.layout.model import Target
 from navrel.core.pages.page import Page
 
 from .in_place.drawing import slot_in_place
+from .items.place import no_content
 from .page import Source, styles_for
 from .settings import document_title, setting_values
 from .slots import SlotDrawing
@@ -40,13 +41,20 @@ class Fragments:
         }
 
 
-def draw_fragments(source: Source, page: Page, lens: Lens, only: Collection[str] | None = None) -> Fragments:
-    """Draw the slots of a page as seen through a lens: all, or ``only`` some."""
+def draw_fragments(
+    source: Source,
+    page: Page,
+    lens: Lens,
+    only: Collection[str] | None = None,
+    *,
+    content: Callable[[], str] = no_content,
+) -> Fragments:
+    """Draw the slots of a page as seen through a lens: all, or ``only`` some. ``content`` gives what stands on it."""
     traces = source.resolve(page, lens)
     outcomes = {target: found.outcome for target, found in traces.items()}
     seated = seated_slots(source.document.layout, page, outcomes, lens, source.index.tree)
     values = setting_values(traces)
-    place = source.place(page, lens, values, in_place=True)
+    place = source.place(page, lens, values, content, in_place=True)
     wanted = [
         one for one in outcomes if one.kind == "slot" and one.name in seated and (only is None or one.name in only)
     ]

@@ -26,7 +26,7 @@ from .in_place.drawing import Original, draw_in_place
 from .in_place.styles import in_place_styles
 from .items.feeds import Feeds, no_feeds
 from .items.grid import WIDTHS
-from .items.place import Memory, Place
+from .items.place import Memory, Place, no_content
 from .markup.drawing import styles_in, styles_of
 from .pieces import Drawing, piece_markup
 from .settings import document_title, setting_values, styled
@@ -67,12 +67,12 @@ class Source:
         page: Page,
         lens: Lens,
         values: Mapping[str, SettingValue | None],
-        content: str = "",
+        read: Callable[[], str] = no_content,
         *,
         in_place: bool = False,
     ) -> Place:
-        """A page of it, through a lens; ``in_place``: in its own HTML."""
-        return Place(self.document, self.index, page, lens, values, content, self.memory, self.feeds, in_place)
+        """A page of it, through a lens; ``read`` gives its content, ``in_place``: in its own HTML."""
+        return Place(self.document, self.index, page, lens, values, read, self.memory, self.feeds, in_place)
 
 
 @dataclass(frozen=True)
@@ -122,8 +122,8 @@ def draw_page(
     values = setting_values(traces)
     own = original() if is_in_place(page, outcomes) else None
     # Its own HTML has the ids that it has.
-    content = content if own is not None else with_ids(content)
-    place = source.place(page, lens, values, content, in_place=own is not None)
+    read = (lambda: with_ids(content)) if own is None else (lambda: content)
+    place = source.place(page, lens, values, read, in_place=own is not None)
     drawing = SlotDrawing(place, outcomes, seated, outlines)
     if own is not None:
         return _drawn_over(own, drawing, traces, seated)
@@ -249,7 +249,7 @@ def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, content: st
     """
     traces = source.resolve(page, lens)
     in_place = is_in_place(page, {target: found.outcome for target, found in traces.items()})
-    place = source.place(page, lens, setting_values(traces), content if in_place else with_ids(content))
+    place = source.place(page, lens, setting_values(traces), lambda: content if in_place else with_ids(content))
     heading = "p" if piece.kind == "header" else "h2"
     markup = piece_markup(piece, Drawing(place, _named_slot, heading, "alone", marked=marked))
     told = {

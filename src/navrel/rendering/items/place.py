@@ -55,12 +55,17 @@ class Memory:
         return value  # type: ignore[return-value]
 
 
+def no_content() -> str:
+    """For places whose page is not known by its content."""
+    return ""
+
+
 @dataclass(frozen=True)
 class Place:
     """A page of a site through a lens, with the page's settings, and what stands around an item there.
 
-    ``content`` is the page's own, sanitised; ``feeds`` tells what feeds of other services say. ``in_place``: the page
-    is drawn in its own HTML, which brings its own styles.
+    ``read`` gives the content of the page, sanitised; few items ask for it. ``feeds`` tells what feeds of other
+    services say. ``in_place``: the page is drawn in its own HTML, which brings its own styles.
     """
 
     document: SiteDocument
@@ -68,10 +73,15 @@ class Place:
     page: Page
     lens: Lens
     settings: Mapping[str, SettingValue | None] = field(default_factory=dict)
-    content: str = ""
+    read: Callable[[], str] = no_content
     memory: Memory = field(default_factory=Memory)
     feeds: Feeds = no_feeds
     in_place: bool = False
+
+    @cached_property
+    def content(self) -> str:
+        """The page's own content, sanitised."""
+        return self.read()
 
     @cached_property
     def language(self) -> str:

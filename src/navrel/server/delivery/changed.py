@@ -11,7 +11,7 @@ from typing import Any
 
 from navrel.server.api.errors import InTheWay, Unavailable
 from navrel.server.inventory.models import Site
-from navrel.server.publishing.live import LiveState, drawn_from, find_revision, open_revision
+from navrel.server.publishing.live import LiveState, archive_of, drawn_from, find_revision, open_revision
 from navrel.server.publishing.models import Revision
 from navrel.server.publishing.packing import Unreadable
 from navrel.server.publishing.services import impact_between
@@ -62,12 +62,11 @@ class Comparing:
             # The database is asked here: a thread of its own would leave a connection behind.
             site = newer.revision.site
             older = find_revision(site, number)
-            # Its archive is read here too.
-            older.refresh_from_db(fields=["archive"])
+            archive = archive_of(older)
             done = [one for one, future in self._found.items() if future.done()]
             for one in done[: max(0, len(self._found) + 1 - _MOST_KEPT)]:
                 del self._found[one]
-            found = self._found[key] = self._beside.submit(_compare, site, older, newer)
+            found = self._found[key] = self._beside.submit(_compare, site, older, archive, newer)
             return found
 
 
@@ -75,8 +74,8 @@ def _later(code: str, title: str) -> Unavailable:
     return Unavailable(code, title, "Ask again in a few seconds.")
 
 
-def _compare(site: Site, revision: Revision, newer: LiveState) -> Changed:
-    older = newer if revision.pk == newer.revision.pk else open_revision(revision, newer)
+def _compare(site: Site, revision: Revision, archive: bytes, newer: LiveState) -> Changed:
+    older = newer if revision.pk == newer.revision.pk else open_revision(revision, newer, archive=archive)
     now, before = ({page.path for page in state.document.pages} for state in (newer, older))
     found = impact_between(older, newer, (drawn_from(site, older), drawn_from(site, newer)))
     differing = (*(one.pages for one in found.shifts), *(one.pages for one in found.redraws), found.own, found.untold)

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping
+from functools import partial
 from importlib import resources
 from typing import Any
 
@@ -15,10 +16,13 @@ from django.views.decorators.csrf import csrf_exempt
 from django.views.decorators.http import require_POST, require_safe
 
 from navrel.core.calendar.schedule import write_moment
+from navrel.core.language.visitor import Lens
 from navrel.core.pages.page import Page
 from navrel.core.questions.described import described
-from navrel.rendering.fragments import draw_fragments
+from navrel.rendering.fragments import Fragments, draw_fragments
 from navrel.server.api.errors import InTheWay, Malformed, Refused
+from navrel.server.inventory.contents import read_content
+from navrel.server.publishing.live import LiveState
 
 from .changed import COMPARING
 from .hanging import Hung, hung_on
@@ -68,7 +72,7 @@ def _fragment(request: HttpRequest, asking: Asking, kind: str, name: str | None)
     unchanged = _told(request, hung)
     if unchanged is not None:
         return unchanged
-    drawn = draw_fragments(asking.state.resolving, page, hung.lens, None if name is None else [name])
+    drawn = _drawn(asking.state, page, hung.lens, None if name is None else [name])
     html = drawn.styles if name is None else drawn.slots.get(name) or (_EMPTY if name in drawn.left_empty else "")
     return _answer(request, hung, html.encode(), "text/html; charset=utf-8")
 
@@ -168,11 +172,16 @@ def _layout(asking: Asking, page: Page, hung: Hung, *, html: bool) -> dict[str, 
             **_head(state.revision.number, page, hung),
             **described(state.document, state.index.tree, page, lens, outcomes),
         }
-    drawn = draw_fragments(state.resolving, page, lens)
+    drawn = _drawn(state, page, lens)
     told = described(state.document, state.index.tree, page, lens, drawn.outcomes)
     for name, found in told["slots"].items():
         found["html"] = drawn.slots.get(name, "")
     return {**_head(state.revision.number, page, hung), **told, "title": drawn.title, "styles": drawn.styles}
+
+
+def _drawn(state: LiveState, page: Page, lens: Lens, only: Collection[str] | None = None) -> Fragments:
+    content = partial(read_content, state.contents.get(page.path, ""))
+    return draw_fragments(state.resolving, page, lens, only, content=content)
 
 
 def _head(revision: int, page: Page, hung: Hung) -> dict[str, Any]:

@@ -98,7 +98,7 @@ def newest_revision(site: Site) -> Revision | None:
 
 def layout_of(revision: Revision) -> Layout:
     """The layout of a revision, for which none of its pages is read. Raises Unreadable."""
-    return unpack_layout(_archive_of(revision))
+    return unpack_layout(archive_of(revision))
 
 
 def newest_key(site: Site) -> int | None:
@@ -223,9 +223,12 @@ def open_archive(archive: bytes) -> SiteState:
     return SiteState(document, PageIndex(document.tree))
 
 
-def open_revision(revision: Revision, older: LiveState | None = None) -> LiveState:
-    """Read a revision's archive; what an older one has in common with it is there once. Raises Unreadable."""
-    archive = _archive_of(revision)
+def open_revision(revision: Revision, older: LiveState | None = None, *, archive: bytes | None = None) -> LiveState:
+    """Read a revision's archive; what an older one has in common with it is there once. Raises Unreadable.
+
+    ``archive``: where the database was asked for it already.
+    """
+    archive = archive_of(revision) if archive is None else archive
     with made_to_last(many=len(archive) > _LARGE):
         archived = unpack(archive, older.archived if older else None)
         document, beside, _ = archived
@@ -244,7 +247,7 @@ def open_revision(revision: Revision, older: LiveState | None = None) -> LiveSta
         )
 
 
-def _archive_of(revision: Revision) -> bytes:
+def archive_of(revision: Revision) -> bytes:
     """The archive of a revision, a slice at a time: no other thread runs while what the database sends is read."""
     own = Revision.objects.filter(pk=revision.pk)
     slices: list[bytes] = []
