@@ -121,9 +121,9 @@ def draw_page(
     seated = seated_slots(source.document.layout, page, outcomes, lens, source.index.tree)
     values = setting_values(traces)
     own = original() if is_in_place(page, outcomes) else None
+    in_place = own is not None
     # Its own HTML has the ids that it has.
-    read = (lambda: with_ids(content)) if own is None else (lambda: content)
-    place = source.place(page, lens, values, read, in_place=own is not None)
+    place = source.place(page, lens, values, lambda: content if in_place else with_ids(content), in_place=in_place)
     drawing = SlotDrawing(place, outcomes, seated, outlines)
     if own is not None:
         return _drawn_over(own, drawing, traces, seated)

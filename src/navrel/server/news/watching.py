@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from datetime import timedelta
+from functools import lru_cache
 from typing import Any
 from urllib.parse import quote, urlencode
 
@@ -67,18 +68,11 @@ def _guard_words(told: dict[str, Any], edits: list[Edit]) -> str:
     return f"The guard {told['guard']['name']} is broken on {first['paths'][0]}{more} ({first['words']}){since}"
 
 
-#: The keys of the revisions in which nothing begins or ends, by site: these are not read again.
-_unscheduled: dict[int, int] = {}
-
-
 def watch_schedules() -> None:
     """Tell of what is live and begins or ends within a day, each moment once."""
     for site in Site.objects.all():
         newest = newest_revision(site)
-        if newest is None or _unscheduled.get(site.pk) == newest.pk:
-            continue
-        if not _may_change(newest):
-            _unscheduled[site.pk] = newest.pk
+        if newest is None or not _may_change(newest):
             continue
         state = live(site)
         if state is None:
@@ -96,6 +90,7 @@ def watch_schedules() -> None:
             tell(site, "schedule", words, f"pages?{urlencode({'at': at})}", key=f"schedule {key}")
 
 
+@lru_cache(maxsize=1000)
 def _may_change(newest: Revision) -> bool:
     """Whether anything may begin or end where this is what was published last."""
     try:
