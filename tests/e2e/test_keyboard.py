@@ -139,7 +139,8 @@ def test_w01_by_keyboard_alone(page, public, tmp_path):
     hands.into(page.get_by_label("Include, as text", exact=True), "type:article")
     settle(page)
     hands.use(page.get_by_role("button", name="+ something"), "Shift+Tab")
-    hands.choose(page.get_by_role("combobox", name="Place on the page"), "Footer")
+    # What is added stands right above the button that adds.
+    hands.choose(page.get_by_role("combobox", name="Place on the page"), "Footer", "Shift+Tab")
     hands.choose(page.get_by_role("combobox", name="What to do with Footer"), "leave empty")
     hands.save_rule()
 
@@ -211,6 +212,8 @@ def test_w21_by_keyboard_alone(page, public):
     add("Above header", "Winter notice")
     add("Above header", "Wind line", "Tab")
     hands.save_rule()
+    # Who writes stays where they are, also when what they write is saved for the first time.
+    expect(page.get_by_role("button", name="Piece for Above header: Wind line")).to_be_focused()
     # The order of the two is that of the lines, which are lifted and put down.
     hands.to(page.get_by_role("button", name="Move Above header, line 2"), "Shift+Tab")
     hands.press("Space")

@@ -56,7 +56,8 @@ export function GuardEditor({ info, id }: Props) {
   const tried = useQuery({ ...triedGuardQuery(site.slug, asked), enabled: !isHalfAsked(asked.demand) });
   const waits = half ? "Waits for what it is about, and what has to be so there" : "";
   const done = (name: string) => {
-    if (name !== id) navigate(linkTo(`checks/guards/${encodeURIComponent(name)}`), { replace: true });
+    if (name !== id)
+      navigate(linkTo(`checks/guards/${encodeURIComponent(name)}`), { replace: true, state: { draft: id } });
     tell(`Saved the guard ${name}. It is in the draft, not live yet.`);
   };
   const save = async () => {

@@ -1,9 +1,11 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { Link, useParams } from "react-router";
+import { Link, useLocation, useParams } from "react-router";
 import { guardsQuery, proposedGuardsQuery } from "../api/queries";
 import { useDraftList } from "../parts/drafts";
+import { isNew } from "../parts/newDraft";
 import { useLinkTo, useSite } from "../parts/site";
+import { useLines } from "../parts/useLines";
 import { count } from "../parts/words";
 import { GuardEditor } from "./GuardEditor";
 import { GuardMark } from "./GuardMark";
@@ -20,14 +22,20 @@ export function GuardsView() {
   const linkTo = useLinkTo();
   const guards = useQuery(guardsQuery(site.slug));
   const chosen = useParams().guard;
+  const location = useLocation();
   const drafts = useDraftList().filter((draft) => draft.kind === "guard");
   const newGuard = useNewGuard();
-  if (guards.isError) return <p className="note-box bad">{guards.error.message}</p>;
   // What is broken stands first.
   const all = (guards.data?.items ?? []).toSorted((a, b) => Number(b.broken > 0) - Number(a.broken > 0));
   const info = all.find((one) => one.guard.name === chosen) ?? null;
-  const fresh = drafts.filter((draft) => draft.id.startsWith("new-"));
-  const isFresh = fresh.some((draft) => draft.id === chosen);
+  const fresh = drafts.filter(({ id }) => isNew(id) && !all.some((one) => one.guard.name === id));
+  // One that was made or renamed goes on in the editor that it was written in, where the focus is.
+  const editor = (location.state as { draft?: string } | null)?.draft ?? chosen;
+  const { tabIndex, list } = useLines(
+    [...fresh.map((draft) => draft.id), ...all.map((one) => one.guard.name)],
+    chosen,
+  );
+  if (guards.isError) return <p className="note-box bad">{guards.error.message}</p>;
   return (
     <>
       <nav className="rule-list" aria-label="Guards" aria-busy={!guards.data}>
@@ -45,10 +53,15 @@ export function GuardsView() {
           <p className="mute guards-said" role="status">
             {guards.data && (all.length ? standingWords(all) : "No guards yet")}
           </p>
-          <ol>
+          <ol {...list}>
             {fresh.map((draft) => (
-              <li key={draft.id} className={draft.id === chosen ? "rule-item on" : "rule-item"}>
+              <li
+                key={draft.id}
+                data-line={draft.id}
+                className={draft.id === chosen ? "rule-item on" : "rule-item"}
+              >
                 <Link
+                  tabIndex={tabIndex(draft.id)}
                   className="grow plainly"
                   to={linkTo(`checks/guards/${draft.id}`)}
                   aria-current={draft.id === chosen}
@@ -65,9 +78,11 @@ export function GuardsView() {
               return (
                 <li
                   key={name}
+                  data-line={name}
                   className={["rule-item guard", state, name === chosen && "on"].filter(Boolean).join(" ")}
                 >
                   <Link
+                    tabIndex={tabIndex(name)}
                     className="grow plainly"
                     to={linkTo(`checks/guards/${encodeURIComponent(name)}`)}
                     aria-current={name === chosen}
@@ -92,8 +107,8 @@ export function GuardsView() {
           <Proposed />
         </div>
       </nav>
-      {(info || isFresh) && <GuardEditor key={chosen} id={chosen ?? ""} info={info} />}
-      {!info && !isFresh && guards.data && (
+      {(info || isNew(chosen)) && <GuardEditor key={editor} id={chosen ?? ""} info={info} />}
+      {!info && !isNew(chosen) && guards.data && (
         <div className="column">
           <p className="mute">
             {chosen

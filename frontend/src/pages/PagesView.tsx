@@ -12,7 +12,7 @@ import { Opening } from "../parts/Opening";
 import { QueryField } from "../parts/QueryField";
 import { useAddress, useLens, usePieces, useSite } from "../parts/site";
 import { count, figure } from "../parts/words";
-import { useNewRule } from "../rules/newRuleDraft";
+import { useNewRule } from "../rules/useNewRule";
 import { ChooseRule } from "./ChooseRule";
 import { ColumnsMenu } from "./ColumnsMenu";
 import type { Widths } from "./ColumnWidth";

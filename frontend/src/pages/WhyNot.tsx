@@ -7,8 +7,8 @@ import { PieceName } from "../parts/PieceName";
 import { SearchList } from "../parts/SearchList";
 import { type PieceRow, useLens, usePieces, useSite } from "../parts/site";
 import { capital, count, kindFor, targetName, targetOf } from "../parts/words";
-import { useNewRule } from "../rules/newRuleDraft";
 import { useChangeRule } from "../rules/useChangeRule";
+import { useNewRule } from "../rules/useNewRule";
 import { pinAction, ruleFor } from "./newRule";
 import type { Pins } from "./usePins";
 

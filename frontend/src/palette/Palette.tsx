@@ -2,7 +2,7 @@ import Dialog from "@mui/material/Dialog";
 import { lazy, Suspense, useEffect, useState } from "react";
 import { useHotkeys } from "react-hotkeys-hook";
 import { useCommand } from "../parts/commands";
-import { useNewRule } from "../rules/newRuleDraft";
+import { useNewRule } from "../rules/useNewRule";
 import { KEYS } from "./keys";
 import "./palette.css";
 
@@ -21,7 +21,11 @@ export function Palette() {
     setText("");
     setOpen("palette");
   };
-  useHotkeys("mod+k", openOrClose, { preventDefault: true, enableOnFormTags: true });
+  useHotkeys("mod+k", openOrClose, {
+    preventDefault: true,
+    enableOnFormTags: true,
+    enableOnContentEditable: true,
+  });
   // What is typed before the field stands is for the field.
   useEffect(() => {
     if (open !== "palette") return;

@@ -39,7 +39,9 @@ export function useDraft<T extends { name: string }>({ kind, id, saved, blank, s
   const draft = useSyncExternalStore(subscribeDrafts, () => readDraft(key)) as Draft<T> | null;
   const [error, setError] = useState<ApiError | null>(null);
   const [busy, setBusy] = useState(false);
-  const tree = draft?.tree ?? saved?.tree ?? blank;
+  /** What was sent of something new: it goes on being shown until it is known as saved. */
+  const [sent, setSent] = useState<T | null>(null);
+  const tree = draft?.tree ?? saved?.tree ?? sent ?? blank;
   const version = draft?.version ?? saved?.version ?? 0;
   const history = (histories.get(key) ?? NOTHING) as History<T>;
 
@@ -82,6 +84,7 @@ export function useDraft<T extends { name: string }>({ kind, id, saved, blank, s
   const drop = useCallback(() => {
     step({ do: "forget" });
     setError(null);
+    setSent(null);
     writeDraft(key, null);
   }, [key, step]);
 
@@ -94,6 +97,7 @@ export function useDraft<T extends { name: string }>({ kind, id, saved, blank, s
     setError(null);
     try {
       if (form !== tree) keep(form);
+      if (!saved) setSent(form);
       const made = await send(form, over);
       await refresh();
       step({ do: "forget" });

@@ -1,7 +1,7 @@
 import Button from "@mui/material/Button";
 import { actionFor } from "../pages/newRule";
 import type { PieceRow } from "../parts/site";
-import { useNewRule } from "../rules/newRuleDraft";
+import { useNewRule } from "../rules/useNewRule";
 
 /** A new rule that puts the piece where one says, with its reach shown live while that is said. */
 export function PutOnPages({ piece }: { piece: PieceRow }) {

@@ -10,7 +10,7 @@ import { useMessage, useTellError } from "../parts/messages";
 import { QueryField } from "../parts/QueryField";
 import { type PieceRow, useLens, usePiecePages, usePieces, useRefresh, useSite } from "../parts/site";
 import { count } from "../parts/words";
-import { useNewRule } from "../rules/newRuleDraft";
+import { useNewRule } from "../rules/useNewRule";
 import { ruleInstead } from "./instead";
 
 /** Another piece wherever this one is used, in one edit; on how many pages that is stands there before. */

@@ -7,7 +7,7 @@ import { doingText, pinnedText } from "../pages/newRule";
 import { useLens, usePieces, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { outcomeText, targetName, targetOf } from "../parts/words";
-import { useNewRule } from "../rules/newRuleDraft";
+import { useNewRule } from "../rules/useNewRule";
 
 type Action = Shapes["ActionTree"];
 

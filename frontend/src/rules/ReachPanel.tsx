@@ -5,8 +5,9 @@ import type { PointedAt } from "../conditions/ConditionSentence";
 import { Chooser } from "../parts/controls";
 import { PageFinder } from "../parts/PageFinder";
 import { useLinkTo, usePieces } from "../parts/site";
+import { useLines } from "../parts/useLines";
 import { count, figure, targetName } from "../parts/words";
-import { ReachRow } from "./ReachRow";
+import { keyOf, ReachRow } from "./ReachRow";
 import { TakesOver } from "./TakesOver";
 
 interface Props {
@@ -52,6 +53,7 @@ export function ReachPanel({
         (one) => one.part === pointed.part && one.clause === pointed.clause && one.place === pointed.place,
       )
     : -1;
+  const { tabIndex, list } = useLines(reach.pages.map(keyOf), undefined);
   const lit = (page: Shapes["ReachPage"]) => (term < 0 ? undefined : page.holds.includes(term));
   return (
     <aside className="side reach" aria-label="Reach">
@@ -108,15 +110,18 @@ export function ReachPanel({
         />
       )}
       {reach.reached === 0 && <p className="mute">No page matches yet.</p>}
-      {reach.pages.map((page) => (
-        <ReachRow
-          key={`${page.standing} ${page.path}`}
-          page={page}
-          terms={reach.terms}
-          saved={saved}
-          lit={lit(page)}
-        />
-      ))}
+      <div {...list}>
+        {reach.pages.map((page) => (
+          <ReachRow
+            key={keyOf(page)}
+            page={page}
+            terms={reach.terms}
+            saved={saved}
+            lit={lit(page)}
+            tabIndex={tabIndex(keyOf(page))}
+          />
+        ))}
+      </div>
       {reach.pages.length < reach.reached && (
         <p className="mute">and {count(reach.reached - reach.pages.length, "more page")}</p>
       )}

@@ -15,18 +15,24 @@ interface Props {
   lit?: boolean | undefined;
   /** Whether it stands open, as something that was asked for. */
   asked?: boolean;
+  /** That of its button, where it is a line of a list; see `useLines`. */
+  tabIndex?: number;
 }
 
+/** What a page of the reach is told apart by: one that was excluded may be one that is gone, too. */
+export const keyOf = (page: ReachPage) => `${page.standing} ${page.path}`;
+
 /** A page and what becomes of the rule there; opened, it is tested against the rule term by term. */
-export function ReachRow({ page, terms, saved, lit, asked = false }: Props) {
+export function ReachRow({ page, terms, saved, lit, asked = false, tabIndex }: Props) {
   const [open, setOpen] = useState(asked);
   const look = lit === undefined ? "" : lit ? "lit" : "unlit";
   return (
-    <div className={`reach-page ${look}`}>
+    <div className={`reach-page ${look}`} data-line={keyOf(page)}>
       <div className="reach-row">
         <button
           type="button"
           className="plain clip reached"
+          tabIndex={tabIndex}
           aria-expanded={open}
           title={`${page.title} ${page.path}: test it, term by term`}
           onClick={() => setOpen(!open)}

@@ -34,8 +34,8 @@ interface Props {
   row: Shapes["RuleRow"] | null;
   /** The rule's id, or that of the new rule's draft. */
   id: string;
-  onCopy?: () => void;
-  onRemove?: () => void;
+  onCopy: () => void;
+  onRemove: () => void;
 }
 
 const TEXT_LABELS: Record<ConditionPart["key"], string> = {
@@ -69,7 +69,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
   const { tree, edit } = editing;
   const [pointed, setPointed] = useState<PointedAt | null>(null);
   const saved = (number: string) => {
-    if (!row) navigate(linkTo(`rules/${number}`), { replace: true });
+    if (!row) navigate(linkTo(`rules/${number}`), { replace: true, state: { draft: id } });
     tell(`Saved ${tree.name}. It is in the draft, not live yet.`);
   };
   const save = async () => {
@@ -118,12 +118,12 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
             error={Boolean(editing.problemAt("/name"))}
             onChange={(name) => edit({ ...tree, name })}
           />
-          {onCopy && (
+          {row && (
             <Button variant="text" onClick={onCopy}>
               Copy
             </Button>
           )}
-          {row && onRemove && (
+          {row && (
             <RemoveRule
               name={row.rule.name}
               reach={row.reach}

@@ -2,6 +2,7 @@ import { useSortable } from "@dnd-kit/sortable";
 import { CSS } from "@dnd-kit/utilities";
 import Button from "@mui/material/Button";
 import Checkbox from "@mui/material/Checkbox";
+import { memo } from "react";
 import { Link } from "react-router";
 import type { Shapes } from "../api/client";
 import { Grip } from "../parts/icons";
@@ -21,13 +22,15 @@ interface ItemProps {
   groups: string[];
   /** Whether it is one of several that something is done to; null while rules are not picked. */
   picked: boolean | null;
-  onPick: () => void;
+  /** That of its controls: one line of the list is a stop for Tab. */
+  tabIndex: number;
+  onPick: (row: Row) => void;
   onSwitch: (row: Row) => void;
   onCopy: (row: Row) => void;
 }
 
 /** A rule of the list: what it acts on, where, for whom, how far it reaches and wins. */
-export function RuleItem({
+export const RuleItem = memo(function RuleItem({
   row,
   number,
   chosen,
@@ -36,6 +39,7 @@ export function RuleItem({
   findings,
   groups,
   picked,
+  tabIndex,
   onPick,
   onSwitch,
   onCopy,
@@ -49,6 +53,7 @@ export function RuleItem({
   return (
     <li
       ref={setNodeRef}
+      data-line={row.id}
       className={["rule-item", chosen && "on", !on && "off"].filter(Boolean).join(" ")}
       style={{ transform: CSS.Translate.toString(transform), transition }}
     >
@@ -58,6 +63,7 @@ export function RuleItem({
           className="handle"
           {...attributes}
           {...listeners}
+          tabIndex={tabIndex}
           aria-label={`Move ${row.rule.name}, number ${number}`}
         >
           <Grip />
@@ -67,11 +73,11 @@ export function RuleItem({
           size="small"
           sx={{ padding: 0, alignSelf: "start" }}
           checked={picked}
-          slotProps={{ input: { "aria-label": `Pick ${row.rule.name}` } }}
-          onChange={onPick}
+          slotProps={{ input: { "aria-label": `Pick ${row.rule.name}`, tabIndex } }}
+          onChange={() => onPick(row)}
         />
       )}
-      <Link to={linkTo(`rules/${row.id}`)} className="grow plainly" aria-current={chosen}>
+      <Link to={linkTo(`rules/${row.id}`)} className="grow plainly" aria-current={chosen} tabIndex={tabIndex}>
         <span className="row">
           <b className="clip grow">{row.rule.name}</b>
           {groups.map((name) => (
@@ -128,6 +134,7 @@ export function RuleItem({
             size="small"
             variant="text"
             aria-label={`Switch ${on ? "off" : "on"} ${row.rule.name}`}
+            tabIndex={tabIndex}
             disabled={unsaved}
             title={unsaved ? "Waits: an edit of it is not saved" : "At once, in the draft"}
             onClick={() => onSwitch(row)}
@@ -138,6 +145,7 @@ export function RuleItem({
             size="small"
             variant="text"
             aria-label={`Copy ${row.rule.name}`}
+            tabIndex={tabIndex}
             onClick={() => onCopy(row)}
           >
             Copy
@@ -146,7 +154,7 @@ export function RuleItem({
       )}
     </li>
   );
-}
+});
 
 /** Where a rule applies, as a line of its own: "everywhere", "pages of type article". */
 function whereText(where: string): string {

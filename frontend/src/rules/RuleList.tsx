@@ -19,8 +19,11 @@ import { trialQuery } from "../api/ruleQueries";
 import { Chooser, LabelledField } from "../parts/controls";
 import type { DraftEntry } from "../parts/drafts";
 import { useAddressed, useKept } from "../parts/memory";
+import { isNew } from "../parts/newDraft";
 import { useLinkTo, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
+import { useLines } from "../parts/useLines";
+import { useSteadyCall } from "../parts/useSteady";
 import { count, targetName } from "../parts/words";
 import {
   bandName,
@@ -35,9 +38,9 @@ import {
 } from "./bands";
 import { groupsOf, useGroups } from "./groups";
 import { keyboardPlaces } from "./keyboardPlaces";
-import { isNew, useNewRule } from "./newRuleDraft";
 import { RuleItem } from "./RuleItem";
 import { SeveralBar } from "./SeveralBar";
+import { useNewRule } from "./useNewRule";
 
 type Finding = Shapes["FindingInfo"];
 
@@ -57,6 +60,8 @@ interface Props {
 }
 
 const NONE: Finding[] = [];
+/** The line that the pins are folded into. */
+const FOLD = "pins";
 
 /** The rules as they win, by priority and place, each with its reach and where it wins. */
 export const RuleList = memo(function RuleList(props: Props) {
@@ -120,12 +125,21 @@ export const RuleList = memo(function RuleList(props: Props) {
       over ? `${named(active.id)} is number ${placeOf(over.id)}${where(active.id, over.id)}` : undefined,
     onDragCancel: ({ active }: { active: { id: unknown } }) => `${named(active.id)} stays where it was`,
   };
-  const toggle = (id: number) => {
+  const toggle = useSteadyCall(({ id }: Row) => {
     const next = new Set(several);
     if (!next.delete(id)) next.add(id);
     setSeveral(next);
-  };
+  });
   const fresh = drafts.filter((draft) => isNew(draft.id));
+  const shown = fitting.filter((row) => !row.pin || unfolded(row));
+  const { tabIndex, list } = useLines(
+    [
+      ...fresh.map((draft) => draft.id),
+      ...(firstPin === null ? [] : [FOLD]),
+      ...shown.map((row) => String(row.id)),
+    ],
+    chosen ?? String(shown[0]?.id),
+  );
   const targets = [...new Set(rules.flatMap((row) => row.by_target.map((one) => one.target)))].sort();
   return (
     <nav className="rule-list" aria-label="Rules, the highest first">
@@ -164,16 +178,21 @@ export const RuleList = memo(function RuleList(props: Props) {
         accessibility={{ announcements }}
       >
         <SortableContext
-          items={fitting.filter((row) => !row.pin || unfolded(row)).map((row) => row.id)}
+          items={shown.map((row) => row.id)}
           strategy={verticalListSortingStrategy}
           disabled={narrowed}
         >
-          <div className="bands">
+          <div className="bands" {...list}>
             {fresh.length > 0 && (
               <ol>
                 {fresh.map((draft) => (
-                  <li key={draft.id} className={draft.id === chosen ? "rule-item on" : "rule-item"}>
+                  <li
+                    key={draft.id}
+                    data-line={draft.id}
+                    className={draft.id === chosen ? "rule-item on" : "rule-item"}
+                  >
                     <Link
+                      tabIndex={tabIndex(draft.id)}
                       className="grow plainly"
                       to={linkTo(`rules/${draft.id}`)}
                       aria-current={draft.id === chosen}
@@ -194,9 +213,10 @@ export const RuleList = memo(function RuleList(props: Props) {
                   {band.rules.map((row) => (
                     <Fragment key={row.id}>
                       {row.id === firstPin && (
-                        <li className="rule-item">
+                        <li className="rule-item" data-line={FOLD}>
                           <button
                             type="button"
+                            tabIndex={tabIndex(FOLD)}
                             className="plain grow"
                             aria-expanded={pinsOpen}
                             onClick={() => setPinsOpen(!pinsOpen)}
@@ -221,7 +241,8 @@ export const RuleList = memo(function RuleList(props: Props) {
                           findings={findings.get(row.id) ?? NONE}
                           groups={groupsOf(groups, row.id)}
                           picked={several ? several.has(row.id) : null}
-                          onPick={() => toggle(row.id)}
+                          tabIndex={tabIndex(String(row.id))}
+                          onPick={toggle}
                           onSwitch={onSwitch}
                           onCopy={onCopy}
                         />

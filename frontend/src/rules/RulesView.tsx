@@ -1,15 +1,15 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { useNavigate, useParams } from "react-router";
+import { useLocation, useNavigate, useParams } from "react-router";
 import { answer, api, type Shapes } from "../api/client";
 import { findingsQuery } from "../api/queries";
 import { rulesQuery } from "../api/ruleQueries";
 import { useDraftList } from "../parts/drafts";
+import { isNew } from "../parts/newDraft";
 import { useLens, useLinkTo, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { useSteady, useSteadyCall } from "../parts/useSteady";
 import { priorityOf, type Row } from "./bands";
-import { isNew } from "./newRuleDraft";
 import { RuleEditor } from "./RuleEditor";
 import { RuleList, RuleListFrame } from "./RuleList";
 import { useChangeRule } from "./useChangeRule";
@@ -29,6 +29,7 @@ export function RulesView() {
     return found;
   }, [findings]);
   const chosen = useParams().rule;
+  const location = useLocation();
   const navigate = useNavigate();
   const linkTo = useLinkTo();
   const act = useAct();
@@ -72,7 +73,8 @@ export function RulesView() {
   if (rules.isError) return <p className="note-box bad">{rules.error.message}</p>;
   if (!rules.data) return <RuleListFrame />;
   const row = rules.data.find((rule) => String(rule.id) === chosen);
-  const fresh = isNew(chosen) && drafts.some((draft) => draft.id === chosen);
+  // A new rule that was saved goes on in the editor that it was written in, where the focus is.
+  const editor = (location.state as { draft?: string } | null)?.draft ?? chosen;
   return (
     <>
       <RuleList
@@ -85,17 +87,16 @@ export function RulesView() {
         onSwitch={switchOver}
         onCopy={copy}
       />
-      {fresh && <RuleEditor key={chosen} id={chosen ?? ""} row={null} />}
-      {row && (
+      {(row || isNew(chosen)) && (
         <RuleEditor
-          key={row.id}
-          id={String(row.id)}
-          row={row}
-          onCopy={() => copy(row)}
-          onRemove={() => remove(row.id, row.rule.name)}
+          key={editor}
+          id={chosen ?? ""}
+          row={row ?? null}
+          onCopy={() => row && copy(row)}
+          onRemove={() => row && remove(row.id, row.rule.name)}
         />
       )}
-      {!row && !fresh && (
+      {!row && !isNew(chosen) && (
         <div className="column">
           {chosen ? (
             <p>This rule is not there any more.</p>

@@ -25,6 +25,10 @@ export function takenOut(groups: Group[], name: string, ids: number[]): Group[] 
     .filter((group) => group.rules.length > 0);
 }
 
-/** The names of the groups that a rule is in. */
-export const groupsOf = (groups: Group[], id: number): string[] =>
-  groups.filter((group) => group.rules.includes(id)).map((group) => group.name);
+const NONE: string[] = [];
+
+/** The names of the groups that a rule is in; for one that is in none always the same list. */
+export function groupsOf(groups: Group[], id: number): string[] {
+  const names = groups.filter((group) => group.rules.includes(id)).map((group) => group.name);
+  return names.length ? names : NONE;
+}
