@@ -63,3 +63,23 @@ test.each(VIEWS)("%s brings the styles of all that it shows, wherever one came f
     );
   expect(lacking).toEqual([]);
 });
+
+/** Each class that a style sheet gives a look wherever it stands, with that sheet. */
+const ANYWHERE = FILES.filter((file) => file.endsWith(".css") && !ALWAYS.has(file)).flatMap((sheet) =>
+  [...textOf(sheet).matchAll(/(?:^|[},])\s*\.([a-z][a-z0-9-]*)(?=\s*[,{])/g)].map(([, name]) => [
+    name as string,
+    sheet,
+  ]),
+);
+
+test("no look of one view's class comes to another view's class of the same name", () => {
+  // Style sheets stay once a view was seen, so that each looks the same wherever one came from.
+  const clashes = ANYWHERE.flatMap(([name = "", sheet = ""]) =>
+    (STYLED.get(name) ?? [])
+      .filter((other) => other !== sheet && !ALWAYS.has(other))
+      .filter((other) => VIEWS.some((view) => withAll(view).has(other) && !withAll(view).has(sheet)))
+      .map((other) => `${name}: ${sheet}, ${other}`),
+  );
+  expect(ANYWHERE.length).toBeGreaterThan(50);
+  expect([...new Set(clashes)]).toEqual([]);
+});

@@ -171,6 +171,26 @@ def page(demo: Stage, desk: Desk, street: Desk, browser: Browser, request: pytes
     assert desk.errors == []
 
 
+#: Goes to an address as a link of the application does, and waits until what stands there is another view.
+FOLLOW = """
+    async (address) => {
+        const main = () => document.querySelector("main[data-address]");
+        const left = main()?.dataset.address;
+        if (left === undefined) return false;
+        history.pushState(null, "", address);
+        dispatchEvent(new PopStateEvent("popstate", { state: null }));
+        while (main()?.dataset.address === left && left !== address) await new Promise((done) => setTimeout(done, 5));
+        return true;
+    }
+"""
+
+
+def go(window: Page, address: str) -> None:
+    """Go to an address: from view to view as people do in one window, and by loading the application where it is not."""
+    if not window.evaluate(FOLLOW, address):
+        window.goto(address)
+
+
 def passer_by(page: Page) -> Page:
     """A window of somebody who is not signed in. Of two windows in one context the one behind draws but once a second."""
     assert page.context.browser is not None

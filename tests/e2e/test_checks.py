@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .conftest import HERE, make_rules
+from .conftest import HERE, go, make_rules
 from .test_jobs import publish
 from .test_preview import SITE
 from .test_rules_view import new_rule
@@ -102,7 +102,7 @@ def test_a_menu_that_wraps_and_ink_on_a_light_title_are_measured_in_drawn_pages(
     make_rules(
         page, {"name": "Clear", "condition": {"include": "page:/about"}, "priority": 9, "actions": [see_through]}
     )
-    page.goto(f"{SITE}/checks")
+    go(page, f"{SITE}/checks")
     known = page.get_by_role("link", name=re.compile(r"^Checks \d+ findings"))
     expect(known).to_be_visible()
     before = int("".join(filter(str.isdigit, known.inner_text())))

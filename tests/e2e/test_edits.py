@@ -5,12 +5,12 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import another_person, cell, search
+from .conftest import another_person, cell, go, search
 
 
 def edit_footer(page, address, name="Help desk"):
     """Add a link to the footer and save it."""
-    page.goto("/marrowick/pieces/site-footer")
+    go(page, "/marrowick/pieces/site-footer")
     page.get_by_role("button", name="Link list: Sail", exact=True).click()
     first = page.get_by_role("region", name="Link list, settings")
     first.get_by_role("button", name="+ link").click()
@@ -23,7 +23,7 @@ def edit_footer(page, address, name="Help desk"):
 
 def switch_off(page, name):
     """Switch a rule off and save it."""
-    page.goto("/marrowick/rules")
+    go(page, "/marrowick/rules")
     page.get_by_role("link", name=name).click()
     page.get_by_label("Rule is on").click()
     page.get_by_role("button", name="Save rule").click()
@@ -55,7 +55,7 @@ def test_an_edit_is_undone_and_redone_in_other_views_and_after_a_reload(page):
     expect(page.get_by_text(f"Undone: {FOOTER}")).to_be_visible()
     expect(page.get_by_text("draft and live are the same")).to_be_visible()
     expect(page.get_by_role("button", name="Nothing to undo")).to_be_disabled()
-    page.goto("/marrowick/preview?path=/about")
+    go(page, "/marrowick/preview?path=/about")
     redo_button(page, FOOTER).click()
     expect(page.get_by_text(f"Done again: {FOOTER}")).to_be_visible()
     expect(page.frame_locator("iframe").get_by_role("link", name="Help desk")).to_be_visible()
@@ -96,7 +96,7 @@ def test_one_edit_from_the_middle_is_undone_or_says_what_stands_in_the_way(page)
     edit_footer(page, "/help/desk")
     switch_off(page, "Quiet checkout")
     edit_footer(page, "/help/night", "At night")
-    page.goto("/marrowick/publish")
+    go(page, "/marrowick/publish")
     expect(log(page)).to_have_count(3)
     blocked = log(page).filter(has_text="/help/desk").get_by_role("button", name=f"Undo: {FOOTER}")
     expect(blocked).to_be_disabled()
@@ -117,12 +117,12 @@ def test_one_edit_from_the_middle_is_undone_or_says_what_stands_in_the_way(page)
 def test_one_part_and_then_all_of_the_draft_go_back_to_live(page):
     edit_footer(page, "/help/desk")
     switch_off(page, "Quiet checkout")
-    page.goto("/marrowick/publish")
+    go(page, "/marrowick/publish")
     page.get_by_role("button", name=f"Back to live: {FOOTER}").click()
     expect(page.get_by_text(f"Back as it is live: {FOOTER}")).to_be_visible()
     expect(page.get_by_role("list", name="What changed").get_by_role("listitem")).to_have_count(1)
     edit_footer(page, "/help/night", "At night")
-    page.goto("/marrowick/publish")
+    go(page, "/marrowick/publish")
     page.get_by_role("button", name="Take all 2 back to live").click()
     expect(page.get_by_text("Nothing to publish: the live site is the same as the draft.")).to_be_visible()
     page.reload()
@@ -132,7 +132,7 @@ def test_one_part_and_then_all_of_the_draft_go_back_to_live(page):
 
 def test_a_revision_is_brought_back_and_that_is_undone_too(page):
     switch_off(page, "Quiet checkout")
-    page.goto("/marrowick/publish")
+    go(page, "/marrowick/publish")
     page.get_by_label("Why the broken guard is overruled").fill("To be brought back")
     page.get_by_role("button", name=re.compile("^Publish 1 edit")).click()
     expect(page.get_by_text("Revision 2 is live")).to_be_visible()
@@ -140,7 +140,7 @@ def test_a_revision_is_brought_back_and_that_is_undone_too(page):
     page.get_by_role("button", name="Bring revision 1 back as the draft").click()
     expect(page.get_by_text("Revision 1 is the draft again")).to_be_visible()
     expect(page.get_by_role("list", name="What changed")).to_contain_text("Quiet checkout: switched on")
-    page.goto("/marrowick/pages?q=pay")
+    go(page, "/marrowick/pages?q=pay")
     expect(cell(page, "Pay", "Footer")).to_have_attribute("aria-label", "Footer: left empty")
     undo_button(page, "Revision 1 brought back").click()
     expect(cell(page, "Pay", "Footer")).to_have_attribute("aria-label", "Footer: Site footer")
@@ -148,7 +148,7 @@ def test_a_revision_is_brought_back_and_that_is_undone_too(page):
 
 @pytest.mark.elsewhere
 def test_a_removed_rule_comes_back_with_its_reach(page):
-    page.goto("/marrowick/rules")
+    go(page, "/marrowick/rules")
     page.get_by_role("link", name="Quiet checkout").click()
     page.get_by_role("button", name="Remove …").click()
     page.get_by_role("button", name="Remove, 7 pages").click()
@@ -162,5 +162,5 @@ def test_what_somebody_else_did_stands_in_the_list_and_not_on_the_button(page):
     other = another_person(page)
     switch_off(other, "Quiet checkout")
     other.context.close()
-    page.goto("/marrowick/publish")
+    go(page, "/marrowick/publish")
     expect(log(page)).to_contain_text("Quiet checkout: switched off")

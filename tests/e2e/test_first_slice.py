@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import add_item, another_person, cell, choose, passer_by, search
+from .conftest import add_item, another_person, cell, choose, go, passer_by, search
 
 
 def strips(page, target="header"):
@@ -86,7 +86,7 @@ def test_w02_a_header_from_a_copy_reaches_two_pages_found_by_their_titles(page, 
     page.keyboard.press("Escape")
     expect(trace).to_contain_text("Main header by Site header")
     expect(trace).to_contain_text("only for other visitors")
-    page.goto("/marrowick/pages?path=/winter-lights&target=header")
+    go(page, "/marrowick/pages?path=/winter-lights&target=header")
 
     # One changed page and one unchanged one, previewed.
     page.get_by_role("link", name="Look at the page").click()
@@ -136,7 +136,7 @@ def test_a_mistake_in_a_query_is_shown_at_its_column_and_nothing_is_saved(page):
 
 @pytest.mark.elsewhere
 def test_a_sentence_is_edited_by_its_tokens_and_its_text_alike(page):
-    page.goto("/marrowick/rules")
+    go(page, "/marrowick/rules")
     page.get_by_role("link", name=re.compile("^Legal")).click()
     reach = page.get_by_role("complementary", name="Reach")
     expect(reach).to_contain_text("7pages reached")
@@ -157,7 +157,7 @@ def test_a_sentence_is_edited_by_its_tokens_and_its_text_alike(page):
 
 @pytest.mark.elsewhere
 def test_two_people_saving_one_rule_lose_nothing(page):
-    page.goto("/marrowick/rules")
+    go(page, "/marrowick/rules")
     page.get_by_role("link", name=re.compile("^Campaigns")).click()
     page.get_by_label("Why the rule is there").fill("mine")
     page.get_by_label("Include, as text").fill("type:campaign -page:/bring-your-bike")
@@ -198,7 +198,7 @@ def test_two_people_saving_one_rule_lose_nothing(page):
 
 @pytest.mark.elsewhere
 def test_two_people_saving_one_piece_put_both_together(page):
-    page.goto("/marrowick/pieces/call-us")
+    go(page, "/marrowick/pieces/call-us")
     page.get_by_label("Note").fill("mine")
     other = another_person(page)
     other.goto(page.url)
@@ -210,14 +210,14 @@ def test_two_people_saving_one_piece_put_both_together(page):
     expect(conflict.get_by_role("group")).to_have_count(2)
     conflict.get_by_role("button", name="Save both together").click()
     expect(page.get_by_text(re.compile("^Saved "))).to_be_visible()
-    other.reload()
+    # The other window shows it by itself.
     expect(other.get_by_label("Name of the piece")).to_have_value("Ring us")
     expect(other.get_by_role("textbox", name="Note")).to_have_value("mine")
 
 
 @pytest.mark.elsewhere
 def test_an_unsaved_edit_survives_a_reload(page):
-    page.goto("/marrowick/rules")
+    go(page, "/marrowick/rules")
     page.get_by_role("link", name=re.compile("^Campaigns")).click()
     page.get_by_label("Name of the rule").fill("Offers")
     page.reload()
@@ -239,7 +239,7 @@ def test_the_lens_resolves_everything_anew(page):
 
 @pytest.mark.elsewhere
 def test_closed_sections_are_summed_up(page):
-    page.goto("/marrowick/pages?path=/journal&target=aside-end")
+    go(page, "/marrowick/pages?path=/journal&target=aside-end")
     header = cell(page, "Journal", "Aside end")
     expect(header).to_have_attribute("aria-label", "Aside end: Latest stories on 25, Harbour food on 6")
     page.get_by_role("button", name="Open Journal").click()
@@ -275,7 +275,7 @@ def test_the_keyboard_alone_is_enough_to_find_explain_and_pin(page):
 
 @pytest.mark.elsewhere
 def test_script_in_a_piece_never_runs(page, demo):
-    page.goto("/marrowick/pieces/site-footer")
+    go(page, "/marrowick/pieces/site-footer")
     nasty = "<img src=x onerror=\"document.title='owned'\"><script>document.title='owned'</script>"
     page.get_by_role("button", name=re.compile("^Text: Ticket Hall")).click()
     page.get_by_label("Text: text").fill(nasty)
@@ -286,7 +286,7 @@ def test_script_in_a_piece_never_runs(page, demo):
     page.get_by_label("Link list: address of link 1").fill("/routes")
     page.get_by_role("button", name="Save piece").click()
     expect(page.get_by_text("Saved Site footer")).to_be_visible()
-    page.goto("/marrowick/preview?path=/about")
+    go(page, "/marrowick/preview?path=/about")
     expect(page.frame_locator("iframe").locator("footer")).to_contain_text("<img src=x")
     assert "owned" not in page.title()
     page.get_by_role("link", name="Publish").click()
@@ -328,7 +328,7 @@ def test_pages_are_taken_in_from_a_folder_with_a_report(page, tmp_path):
 
 @pytest.mark.elsewhere
 def test_rules_are_reordered_by_keyboard_and_the_order_decides(page):
-    page.goto("/marrowick/rules")
+    go(page, "/marrowick/rules")
     names = page.get_by_label("Rules, the highest first").get_by_role("listitem").locator("b")
     expect(names).to_have_count(25)
     before = names.all_text_contents()
@@ -348,7 +348,7 @@ def test_rules_are_reordered_by_keyboard_and_the_order_decides(page):
 
 @pytest.mark.elsewhere
 def test_a_piece_in_use_says_where_before_it_is_removed(page):
-    page.goto("/marrowick/pieces/call-us")
+    go(page, "/marrowick/pieces/call-us")
     page.get_by_role("button", name="Remove …").click()
     dialog = page.get_by_role("dialog", name="Remove Call us")
     expect(dialog.get_by_role("link", name="Help desk")).to_be_visible()
@@ -356,7 +356,7 @@ def test_a_piece_in_use_says_where_before_it_is_removed(page):
     expect(dialog.get_by_role("button", name="Remove it", exact=True)).to_have_count(0)
     dialog.get_by_role("button", name="Take it out of these 2 and remove it").click()
     expect(page.get_by_text("Removed Call us")).to_be_visible()
-    page.goto("/marrowick/pieces/help-desk")
+    go(page, "/marrowick/pieces/help-desk")
     expect(page.get_by_label("Name of the piece")).to_have_value("Help desk")
     expect(page.get_by_role("region", name="Entry").get_by_text("call-us")).to_have_count(0)
     page.get_by_role("button", name="Undo: ").click()
@@ -365,7 +365,7 @@ def test_a_piece_in_use_says_where_before_it_is_removed(page):
 
 @pytest.mark.elsewhere
 def test_a_new_piece_is_filled_and_drawn_while_it_is_edited(page):
-    page.goto("/marrowick/pieces")
+    go(page, "/marrowick/pieces")
     page.get_by_role("button", name="New piece").click()
     form = page.get_by_role("form", name="New piece")
     choose(form.get_by_label("Kind"), "widget")
@@ -382,7 +382,7 @@ def test_a_new_piece_is_filled_and_drawn_while_it_is_edited(page):
 
 @pytest.mark.elsewhere
 def test_what_is_typed_while_a_rule_is_being_saved_is_not_lost(page):
-    page.goto("/marrowick/rules")
+    go(page, "/marrowick/rules")
     page.get_by_role("link", name=re.compile("^Campaigns")).click()
     note = page.get_by_label("Why the rule is there")
     note.fill("first")

@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from tests.sites import PNG, journal
 
-from .conftest import HERE, cell, choose, search, settle
+from .conftest import HERE, cell, choose, go, search, settle
 from .test_jobs import change_include, new_rule, publish, save_piece
 from .test_pieces import made_of, open_file, put_on_pages, why, write_below, write_file
 
@@ -36,7 +36,7 @@ def test_a_site_that_exists_comes_in_from_its_folder_and_goes_live_with_its_look
     for name, data in journal.files().items():
         (tmp_path / name).parent.mkdir(parents=True, exist_ok=True)
         (tmp_path / name).write_bytes(PNG if name.endswith(".png") else data)
-    page.goto("/_sites")
+    go(page, "/_sites")
     page.get_by_label("Name of the site").fill("Journal")
     page.get_by_label("Short name").fill("journal")
     choose(page.get_by_label("How its pages are drawn"), "Its pages are drawn in their own HTML: a site that exists")
@@ -75,12 +75,12 @@ def test_a_site_that_exists_comes_in_from_its_folder_and_goes_live_with_its_look
     )
     expect(cell(page, "Who writes here", "Footer")).to_have_attribute("aria-label", re.compile("^Footer: Footer of "))
     # The footer of one section says one thing more.
-    page.goto("/journal/pieces/footer-as-found")
+    go(page, "/journal/pieces/footer-as-found")
     page.get_by_role("button", name=re.compile("^Markup")).first.click()
     write_below(page, "<p id='boat'>Next boat at nine</p>")
     expect(page.get_by_role("status", name="What saving changes")).to_contain_text("changes how 6 pages look")
     save_piece(page, "Footer as found")
-    page.goto("/journal/preview?path=/posts/terns-are-back")
+    go(page, "/journal/preview?path=/posts/terns-are-back")
     drawn = page.frame_locator("iframe").first
     expect(drawn.locator("#boat")).to_be_visible()
     assert drawn.locator("header.top").evaluate("one => getComputedStyle(one).backgroundColor") == "rgb(15, 92, 122)"

@@ -5,12 +5,12 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import add_action, cell, choose, search, set_moment, settle
+from .conftest import add_action, cell, choose, go, search, set_moment, settle
 
 
 def new_rule(page, name, include, *actions, site="marrowick"):
     """Write a rule in the editor: its condition as text, its actions by choosing. An action is (target, do, piece)."""
-    page.goto(f"/{site}/rules")
+    go(page, f"/{site}/rules")
     page.get_by_role("button", name="New rule").click()
     page.get_by_label("Name of the rule").fill(name)
     page.get_by_label("Include, as text").fill(include)
@@ -122,7 +122,7 @@ def test_w10_a_slot_emptied_everywhere_and_then_only_in_some_places(page, public
         assert not any(has_footer(public(path)) for path in without), include
         assert all(has_footer(public(path)) for path in withal), include
     # The page list tells "left empty" apart from "nothing set".
-    page.goto("/marrowick/pages")
+    go(page, "/marrowick/pages")
     search(page, "kind:missing")
     expect(cell(page, "Not found", "Footer")).to_have_attribute("aria-label", "Footer: left empty")
     expect(cell(page, "Not found", "Aside end")).to_have_attribute("aria-label", "Aside end: nothing set")
@@ -130,7 +130,7 @@ def test_w10_a_slot_emptied_everywhere_and_then_only_in_some_places(page, public
 
 def with_wind_line(page):
     """Open the sidebar of the journal and add the wind line to it, as its third entry."""
-    page.goto("/marrowick/pieces/latest-stories")
+    go(page, "/marrowick/pieces/latest-stories")
     page.get_by_role("button", name="+ widget").click()
     page.get_by_role("option", name=re.compile("^Wind line")).click()
     return page.get_by_role("status", name="Reach of entry 3")
@@ -188,7 +188,7 @@ def test_w13_a_widget_on_all_pages_chosen_ones_all_others_or_none_with_a_note_on
     def published(expected):
         save_piece(page, "Latest stories")
         publish(page)
-        page.goto("/marrowick/pieces/latest-stories")
+        go(page, "/marrowick/pieces/latest-stories")
         for path, shows in expected.items():
             assert (public(path).locator("aside [data-piece=wind-line]").count() == 1) is shows, path
 
@@ -221,7 +221,7 @@ def test_w13_a_widget_on_all_pages_chosen_ones_all_others_or_none_with_a_note_on
 @pytest.mark.elsewhere
 def test_w18_a_sidebar_for_plain_pages_another_for_articles_and_a_widget_for_one_topic(page, public):
     new_rule(page, "Plain pages", "kind:single type:crew", ("Aside end", "fill with", "Help desk"))
-    page.goto("/marrowick/pieces/latest-stories")
+    go(page, "/marrowick/pieces/latest-stories")
     page.get_by_role("button", name="+ widget").click()
     page.get_by_role("option", name=re.compile("^Wind line")).click()
     entry(page, 3, "On pages").fill("term:topic/weather")
@@ -243,12 +243,12 @@ def test_w20_one_page_overrides_two_settings_and_the_others_follow_the_site(page
     trail = "nav.breadcrumbs"
     assert (measure_on("/about"), public("/about").locator(trail).count()) == ("normal", 1)
     # Two settings of one page.
-    page.goto("/marrowick/pages?path=/about&target=setting:measure")
+    go(page, "/marrowick/pages?path=/about&target=setting:measure")
     choose(page.get_by_label("Measure on this page"), "wide")
     page.get_by_role("button", name="Set it here").click()
     trace = page.get_by_role("complementary", name="Why: Measure on /about")
     expect(trace).to_contain_text("Wide by Pin: /about")
-    page.goto("/marrowick/pages?path=/about&target=setting:breadcrumbs")
+    go(page, "/marrowick/pages?path=/about&target=setting:breadcrumbs")
     page.get_by_role("group", name="Breadcrumbs on this page").get_by_role("button", name="off").click()
     page.get_by_role("button", name="Set it here").click()
     expect(page.get_by_role("complementary", name="Why: Breadcrumbs on /about")).to_contain_text("Off by Pin: /about")
@@ -282,7 +282,7 @@ def test_w20_one_page_overrides_two_settings_and_the_others_follow_the_site(page
 
 @pytest.mark.elsewhere
 def test_a_pin_overruled_by_a_rule_of_higher_priority_is_told_by_what(page):
-    page.goto("/marrowick/pages?path=/crew/rota&target=header")
+    go(page, "/marrowick/pages?path=/crew/rota&target=header")
     page.get_by_role("button", name="Pin a header", exact=True).click()
     page.get_by_role("option", name=re.compile("^Night header")).click()
     trace = page.get_by_role("complementary", name="Why: Header on /crew/rota")
@@ -291,6 +291,6 @@ def test_a_pin_overruled_by_a_rule_of_higher_priority_is_told_by_what(page):
     page.get_by_label("Priority", exact=True).fill("5")
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_role("region", name="Priority +5")).to_be_visible()
-    page.goto("/marrowick/pages?path=/crew/rota&target=header")
+    go(page, "/marrowick/pages?path=/crew/rota&target=header")
     expect(trace).to_contain_text("Summer header by Summer everywhere")
     expect(trace).to_contain_text("decided on priority over Pin: /crew/rota")

@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import choose, make_rules, settle
+from .conftest import choose, go, make_rules, settle
 from .test_jobs import publish
 from .test_pieces import pick, why
 from .test_preview import SITE, side
@@ -39,7 +39,7 @@ def test_a_page_that_shows_the_wrong_thing_names_the_setting_that_did_it_and_wha
 
 @pytest.mark.elsewhere
 def test_an_edit_of_a_shared_piece_says_beside_it_where_else_it_shows(page):
-    page.goto(f"{SITE}/pieces/main-header")
+    go(page, f"{SITE}/pieces/main-header")
     page.get_by_role("textbox", name="Note").fill("seen by everybody")
     told = page.get_by_role("status", name="What saving changes")
     expect(told).to_contain_text("Saving changes nothing to be seen")
@@ -73,7 +73,7 @@ def test_what_can_never_apply_or_is_always_beaten_is_found_over_all_visitors_and
 
 @pytest.mark.elsewhere
 def test_an_empty_sidebar_nobody_a_past_date_and_a_pattern_that_matches_nothing_are_found(page):
-    page.goto(f"{SITE}/pieces")
+    go(page, f"{SITE}/pieces")
     page.get_by_role("button", name="New piece").click()
     form = page.get_by_role("form", name="New piece")
     choose(form.get_by_label("Kind"), "sidebar")
@@ -98,7 +98,7 @@ def test_an_empty_sidebar_nobody_a_past_date_and_a_pattern_that_matches_nothing_
 
 @pytest.mark.elsewhere
 def test_saved_is_never_taken_for_live_nor_the_preview_for_either(page, public):
-    page.goto(f"{SITE}/rules")
+    go(page, f"{SITE}/rules")
     state = page.get_by_role("banner").get_by_role("link")
     expect(state).to_have_text("draft and live are the same")
     page.get_by_role("link", name=re.compile("^Site footer")).click()
@@ -106,7 +106,7 @@ def test_saved_is_never_taken_for_live_nor_the_preview_for_either(page, public):
     expect(state).to_have_text("1 unsaved, draft and live are the same")
     page.get_by_role("button", name="Save rule").click()
     expect(state).to_have_text("1 saved and not live")
-    page.goto(f"{SITE}/preview?path=/about")
+    go(page, f"{SITE}/preview?path=/about")
     expect(side(page, "Draft")).to_contain_text("differs from live")
     expect(side(page, "Draft").frame_locator("iframe").locator("[data-piece=site-footer]")).to_have_count(0)
     assert public("/about").locator("[data-piece=site-footer]").count() == 1
@@ -118,7 +118,7 @@ def test_saved_is_never_taken_for_live_nor_the_preview_for_either(page, public):
 def test_whatever_is_off_says_why(page):
     silent = {}
     for view in VIEWS:
-        page.goto(f"{SITE}/{view}")
+        go(page, f"{SITE}/{view}")
         settle(page)
         # A name that begins with what is lacking says it too, as that of undo does where there is nothing to undo.
         found = page.evaluate(
@@ -134,7 +134,7 @@ def test_whatever_is_off_says_why(page):
 @pytest.mark.elsewhere
 @pytest.mark.parametrize("typed", ["Winter li", "/winter-li"])
 def test_pages_are_picked_by_title_and_path_and_no_identifier_is_looked_up(page, typed):
-    page.goto(f"{SITE}/rules")
+    go(page, f"{SITE}/rules")
     new_rule(page, "Lights")
     page.get_by_role("button", name="+ pages").click()
     editor = page.get_by_role("dialog", name="A new term")
@@ -159,7 +159,7 @@ def test_many_hand_picked_pages_are_proposed_as_what_they_have_in_common_with_wh
 
 @pytest.mark.elsewhere
 def test_what_looks_right_on_the_desktop_stands_beside_the_two_other_widths(page):
-    page.goto(f"{SITE}/preview?path=/tickets/pay")
+    go(page, f"{SITE}/preview?path=/tickets/pay")
     page.get_by_role("button", name="All three").click()
     for name in ("Desktop, 1280 px", "Tablet, 800 px", "Phone, 390 px"):
         expect(side(page, name).frame_locator("iframe").get_by_role("heading", level=1)).to_be_visible()

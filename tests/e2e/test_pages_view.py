@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import cell, choose, search, settle
+from .conftest import cell, choose, go, search, settle
 from .test_jobs import publish
 
 
@@ -83,7 +83,7 @@ def test_a_rule_is_switched_off_or_given_a_priority_where_it_is_met_and_what_tha
 
 @pytest.mark.elsewhere
 def test_a_trace_tells_when_it_will_change_and_its_rule_opens_with_the_page_tested(page):
-    page.goto("/marrowick/pages?path=/crew&target=above-footer")
+    go(page, "/marrowick/pages?path=/crew&target=above-footer")
     settle(page)
     search(page, "page:/tickets/pay")
     cell(page, "Pay", "Header").click()
@@ -218,7 +218,7 @@ def test_several_pieces_in_one_place_are_counted(page):
 
 @pytest.mark.elsewhere
 def test_a_piece_that_no_rule_brings_says_so_and_is_pinned_from_there(page):
-    page.goto("/marrowick/pieces/main-header")
+    go(page, "/marrowick/pieces/main-header")
     page.get_by_role("button", name="Copy", exact=True).click()
     page.get_by_label("Name of the copy").fill("Bare header")
     page.get_by_role("button", name="Make the copy").click()
@@ -237,7 +237,7 @@ def test_a_piece_that_no_rule_brings_says_so_and_is_pinned_from_there(page):
 
 @pytest.mark.elsewhere
 def test_facts_are_corrected_by_hand_places_locked_and_both_told_where_they_are_seen(page, public):
-    page.goto("/marrowick/pages?path=/about")
+    go(page, "/marrowick/pages?path=/about")
     facts = page.get_by_role("region", name="Facts")
     expect(facts).to_contain_text("About us")
     facts.get_by_role("button", name="Correct them").click()
@@ -250,7 +250,7 @@ def test_facts_are_corrected_by_hand_places_locked_and_both_told_where_they_are_
     # What is typed is kept, and marked, wherever one goes.
     page.get_by_role("link", name="Rules", exact=True).click()
     expect(page.get_by_text("1 unsaved", exact=False)).to_be_visible()
-    page.goto("/marrowick/pages?path=/about")
+    go(page, "/marrowick/pages?path=/about")
     facts.get_by_role("button", name="Go on correcting them").click()
     expect(facts.get_by_label("Title", exact=True)).to_have_value("Who we are")
     facts.get_by_label("Language", exact=True).fill("x" * 40)
@@ -272,15 +272,15 @@ def test_facts_are_corrected_by_hand_places_locked_and_both_told_where_they_are_
     publish(page)
     expect(public("/about").get_by_role("heading", level=1)).to_have_text("Who we are")
     # One of them taken back, and all of it undone.
-    page.goto("/marrowick/pages?path=/about&facts=edit")
+    go(page, "/marrowick/pages?path=/about&facts=edit")
     facts.get_by_role("button", name="As taken in").first.click()
     expect(facts.get_by_label("Title", exact=True)).to_have_value("About us")
     facts.get_by_role("button", name="Save page").click()
     expect(facts.get_by_text("by hand")).to_have_count(2)
     page.get_by_role("button", name=re.compile("^Undo")).click()
     expect(facts.get_by_text("by hand")).to_have_count(3)
-    page.goto("/marrowick/site")
+    go(page, "/marrowick/site")
     page.get_by_label("Facts of pages may be corrected by hand").click()
     expect(page.get_by_text("The facts of pages are corrected no more")).to_be_visible()
-    page.goto("/marrowick/pages?path=/about")
+    go(page, "/marrowick/pages?path=/about")
     expect(facts).to_contain_text("the site allows no corrections")

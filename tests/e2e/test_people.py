@@ -7,7 +7,7 @@ import pyotp
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import another_person, choose, passer_by, switch_off
+from .conftest import another_person, choose, go, passer_by, switch_off
 from .test_jobs import new_rule, publish
 from .test_preview import SITE
 
@@ -22,7 +22,7 @@ def name():
 
 def invite(page, role):
     """The address of an invitation, as an owner makes it."""
-    page.goto(f"{SITE}/site/people")
+    go(page, f"{SITE}/site/people")
     people = page.get_by_role("region", name="People")
     choose(people.get_by_label("Invited as"), role)
     people.get_by_role("button", name="Make an invitation").click()
@@ -150,7 +150,7 @@ def test_signing_in_takes_a_code_once_a_second_factor_is_set_up(page, name):
 @pytest.mark.elsewhere
 def test_what_others_publish_is_news_until_it_is_read_and_a_feed(page, name):
     window = join(page, invite(page, "publisher: publishes"), name)
-    page.goto(f"{SITE}/rules")
+    go(page, f"{SITE}/rules")
     switch_off(page, "Winter notice")
     publish(page)
     # To whoever did it, it is none: there is but the demo's own publication.
@@ -172,10 +172,10 @@ def test_what_others_publish_is_news_until_it_is_read_and_a_feed(page, name):
 
 @pytest.mark.elsewhere
 def test_the_log_tells_what_was_done_and_is_looked_up_and_taken_out(page):
-    page.goto(f"{SITE}/rules")
+    go(page, f"{SITE}/rules")
     switch_off(page, "Winter notice")
     expect(page.get_by_text("Switched off Winter notice")).to_be_visible()
-    page.goto(f"{SITE}/site")
+    go(page, f"{SITE}/site")
     page.get_by_role("link", name="The log of everything that was done").click()
     rows = page.get_by_role("row")
     expect(rows.filter(has_text="Winter notice: switched off")).to_have_count(1)
@@ -233,7 +233,7 @@ def test_who_else_has_a_rule_open_is_told_and_gone_when_they_leave(page, name):
     window.goto(page.evaluate("location.origin") + f"{SITE}/rules")
     window.get_by_role("link", name=re.compile("^Site footer")).click()
     expect(window.get_by_label("Name of the rule")).to_have_value("Site footer")
-    page.goto(f"{SITE}/rules")
+    go(page, f"{SITE}/rules")
     page.get_by_role("link", name=re.compile("^Site footer")).click()
     expect(page.get_by_text(f"{name} has this open too")).to_be_visible()
     with window.expect_response(lambda answer: "/presence" in answer.url and answer.request.method == "DELETE"):

@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import HERE, add_item, cell, choose, search, set_moment
+from .conftest import HERE, add_item, cell, choose, go, search, set_moment
 from .test_jobs import change_include, has_footer, new_rule, publish, save_piece
 
 
@@ -22,7 +22,7 @@ def made_of(kind, slug, name, text):
 
 
 def open_file(page, target, site="marrowick"):
-    page.goto(f"/{site}/pieces")
+    go(page, f"/{site}/pieces")
     page.get_by_role("link", name="Take in …").click()
     page.get_by_label("Layout file").set_input_files(target)
     expect(page.get_by_role("list", name="Pieces in the file")).to_be_visible()
@@ -36,7 +36,7 @@ def export(page, link):
 
 
 def new_from_starter(page, starter, name):
-    page.goto("/marrowick/pieces")
+    go(page, "/marrowick/pieces")
     page.get_by_role("link", name="Starters").click()
     expect(page.get_by_role("link", name="Pieces", exact=True)).to_have_attribute("aria-current", "page")
     page.get_by_role("region", name=starter, exact=True).get_by_role("button", name="Start from it").click()
@@ -77,7 +77,7 @@ def change(page, part, text):
 
 
 def why(page, path, target, site="marrowick"):
-    page.goto(f"/{site}/pages?path={path}&target={target}")
+    go(page, f"/{site}/pages?path={path}&target={target}")
     return page.get_by_role("complementary", name=re.compile("^Why: "))
 
 
@@ -139,7 +139,7 @@ def test_w01_a_footer_from_a_file_then_none_on_articles_on_five_pages_and_on_thr
 def test_w05_a_bare_header_from_a_copy_of_its_own_ground_exported_and_taken_in_under_another_name(
     page, public, drafted
 ):
-    page.goto("/marrowick/pieces/main-header")
+    go(page, "/marrowick/pieces/main-header")
     page.get_by_role("button", name="Menu: Main", exact=True).click()
     add_item(page, "Button")
     page.get_by_label("Button: text").fill("Book a place")
@@ -186,7 +186,7 @@ def test_w05_a_bare_header_from_a_copy_of_its_own_ground_exported_and_taken_in_u
     assert not drafted("/legal/terms", bare, at="2027-03-08T00:00")
     page.get_by_role("button", name=re.compile("^Undo: Bare for some")).click()
     expect(page.get_by_text("Undone: Bare for some")).to_be_visible()
-    page.goto("/marrowick/preview?path=/legal/terms")
+    go(page, "/marrowick/preview?path=/legal/terms")
     header = page.frame_locator("iframe").first.locator("header")
     expect(header.get_by_role("link", name="Marrowick Ferries")).to_be_visible()
     # Looking at it changed nothing that is live.
@@ -202,7 +202,7 @@ def test_w05_a_bare_header_from_a_copy_of_its_own_ground_exported_and_taken_in_u
     page.get_by_role("button", name="Take in 1 piece").click()
     page.get_by_role("button", name=re.compile("^Bare header II")).click()
     expect(page.get_by_role("button", name=re.compile("^Logo"))).to_be_visible()
-    page.goto("/marrowick/pieces/bare-header")
+    go(page, "/marrowick/pieces/bare-header")
     page.get_by_role("button", name="Remove …").click()
     dialog = page.get_by_role("dialog", name="Remove Bare header")
     expect(dialog.get_by_role("link", name="Bare for some")).to_be_visible()
@@ -210,7 +210,7 @@ def test_w05_a_bare_header_from_a_copy_of_its_own_ground_exported_and_taken_in_u
     expect(page.get_by_text("Removed Bare header")).to_be_visible()
     page.get_by_role("banner").get_by_role("button", name=re.compile("^Undo: ")).click()
     expect(page.get_by_text(re.compile("^Undone: "))).to_be_visible()
-    page.goto("/marrowick/pieces/bare-header")
+    go(page, "/marrowick/pieces/bare-header")
     expect(page.get_by_label("Name of the piece")).to_have_value("Bare header")
 
 
@@ -252,7 +252,7 @@ def test_w14_header_and_footer_off_one_page_each_on_its_own_and_reach_beside_tak
     window = public("/about")
     assert window.locator("header, footer").count() == 0
     assert "ferry company" in window.locator("main").inner_text()
-    page.goto("/marrowick/pieces/site-footer")
+    go(page, "/marrowick/pieces/site-footer")
     page.get_by_role("button", name="Link list: Sail", exact=True).click()
     settings = page.get_by_role("region", name="Link list, settings")
     expect(settings).to_contain_text(re.compile(r"From Site footer: changes \d+ pages"))
@@ -337,7 +337,7 @@ def test_w21_a_notice_but_not_where_it_leads_a_call_to_act_and_a_button_after_th
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_role("button", name="Save rule")).to_have_count(0)
     new_rule(page, "Call", "type:harbour", ("Above footer", "add after", "Book now"))
-    page.goto("/marrowick/pieces/main-header")
+    go(page, "/marrowick/pieces/main-header")
     page.get_by_role("button", name="Menu: Main", exact=True).click()
     add_item(page, "Widget")
     choose(page.get_by_label("Widget: widget"), "Wind line")
@@ -356,7 +356,7 @@ def test_w21_a_notice_but_not_where_it_leads_a_call_to_act_and_a_button_after_th
         ]
     )
     save_piece(page, "Main header")
-    page.goto("/marrowick/pieces/wind-line")
+    go(page, "/marrowick/pieces/wind-line")
     page.get_by_role("button", name="Remove …").click()
     expect(page.get_by_role("dialog", name="Remove Wind line").get_by_role("link", name="Main header")).to_be_visible()
     page.keyboard.press("Escape")
@@ -373,7 +373,7 @@ def test_w21_a_notice_but_not_where_it_leads_a_call_to_act_and_a_button_after_th
 
 @pytest.mark.elsewhere
 def test_items_are_moved_by_keyboard_copied_to_another_piece_and_chosen_in_the_picture(page):
-    page.goto("/marrowick/pieces/site-footer")
+    go(page, "/marrowick/pieces/site-footer")
     sail = page.get_by_role("button", name="Link list: Sail", exact=True)
     sail.click()
     sail.press("Alt+ArrowDown")
@@ -381,7 +381,7 @@ def test_items_are_moved_by_keyboard_copied_to_another_piece_and_chosen_in_the_p
     expect(column.locator(".item-line")).to_have_text([re.compile("Sail"), re.compile("Know")])
     page.get_by_role("button", name="Link list: Sail", exact=True).press("Control+c")
     expect(page.get_by_text("Copied Link list")).to_be_visible()
-    page.goto("/marrowick/pieces/call-us")
+    go(page, "/marrowick/pieces/call-us")
     page.get_by_role("button", name="+ item").click()
     page.get_by_role("button", name="Paste Link list").click()
     expect(page.frame_locator("iframe").first.get_by_role("link", name="Harbours")).to_be_visible()
@@ -425,7 +425,7 @@ def test_w03_a_sidebar_on_one_page_then_one_for_all_articles_that_overrules_what
     assert beside(public(article), "aside-start") == ["quay-corner"]
     assert beside(public("/journal/aurora-gets-a-new-heart"), "aside-start") == []
     # One for all articles, above what single pages chose.
-    page.goto("/marrowick/pieces/timetables")
+    go(page, "/marrowick/pieces/timetables")
     page.get_by_role("button", name="Put it on pages").click()
     page.get_by_label("Name of the rule").fill("Articles")
     page.get_by_label("Include, as text").fill("type:article")
@@ -452,7 +452,7 @@ def test_w04_a_second_sidebar_for_two_pages_that_says_while_it_would_show_blank(
     expect(blank).to_contain_text("It has no entries yet.")
     publish(page)
     assert "wind-desk" not in beside(public("/help/dogs"))
-    page.goto("/marrowick/pieces/wind-desk")
+    go(page, "/marrowick/pieces/wind-desk")
     expect(page.get_by_text("No widgets yet, so it would show blank wherever it stands.")).to_be_visible()
     add_widgets(page, "Wind line")
     expect(page.get_by_role("status", name="Where the sidebar stands")).to_have_text(
@@ -481,7 +481,7 @@ def test_a_template_is_told_by_its_glyph_in_the_list_and_where_one_is_chosen(pag
 
 @pytest.mark.elsewhere
 def test_the_menus_of_the_site_are_edited_and_shown_where_a_piece_shows_them(page, public):
-    page.goto("/marrowick/site")
+    go(page, "/marrowick/site")
     menu = page.get_by_role("region", name="Menu Sail")
     menu.get_by_role("button", name="+ line", exact=True).click()
     menu.get_by_label("Text of line 6 of Sail").fill("Tides")
@@ -502,7 +502,7 @@ def test_the_menus_of_the_site_are_edited_and_shown_where_a_piece_shows_them(pag
 
 @pytest.mark.elsewhere
 def test_an_item_is_taken_away_on_one_page_alone_by_a_piece_of_its_own(page, public):
-    page.goto("/marrowick/pieces/site-footer")
+    go(page, "/marrowick/pieces/site-footer")
     page.get_by_label("Page to look at").fill("About us")
     page.get_by_role("option", name=re.compile("^About us")).click()
     page.get_by_role("button", name="Link list: Sail", exact=True).click()
@@ -518,7 +518,7 @@ def test_an_item_is_taken_away_on_one_page_alone_by_a_piece_of_its_own(page, pub
 
 @pytest.mark.elsewhere
 def test_a_template_is_drawn_by_dragging_by_keyboard_and_as_text_at_each_width(page, public):
-    page.goto("/marrowick/pieces/plain")
+    go(page, "/marrowick/pieces/plain")
     grid = page.get_by_role("region", name="Grid", exact=True)
     areas = page.get_by_label("Areas")
     expect(areas).to_have_value("header\ntitle\ncontent\nfooter")
@@ -577,6 +577,7 @@ def test_w07_articles_of_one_topic_get_related_offers_then_a_second_topic_and_sh
     assert public("/journal").locator("[data-piece=latest-stories] [data-piece=newest-stories]").count() == 1
 
 
+@pytest.mark.elsewhere
 def test_w15_at_the_side_in_the_content_in_a_menus_panel_on_listings_and_for_a_type(page, public, demo):
     demo.run(str(HERE / "arrange.py"), "/about", "slot", "harbour-news")
     new_rule(page, "In the text", "page:/about", ("Harbour news", "fill with", "Winter notice"))
@@ -596,7 +597,7 @@ def test_w15_at_the_side_in_the_content_in_a_menus_panel_on_listings_and_for_a_t
 
 def test_w19_articles_get_a_footer_with_one_thing_more_and_what_is_saved_and_live_is_clear(page, public):
     state = page.get_by_role("banner")
-    page.goto("/marrowick/pieces/site-footer")
+    go(page, "/marrowick/pieces/site-footer")
     expect(state).to_contain_text("draft and live are the same")
     page.get_by_role("button", name="Copy", exact=True).click()
     page.get_by_label("Name of the copy").fill("Footer of stories")
@@ -639,7 +640,7 @@ def test_w09_templates_per_page_and_per_article_told_at_a_glance_and_another_dre
     assert len(glyphs) == options.count() >= 4
     options.filter(has_text="Reading").click()
     expect(page.get_by_role("complementary", name="Why: Template on /contact")).to_contain_text("Pinned here: Reading")
-    page.goto("/marrowick/pages")
+    go(page, "/marrowick/pages")
     search(page, "page:/contact,/about,/journal/two-keepers")
     told = {
         title: cell(page, title, "Template").locator("svg.glyph").inner_html()
@@ -652,7 +653,7 @@ def test_w09_templates_per_page_and_per_article_told_at_a_glance_and_another_dre
     )
 
     # Another dress for one page: one made from the first, then pinned.
-    page.goto("/marrowick/site/dress")
+    go(page, "/marrowick/site/dress")
     page.get_by_role("button", name="+ dress like Harbour").click()
     page.get_by_label("Name of the dress").fill("Gala")
     page.get_by_label("Colour ink, written").fill("#777777")
@@ -665,7 +666,7 @@ def test_w09_templates_per_page_and_per_article_told_at_a_glance_and_another_dre
     expect(drawn).to_have_css("--corner", "22px")
     page.get_by_role("button", name="Save dresses").click()
     expect(page.get_by_text("Saved the dresses. They are in the draft, not live yet.")).to_be_visible()
-    page.goto("/marrowick/pages?path=/contact&target=setting:dress")
+    go(page, "/marrowick/pages?path=/contact&target=setting:dress")
     choose(page.get_by_label("Dress on this page"), "gala")
     page.get_by_role("button", name="Set it here").click()
     expect(page.get_by_role("complementary", name="Why: Dress on /contact")).to_contain_text("Gala by Pin: /contact")
@@ -694,7 +695,7 @@ def test_a_font_file_is_worn_from_the_published_site(page, public):
     font = next(
         (HERE.parents[1] / "frontend/node_modules/@fontsource/ibm-plex-mono/files").glob("*latin-400-normal.woff2")
     )
-    page.goto("/marrowick/site/dress")
+    go(page, "/marrowick/site/dress")
     page.get_by_label("Font for text, from a file").set_input_files(font)
     expect(page.get_by_text(f"Took in {font.name}")).to_be_visible()
     page.get_by_role("button", name="Save dresses").click()
@@ -706,7 +707,7 @@ def test_a_font_file_is_worn_from_the_published_site(page, public):
 
 @pytest.mark.elsewhere
 def test_columns_are_shared_by_dragging_the_line_between_them_or_by_keys(page):
-    page.goto("/marrowick/pieces/site-footer")
+    go(page, "/marrowick/pieces/site-footer")
     first, second = (page.get_by_label(f"Width of column {number} of row 1, 0 for its own") for number in (1, 2))
     line = page.get_by_role("separator", name="Line after column 1 of row 1")
     line.focus()
@@ -723,7 +724,7 @@ def test_columns_are_shared_by_dragging_the_line_between_them_or_by_keys(page):
     expect(first).to_have_value("2")
     expect(second).to_have_value("4")
     save_piece(page, "Site footer")
-    page.goto("/marrowick/pieces/standard")
+    go(page, "/marrowick/pieces/standard")
     page.get_by_role("separator", name="Line after column 1 of the grid").focus()
     page.keyboard.press("ArrowLeft")
     expect(page.get_by_label("Width of column 2", exact=True)).to_have_value("20rem")
@@ -731,7 +732,7 @@ def test_columns_are_shared_by_dragging_the_line_between_them_or_by_keys(page):
 
 @pytest.mark.elsewhere
 def test_a_copy_tells_how_it_differs_and_an_earlier_version_is_brought_back(page):
-    page.goto("/marrowick/pieces/call-us")
+    go(page, "/marrowick/pieces/call-us")
     page.get_by_role("button", name="Copy", exact=True).click()
     page.get_by_label("Name of the copy").fill("Call the quay")
     page.get_by_role("button", name="Make the copy").click()
@@ -761,7 +762,7 @@ def write_below(page, text):
 
 @pytest.mark.elsewhere
 def test_a_piece_is_turned_into_markup_and_written_on_with_its_mistakes_marked(page, public):
-    page.goto("/marrowick/pieces/legal-footer")
+    go(page, "/marrowick/pieces/legal-footer")
     page.get_by_role("button", name="Into markup").click()
     expect(page.get_by_text(re.compile("^Turned into markup, not saved yet"))).to_be_visible()
     page.get_by_role("button", name=re.compile("^Markup: ")).last.click()
@@ -785,7 +786,7 @@ def test_a_piece_is_turned_into_markup_and_written_on_with_its_mistakes_marked(p
 
 @pytest.mark.elsewhere
 def test_what_markup_is_not_told_of_it_asks_for_as_an_item(page, public):
-    page.goto("/marrowick/pieces/booking-strip")
+    go(page, "/marrowick/pieces/booking-strip")
     page.get_by_role("button", name="Into markup").click()
     expect(page.get_by_role("button", name=re.compile("^Markup: "))).to_have_count(3)
     expect(page.get_by_role("button", name=re.compile("^Opening hours"))).to_have_count(0)
@@ -803,7 +804,7 @@ def test_what_markup_is_not_told_of_it_asks_for_as_an_item(page, public):
 
 @pytest.mark.elsewhere
 def test_a_piece_is_replaced_on_some_pages_by_a_rule_that_is_seen_first(page, public):
-    page.goto("/marrowick/pieces/site-footer")
+    go(page, "/marrowick/pieces/site-footer")
     page.get_by_role("button", name="Replace …").click()
     dialog = page.get_by_role("dialog", name="Replace Site footer")
     dialog.get_by_role("button", name="On some pages").click()

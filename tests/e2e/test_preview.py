@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import set_moment, settle, switch_off
+from .conftest import go, set_moment, settle, switch_off
 
 SITE = "/marrowick"
 
@@ -20,14 +20,14 @@ def label(page, side_name, slot):
 
 def shorter_checkout(page):
     """Switch the rule of the checkout off, so that its pages differ from what is live."""
-    page.goto(f"{SITE}/rules")
+    go(page, f"{SITE}/rules")
     switch_off(page, "Quiet checkout")
     expect(page.get_by_text("Switched off Quiet checkout")).to_be_visible()
 
 
 @pytest.mark.elsewhere
 def test_what_stands_in_the_slots_is_told_beside_the_page_and_leads_to_the_trace(page):
-    page.goto(f"{SITE}/preview?path=/about")
+    go(page, f"{SITE}/preview?path=/about")
     header = label(page, "Draft", "Header")
     expect(header).to_have_accessible_name("Header Main header by Site header")
     frame = side(page, "Draft").frame_locator("iframe")
@@ -42,23 +42,23 @@ def test_what_stands_in_the_slots_is_told_beside_the_page_and_leads_to_the_trace
     expect(trace).to_contain_text("Site footer by Site footer")
     # Opened for a slot, the page stands scrolled to it; by address too.
     page.set_viewport_size({"width": 1280, "height": 500})
-    page.goto(f"{SITE}/preview?path=/routes/night-crossing&target=footer")
+    go(page, f"{SITE}/preview?path=/routes/night-crossing&target=footer")
     expect(label(page, "Draft", "Footer")).to_be_in_viewport()
     expect(label(page, "Draft", "Header")).to_have_count(0)
 
 
 def test_a_member_is_drawn_and_it_is_told_that_nobody_is_one_where_the_site_is_served(page):
     told = page.get_by_text("Where this site is served nobody is signed in")
-    page.goto(f"{SITE}/preview?path=/crew&visitor=role:crew signed:in")
+    go(page, f"{SITE}/preview?path=/crew&visitor=role:crew signed:in")
     expect(told).to_be_visible()
-    page.goto(f"{SITE}/preview?path=/crew&visitor=device:phone")
+    go(page, f"{SITE}/preview?path=/crew&visitor=device:phone")
     expect(side(page, "Draft").frame_locator("iframe").locator("body")).to_contain_text("Crew")
     expect(told).to_have_count(0)
 
 
 @pytest.mark.elsewhere
 def test_three_widths_at_once(page):
-    page.goto(f"{SITE}/preview?path=/about")
+    go(page, f"{SITE}/preview?path=/about")
     page.get_by_role("button", name="All three").click()
     wide = {}
     for name in ("Desktop, 1280 px", "Tablet, 800 px", "Phone, 390 px"):
@@ -75,7 +75,7 @@ def test_three_widths_at_once(page):
 @pytest.mark.elsewhere
 def test_live_a_revision_another_visitor_and_another_page_stand_beside_with_what_differs(page):
     shorter_checkout(page)
-    page.goto(f"{SITE}/preview?path=/tickets/pay")
+    go(page, f"{SITE}/preview?path=/tickets/pay")
     page.get_by_role("button", name="+ live").click()
     expect(side(page, "Live")).to_contain_text("differs in")
     expect(side(page, "Live")).to_contain_text("footer")
@@ -84,18 +84,18 @@ def test_live_a_revision_another_visitor_and_another_page_stand_beside_with_what
     page.get_by_role("button", name="Take away Live").click()
     expect(side(page, "Live")).to_have_count(0)
     # A revision, published meanwhile, and the draft before it.
-    page.goto(f"{SITE}/publish")
+    go(page, f"{SITE}/publish")
     page.get_by_label("Why the broken guard is overruled").fill("A trial")
     page.get_by_role("button", name=re.compile("^Publish 1 edit")).click()
     expect(page.get_by_text("Revision 2 is live")).to_be_visible()
-    page.goto(f"{SITE}/preview?path=/tickets/pay")
+    go(page, f"{SITE}/preview?path=/tickets/pay")
     page.get_by_role("button", name="+ beside it").click()
     page.get_by_role("button", name=re.compile("^Revision 1, The demo site")).click()
     expect(side(page, "Revision 1")).to_contain_text("differs in")
     expect(side(page, "Revision 1").frame_locator("iframe").locator("[data-piece=slim-header]")).to_have_count(1)
     expect(side(page, "Draft").frame_locator("iframe").locator("[data-piece=slim-header]")).to_have_count(0)
     # Another page, and the page as the crew sees it: four at once, and no more.
-    page.goto(f"{SITE}/preview?path=/crew/rota&beside=r1")
+    go(page, f"{SITE}/preview?path=/crew/rota&beside=r1")
     page.get_by_role("button", name="+ beside it").click()
     page.get_by_role("button", name="Visitors with the role crew").click()
     expect(side(page, "signed:in role:crew")).to_contain_text("differs in header")
@@ -111,7 +111,7 @@ def test_live_a_revision_another_visitor_and_another_page_stand_beside_with_what
 
 def test_pages_beside_each_other_are_scrolled_together(page):
     page.set_viewport_size({"width": 1280, "height": 500})
-    page.goto(f"{SITE}/preview?path=/routes/night-crossing&beside=live&width=phone")
+    go(page, f"{SITE}/preview?path=/routes/night-crossing&beside=live&width=phone")
     mine, theirs = (side(page, name).frame_locator("iframe").locator("html") for name in ("Draft", "Live"))
     expect(mine).to_contain_text("Night crossing")
     expect(theirs).to_contain_text("Night crossing")
@@ -123,7 +123,7 @@ def test_pages_beside_each_other_are_scrolled_together(page):
 
 @pytest.mark.elsewhere
 def test_every_look_of_a_page_is_a_picture_that_a_click_looks_through(page):
-    page.goto(f"{SITE}/preview?path=/crew/rota")
+    go(page, f"{SITE}/preview?path=/crew/rota")
     looks = page.get_by_role("region", name="Looks")
     expect(looks).to_contain_text("2 looks, over every visitor and moment from now on")
     expect(looks.locator("iframe")).to_have_count(2)
@@ -136,7 +136,7 @@ def test_every_look_of_a_page_is_a_picture_that_a_click_looks_through(page):
 
 @pytest.mark.elsewhere
 def test_any_address_is_typed_and_shows_what_is_served_there(page):
-    page.goto(f"{SITE}/preview?path=/about")
+    go(page, f"{SITE}/preview?path=/about")
     finder = page.get_by_label("Page to look at")
     finder.fill("/no/such/page")
     finder.press("Enter")
@@ -153,7 +153,7 @@ def test_any_address_is_typed_and_shows_what_is_served_there(page):
 @pytest.mark.elsewhere
 def test_a_publication_is_planned_for_a_moment_and_let_go_again(page, public):
     shorter_checkout(page)
-    page.goto(f"{SITE}/publish")
+    go(page, f"{SITE}/publish")
     page.get_by_label("Note for whoever looks back").fill("Before the holidays")
     page.get_by_label("Why the broken guard is overruled").fill("A trial")
     set_moment(page, "At a moment, not at once", "2001-01-01T06:00")

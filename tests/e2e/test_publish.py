@@ -7,11 +7,12 @@ import pytest
 from playwright.sync_api import expect
 
 from . import conftest
+from .conftest import go
 from .test_preview import SITE
 
 
 def switch_off(page, rule):
-    page.goto(f"{SITE}/rules")
+    go(page, f"{SITE}/rules")
     conftest.switch_off(page, rule)
     expect(page.get_by_text(f"Switched off {rule}")).to_be_visible()
 
@@ -19,7 +20,7 @@ def switch_off(page, rule):
 def test_one_change_goes_live_and_another_waits(page, public):
     switch_off(page, "Winter notice")
     switch_off(page, "Site footer")
-    page.goto(f"{SITE}/publish")
+    go(page, f"{SITE}/publish")
     changed = page.get_by_role("list", name="What changed")
     expect(changed.get_by_role("listitem")).to_have_count(2)
     whole = page.get_by_role("button", name=re.compile("^Publish 2 edits, "))
@@ -61,7 +62,7 @@ def test_guards_are_asked_of_what_goes_along_alone(page, public):
     """Without the footer the checkout has none, whatever rule is off; with it, a guard is broken."""
     switch_off(page, "Quiet checkout")
     switch_off(page, "Site footer")
-    page.goto(f"{SITE}/publish")
+    go(page, f"{SITE}/publish")
     changed = page.get_by_role("list", name="What changed")
     expect(page.get_by_role("button", name=re.compile("^Publish 2 edits, "))).to_be_enabled()
     changed.get_by_role("checkbox", name="Publish: Site footer: switched off").uncheck()
@@ -81,7 +82,7 @@ def test_guards_are_asked_of_what_goes_along_alone(page, public):
 
 def test_two_revisions_are_compared_and_one_is_made_live_again_at_once(page, public):
     switch_off(page, "Winter notice")
-    page.goto(f"{SITE}/publish")
+    go(page, f"{SITE}/publish")
     page.get_by_label("Note for whoever looks back").fill("Spring comes early")
     page.get_by_role("button", name=re.compile("^Publish 1 edit, ")).click()
     expect(page.get_by_text("Revision 2 is live")).to_be_visible()
@@ -104,22 +105,22 @@ def test_two_revisions_are_compared_and_one_is_made_live_again_at_once(page, pub
     expect(page.get_by_role("list", name="What changed")).to_contain_text("Winter notice: switched off")
     expect(page.get_by_role("region", name="Revisions")).to_contain_text("It does not")
     # Any two.
-    page.goto(f"{SITE}/publish?compare=1-3")
+    go(page, f"{SITE}/publish?compare=1-3")
     expect(page.get_by_text("They are the same.")).to_be_visible()
 
 
 @pytest.mark.elsewhere
 def test_a_copy_in_place_of_a_piece_is_told_as_drawn_as_before_and_does_not_go_live_without_it(page, public):
-    page.goto(f"{SITE}/pieces/site-footer")
+    go(page, f"{SITE}/pieces/site-footer")
     page.get_by_role("button", name="Copy", exact=True).click()
     page.get_by_label("Name of the copy").fill("Quay footer")
     page.get_by_role("button", name="Make the copy").click()
     expect(page.get_by_text("Made Quay footer, a copy of Site footer")).to_be_visible()
-    page.goto(f"{SITE}/pieces/site-footer")
+    go(page, f"{SITE}/pieces/site-footer")
     page.get_by_role("button", name="Replace …").click()
     page.get_by_role("dialog").get_by_role("option", name=re.compile("^Quay footer")).click()
     expect(page.get_by_text(re.compile("^Put Quay footer in the place of Site footer"))).to_be_visible()
-    page.goto(f"{SITE}/publish")
+    go(page, f"{SITE}/publish")
     expect(
         page.get_by_role("heading", name="No page looks different, for anyone at any time from now on")
     ).to_be_visible()
@@ -127,10 +128,10 @@ def test_a_copy_in_place_of_a_piece_is_told_as_drawn_as_before_and_does_not_go_l
     expect(alike).to_contain_text("Footer: Quay footer")
     expect(alike.get_by_role("button", name=re.compile("^[0-9]+ pages$")).first).to_be_visible()
     # The preview says the same of a page.
-    page.goto(f"{SITE}/preview?path=/about")
+    go(page, f"{SITE}/preview?path=/about")
     expect(page.get_by_role("region", name="Draft", exact=True)).to_contain_text("same as live")
     # The rule that shows the copy needs it.
-    page.goto(f"{SITE}/publish")
+    go(page, f"{SITE}/publish")
     page.get_by_role("checkbox", name="Publish: Quay footer: made").uncheck()
     refused = page.get_by_role("alert").filter(has_text="What is left out is needed")
     expect(refused).to_contain_text("The rule Site footer names the piece quay-footer")
@@ -151,7 +152,7 @@ def told_of_saving(page):
 
 
 def a_piece(page):
-    page.goto(f"{SITE}/pieces/winter-notice")
+    go(page, f"{SITE}/pieces/winter-notice")
     page.get_by_label("Note", exact=True).fill("For the ice.")
     assert told_of_saving(page) == 0
     conftest.add_item(page, "Text")
@@ -159,18 +160,18 @@ def a_piece(page):
 
 
 def a_rule(page):
-    page.goto(f"{SITE}/rules")
+    go(page, f"{SITE}/rules")
     page.get_by_role("link", name=re.compile("^Site footer")).click()
     page.get_by_role("switch", name="Rule is on").uncheck()
 
 
 def a_page(page):
-    page.goto(f"{SITE}/pages?path=/about&facts=edit")
+    go(page, f"{SITE}/pages?path=/about&facts=edit")
     page.get_by_label("Title", exact=True).fill("Who we are")
 
 
 def the_settings(page):
-    page.goto(f"{SITE}/site")
+    go(page, f"{SITE}/site")
     conftest.choose(page.get_by_label("Default of measure"), "wide")
 
 
@@ -191,7 +192,7 @@ def test_what_saving_changes_is_told_while_an_edit_is_made_and_is_what_publishin
 
 @pytest.mark.elsewhere
 def test_the_files_of_a_revision_come_as_one_archive(page, untouched):
-    page.goto("/marrowick/publish")
+    go(page, "/marrowick/publish")
     with page.expect_download() as begun:
         page.get_by_role("link", name=re.compile("^Files of revision 1")).click()
     with zipfile.ZipFile(begun.value.path()) as archive:

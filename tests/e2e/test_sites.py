@@ -7,6 +7,8 @@ from urllib.parse import urlsplit
 import pytest
 from playwright.sync_api import expect
 
+from .conftest import go
+
 PAGE = "<!doctype html><title>{0}</title><body><main><h1>{0}</h1><p>Boats to the <a href='index.html'>skerries</a>.</p><img src='boat.svg' alt='A boat'></main>"
 
 
@@ -47,7 +49,7 @@ def test_a_second_site_is_made_filled_published_and_put_away(page, public, tmp_p
         for name, title in (("index", "Skerry"), ("inner", "Inner skerries")):
             archive.writestr(f"site/{name}.html", PAGE.format(title))
     (tmp_path / "pages.csv").write_text("path,title\n/table,Table\n")
-    page.goto("/skerry/site")
+    go(page, "/skerry/site")
     one_file = page.get_by_label("Archive, WARC file or table")
     one_file.set_input_files(tmp_path / "pages.csv")
     expect(page.get_by_role("region", name="Take pages in").get_by_role("alert")).to_contain_text("facts alone")
@@ -57,7 +59,7 @@ def test_a_second_site_is_made_filled_published_and_put_away(page, public, tmp_p
     coming.get_by_role("button", name="Take it in").click()
     expect(page.get_by_role("region", name="Take pages in").get_by_role("status")).to_contain_text("1 added")
     # Away: nobody gets it, and it comes back as it was.
-    page.goto("/_sites")
+    go(page, "/_sites")
     page.get_by_role("button", name="Put Skerry Line away").click()
     expect(page.get_by_role("region", name="Put away").get_by_role("link", name="Skerry Line")).to_be_visible()
     assert window.goto(f"http://skerry.localhost:{port}/outer").status == 404
@@ -68,7 +70,7 @@ def test_a_second_site_is_made_filled_published_and_put_away(page, public, tmp_p
 
 @pytest.mark.elsewhere
 def test_a_site_is_read_from_its_address_stopped_and_gone_on_with(page, served):
-    page.goto("/_sites")
+    go(page, "/_sites")
     page.get_by_label("Name of the site").fill("Ferries again")
     page.get_by_label("Short name").fill("again")
     page.get_by_role("button", name="Make the site").click()

@@ -9,6 +9,7 @@ import pytest
 from navrel_rehearsal import Stage
 from playwright.sync_api import expect
 
+from .conftest import go
 from .test_publish import switch_off
 
 
@@ -37,7 +38,7 @@ def receiver(demo: Stage):
 @pytest.mark.elsewhere
 def test_a_server_is_told_of_a_publication_and_what_failed_is_sent_again(page, receiver, axe):
     address, got, answers = receiver
-    page.goto("/marrowick/site")
+    go(page, "/marrowick/site")
     page.get_by_role("link", name="Servers that are told of publications").click()
     told = page.get_by_role("region", name="Servers that are told")
     expect(told).to_contain_text("Nobody is told yet.")
@@ -56,10 +57,10 @@ def test_a_server_is_told_of_a_publication_and_what_failed_is_sent_again(page, r
 
     answers.append(503)
     switch_off(page, "Site footer")
-    page.goto("/marrowick/publish")
+    go(page, "/marrowick/publish")
     page.get_by_role("button", name=re.compile("^Publish 1 edit")).click()
     expect(page.get_by_text("Revision 2 is live")).to_be_visible()
-    page.goto("/marrowick/site/told")
+    go(page, "/marrowick/site/told")
     # It is told only when it is made.
     expect(told).to_contain_text("http://127.0.0.1")
     expect(secret).to_have_count(0)

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import HERE, add_action, another_person, cell, choose, search, set_moment
+from .conftest import HERE, add_action, another_person, cell, choose, go, search, set_moment
 from .test_jobs import new_rule, publish
 
 STRIPPED = '{"items": [{"type": "text", "text": "Marrowick, by water"}]}'
@@ -37,13 +37,13 @@ def test_a_save_after_a_refused_publication_is_seen(page):
     expect(page.get_by_text("The draft was edited while you looked at it")).to_be_visible()
     expect(page.get_by_role("button", name="Publish 2 edits, 2 pages")).to_be_visible()
     new_rule(page, "After the refusal", "page:/help", ("Footer", "leave empty", ""))
-    page.goto("/marrowick/pages?path=/help&target=footer")
+    go(page, "/marrowick/pages?path=/help&target=footer")
     expect(side(page, "Why: Footer on /help")).to_contain_text("Left empty by After the refusal")
 
 
 @pytest.mark.elsewhere
 def test_an_edit_of_a_shared_header_is_counted_on_every_page_that_shows_it(page, public):
-    page.goto("/marrowick/pieces/main-header")
+    go(page, "/marrowick/pieces/main-header")
     page.get_by_role("button", name=re.compile("^Logo")).click()
     page.get_by_label("Logo: name").fill("Marrowick by water")
     save_piece(page, "Main header")
@@ -52,23 +52,23 @@ def test_an_edit_of_a_shared_header_is_counted_on_every_page_that_shows_it(page,
     drawn = page.get_by_role("list", name="Drawn differently")
     expect(drawn.get_by_role("listitem").first).to_contain_text("Main header")
     expect(page.get_by_role("button", name=re.compile(r"Publish 1 edit, 1\d\d pages"))).to_be_visible()
-    page.goto("/marrowick/preview?path=/about&beside=live")
+    go(page, "/marrowick/preview?path=/about&beside=live")
     expect(shown_side(page, "Draft").locator("header")).to_contain_text("Marrowick by water")
     expect(shown_side(page, "Live").locator("header")).not_to_contain_text("Marrowick by water")
     expect(page.get_by_role("region", name="Draft")).to_contain_text("differs from live in Main header")
-    page.goto("/marrowick/preview?path=/tickets/pay&beside=live")
+    go(page, "/marrowick/preview?path=/tickets/pay&beside=live")
     expect(page.get_by_role("region", name="Draft")).to_contain_text(
         "same as live for this visitor, now; differs for visitors with the role crew"
     )
     publish(page)
     expect(public("/about").locator("header")).to_contain_text("Marrowick by water")
-    page.goto("/marrowick/preview?path=/about&beside=live")
+    go(page, "/marrowick/preview?path=/about&beside=live")
     expect(page.get_by_role("region", name="Draft")).to_contain_text("same as live, for everyone from now on")
 
 
 @pytest.mark.elsewhere
 def test_changes_say_for_whom_and_when(page):
-    page.goto("/marrowick/rules")
+    go(page, "/marrowick/rules")
     page.get_by_role("button", name="New rule").click()
     page.get_by_label("Name of the rule").fill("Night routes")
     page.get_by_label("Include, as text").fill("page:/routes")
@@ -115,7 +115,7 @@ def test_a_picked_page_means_that_page(page):
 
 def test_a_pin_is_changed_added_to_and_taken_off_where_it_stands(page):
     rules = page.get_by_label("Rules, the highest first")
-    page.goto("/marrowick/pages?path=/about&target=header")
+    go(page, "/marrowick/pages?path=/about&target=header")
     trace = side(page, re.compile("^Why"))
     page.get_by_role("button", name="Pin a header", exact=True).click()
     page.get_by_role("option", name=re.compile("^Slim header")).click()
@@ -134,10 +134,10 @@ def test_a_pin_is_changed_added_to_and_taken_off_where_it_stands(page):
     rules.get_by_role("button", name=re.compile(r"\d pins")).click()
     expect(rules.get_by_role("link", name=re.compile("^Pin: .about"))).to_have_count(1)
     # From the preview: the first goes, the rule stays; the last goes, and the rule with it.
-    page.goto("/marrowick/preview?path=/about&target=header")
+    go(page, "/marrowick/preview?path=/about&target=header")
     page.get_by_role("button", name="Take the pin off").click()
     expect(trace).to_contain_text("Main header by Site header")
-    page.goto("/marrowick/preview?path=/about&target=footer")
+    go(page, "/marrowick/preview?path=/about&target=footer")
     expect(trace).to_contain_text("Pinned here: Footer left empty")
     page.get_by_role("button", name="Take the pin off").click()
     expect(trace).to_contain_text("Site footer by Site footer")
@@ -148,7 +148,7 @@ def test_a_pin_is_changed_added_to_and_taken_off_where_it_stands(page):
 @pytest.mark.elsewhere
 def test_a_pin_that_could_not_show_says_what_stands_in_the_way(page, demo):
     demo.run(str(HERE / "arrange.py"), "/contact", "lock", "header")
-    page.goto("/marrowick/pages?path=/contact&target=header")
+    go(page, "/marrowick/pages?path=/contact&target=header")
     trace = side(page, re.compile("^Why"))
     expect(trace).to_contain_text("The ticket shop owns this slot here, so nothing can be pinned. It sells from there.")
     expect(page.get_by_role("button", name=re.compile("^Pin"))).to_have_count(0)
@@ -156,14 +156,14 @@ def test_a_pin_that_could_not_show_says_what_stands_in_the_way(page, demo):
     page.get_by_label("Priority", exact=True).fill("7")
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_role("region", name="Priority +7")).to_be_visible()
-    page.goto("/marrowick/pages?path=/about&target=header")
+    go(page, "/marrowick/pages?path=/about&target=header")
     expect(trace).to_contain_text("A pin would not decide this by itself.")
     expect(trace).to_contain_text("Everywhere is stronger, on priority, for everyone.")
     page.get_by_role("button", name="Pin a header at priority 8").click()
     page.get_by_role("option", name=re.compile("^Slim header")).click()
     expect(trace).to_contain_text("Slim header by Pin: /about")
     # A stronger addition would stay in a slot that is left empty.
-    page.goto("/marrowick/pages?path=/about&target=above-footer")
+    go(page, "/marrowick/pages?path=/about&target=above-footer")
     page.get_by_role("button", name=re.compile("^Pin a widget")).click()
     expect(page.get_by_role("dialog", name="Pin on /about")).to_contain_text("Winter notice would still be added")
     page.get_by_role("button", name="Leave it empty here, at priority 11").click()
@@ -172,10 +172,10 @@ def test_a_pin_that_could_not_show_says_what_stands_in_the_way(page, demo):
 
 def test_nothing_else_reaches_this_page_is_said_only_where_it_is_so(page):
     trace = side(page, re.compile("^Why"))
-    page.goto("/marrowick/pages?path=/about&target=header")
+    go(page, "/marrowick/pages?path=/about&target=header")
     expect(trace).to_contain_text("nothing else reaches this page")
     # Crew see another header here; for a signed-out visitor that rule is only not for them.
-    page.goto("/marrowick/pages?path=/crew/rota&target=header")
+    go(page, "/marrowick/pages?path=/crew/rota&target=header")
     expect(trace).to_contain_text("no other rule that reaches this page is in force here now")
 
 
@@ -195,8 +195,9 @@ def test_reach_says_where_nothing_shows_and_offers_what_would(page):
 
 @pytest.mark.elsewhere
 def test_the_lens_is_whole(page):
-    page.goto(
-        "/marrowick/pages?visitor=signed:in+role:crew+browser:firefox+accepts:nb,en+query.campaign:spring+referrer:news.example"
+    go(
+        page,
+        "/marrowick/pages?visitor=signed:in+role:crew+browser:firefox+accepts:nb,en+query.campaign:spring+referrer:news.example",
     )
     lens = page.get_by_label("Seen by", exact=True)
     for words in ("Signed-in crew", "Desktop", "Firefox", "reads nb, en", "campaign=spring", "from news.example"):
@@ -222,7 +223,7 @@ def test_the_lens_is_whole(page):
 
 @pytest.mark.elsewhere
 def test_the_specificity_of_a_rule_does_not_hang_on_the_lens(page):
-    page.goto("/marrowick/rules")
+    go(page, "/marrowick/rules")
     page.get_by_role("link", name=re.compile("^Crew at work")).click()
     shown = page.get_by_label("The condition as a sentence").get_by_text(re.compile("specificity"))
     out = shown.text_content()
@@ -238,7 +239,7 @@ def test_the_specificity_of_a_rule_does_not_hang_on_the_lens(page):
 
 @pytest.mark.elsewhere
 def test_unsaved_edits_are_marked_kept_and_never_overwritten(page):
-    page.goto("/marrowick/rules")
+    go(page, "/marrowick/rules")
     page.get_by_role("link", name=re.compile("^Legal")).click()
     page.get_by_label("Why the rule is there").fill("Lawyers asked")
     page.get_by_role("button", name="New rule").click()
@@ -252,7 +253,7 @@ def test_unsaved_edits_are_marked_kept_and_never_overwritten(page):
     for name in ("Half a thought", "Another thought"):
         expect(rules.get_by_role("link", name=f"{name} new, not saved yet")).to_be_visible()
     expect(rules.get_by_role("link", name=re.compile("^Legal edited, not saved"))).to_be_visible()
-    page.goto("/marrowick/pieces/site-footer")
+    go(page, "/marrowick/pieces/site-footer")
     page.get_by_label("Note").fill("For all")
     page.get_by_role("link", name="All pieces").click()
     expect(page.get_by_role("button", name=re.compile("Site footer.*edited, not saved"))).to_be_visible()
@@ -279,7 +280,7 @@ def test_unsaved_edits_are_marked_kept_and_never_overwritten(page):
 
 @pytest.mark.elsewhere
 def test_a_template_without_a_slot_is_one(page, public):
-    page.goto("/marrowick/pieces")
+    go(page, "/marrowick/pieces")
     page.get_by_role("button", name="New piece").click()
     form = page.get_by_role("form", name="New piece")
     choose(form.get_by_label("Kind"), "template")
@@ -303,7 +304,7 @@ def test_a_template_without_a_slot_is_one(page, public):
 
 @pytest.mark.elsewhere
 def test_enter_begins_a_new_row_of_areas(page):
-    page.goto("/marrowick/pieces/standard")
+    go(page, "/marrowick/pieces/standard")
     areas = page.get_by_label("Areas")
     before = areas.input_value()
     areas.focus()
@@ -343,7 +344,7 @@ def test_offers_never_cover_what_is_found_and_words_come_first(page):
 
 @pytest.mark.elsewhere
 def test_a_rule_is_never_saved_half_made_and_keeps_its_piece_where_it_fits(page):
-    page.goto("/marrowick/rules")
+    go(page, "/marrowick/rules")
     page.get_by_role("button", name="New rule").click()
     page.get_by_label("Name of the rule").fill("Widgets")
     page.get_by_label("Include, as text").fill("page:/about")
@@ -398,7 +399,7 @@ def test_views_are_found_as_they_were_left(page):
     ],
 )
 def test_an_unknown_address_says_so(page, address, says):
-    page.goto(address)
+    go(page, address)
     expect(page.get_by_text(says).first).to_be_visible()
 
 
@@ -408,7 +409,7 @@ def test_the_focus_goes_back_where_it_was(page):
     page.keyboard.press("Enter")
     page.get_by_role("button", name="Close the trace").press("Enter")
     expect(page.get_by_role("grid")).to_be_focused()
-    page.goto("/marrowick/pages?path=/about&target=header")
+    go(page, "/marrowick/pages?path=/about&target=header")
     button = page.get_by_role("button", name="Pin a header", exact=True)
     button.press("Enter")
     page.keyboard.press("Escape")
@@ -430,7 +431,7 @@ def test_the_frame_of_the_list_stands_before_its_pages(page):
 def test_counts_say_nothing_while_they_are_not_known(page):
     held = []
     page.route("**/piece-pages*", lambda route: held.append(route))
-    page.goto("/marrowick/pieces")
+    go(page, "/marrowick/pieces")
     card = page.get_by_role("button", name=re.compile("^Main header"))
     expect(card).to_be_visible()
     expect(card).not_to_contain_text("page")
@@ -440,6 +441,7 @@ def test_counts_say_nothing_while_they_are_not_known(page):
     expect(card).to_contain_text(re.compile(r"\d+ pages"))
 
 
+@pytest.mark.elsewhere
 def test_a_slot_in_the_content_is_offered_and_drawn_in_its_place(page, demo, public):
     demo.run(str(HERE / "arrange.py"), "/about", "slot", "harbour-news")
     new_rule(page, "News", "page:/about", ("Harbour news", "fill with", "Winter notice"))
@@ -491,7 +493,7 @@ def test_a_page_whose_title_is_left_empty_keeps_a_heading_for_those_who_cannot_s
 
 @pytest.mark.elsewhere
 def test_a_write_makes_the_page_list_ask_for_its_layout_once(page):
-    page.goto("/marrowick/pages?path=/about&target=header")
+    go(page, "/marrowick/pages?path=/about&target=header")
     button = page.get_by_role("button", name="Pin a header", exact=True)
     expect(button).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("that look like this$"))).to_be_visible()

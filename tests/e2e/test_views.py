@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import add_action, cell, choose, search, settle
+from .conftest import add_action, cell, choose, go, search, settle
 from .test_jobs import new_rule, publish
 from .test_pieces import pick, save_rule, why
 
@@ -201,7 +201,7 @@ def test_a_moment_of_the_coming_weeks_is_chosen_where_something_changes(page):
 
 @pytest.mark.elsewhere
 def test_a_rule_takes_the_priority_of_the_band_that_it_is_moved_into(page):
-    page.goto("/marrowick/rules")
+    go(page, "/marrowick/rules")
     page.get_by_role("button", name="Move Pin: home, number 3").focus()
     for key, said in (
         ("Space", "Pin: home would be number 3"),

@@ -7,7 +7,7 @@ import pytest
 from PIL import Image
 from playwright.sync_api import expect
 
-from .conftest import cell, choose, passer_by, settle, switch_off
+from .conftest import cell, choose, go, passer_by, settle, switch_off
 from .test_preview import SITE, shorter_checkout, side
 
 
@@ -18,7 +18,7 @@ def walk(page):
 @pytest.mark.elsewhere
 def test_the_changed_pages_are_walked_through_by_keyboard_and_publish_tells_how_many_were_looked_at(page):
     shorter_checkout(page)
-    page.goto(f"{SITE}/preview")
+    go(page, f"{SITE}/preview")
     page.get_by_role("button", name="Walk …").click()
     page.get_by_role("button", name=re.compile("^7 pages that publishing changes")).click()
     expect(walk(page)).to_contain_text("7 to look at")
@@ -50,14 +50,14 @@ def test_the_changed_pages_are_walked_through_by_keyboard_and_publish_tells_how_
     expect(listed.get_by_role("button", name=re.compile("not fine$"))).to_have_count(1)
     page.keyboard.press("Escape")
     # Publish tells of it; an edit of a page that was found fine takes the mark away.
-    page.goto(f"{SITE}/publish")
+    go(page, f"{SITE}/publish")
     looked = page.get_by_role("region", name="Looked at")
     expect(looked).to_contain_text("2 of 7 changed pages looked at, 1 not fine")
     expect(looked).to_contain_text("The steps are gone")
-    page.goto(f"{SITE}/rules")
+    go(page, f"{SITE}/rules")
     switch_off(page, "Site header")
     expect(page.get_by_text("Switched off Site header")).to_be_visible()
-    page.goto(f"{SITE}/publish")
+    go(page, f"{SITE}/publish")
     expect(looked).to_contain_text(re.compile(r"0 of \d+ changed pages looked at, 2 changed since"))
     looked.get_by_role("link", name="Walk through them").click()
     expect(walk(page)).to_contain_text("that publishing changes")
@@ -65,7 +65,7 @@ def test_the_changed_pages_are_walked_through_by_keyboard_and_publish_tells_how_
 
 @pytest.mark.elsewhere
 def test_one_of_each_layout_and_the_pages_of_a_search_are_walked_through(page):
-    page.goto(f"{SITE}/preview")
+    go(page, f"{SITE}/preview")
     page.get_by_role("button", name="Walk …").click()
     page.get_by_role("button", name=re.compile("^[0-9]+ pages one of each layout")).click()
     expect(walk(page)).to_contain_text(re.compile("with layouts of their own"))
@@ -76,13 +76,13 @@ def test_one_of_each_layout_and_the_pages_of_a_search_are_walked_through(page):
     expect(walk(page)).to_contain_text(re.compile("[0-9]+ pages? of the search type:checkout"))
     page.get_by_role("button", name="Next", exact=True).click()
     expect(walk(page)).to_contain_text("Page 1 of")
-    page.goto(f"{SITE}/preview?walk=changed")
+    go(page, f"{SITE}/preview?walk=changed")
     expect(walk(page)).to_contain_text("There are no pages that publishing changes.")
 
 
 @pytest.mark.elsewhere
 def test_a_piece_is_tried_on_walks_along_and_is_kept_as_a_pin_or_as_a_rule(page):
-    page.goto(f"{SITE}/preview?path=/about")
+    go(page, f"{SITE}/preview?path=/about")
     edits = page.get_by_role("link", name=re.compile("^draft and live are the same"))
     expect(edits).to_be_visible()
     page.get_by_role("button", name="Try on …").click()
@@ -109,21 +109,21 @@ def test_a_piece_is_tried_on_walks_along_and_is_kept_as_a_pin_or_as_a_rule(page)
     expect(page.get_by_label("Name of the rule")).to_have_value("Slim header")
     expect(page.get_by_role("main")).to_contain_text("Slim header")
     # Or a pin on the page at hand.
-    page.goto(f"{SITE}/preview?path=/contact")
+    go(page, f"{SITE}/preview?path=/contact")
     page.get_by_role("button", name="Try on …").click()
     page.get_by_role("combobox", name="Piece for Header").fill("Slim")
     page.get_by_role("option", name=re.compile("^Slim header")).click()
     page.get_by_role("button", name="Keep it on this page").click()
     expect(page.get_by_text("Pinned on /contact. It is in the draft, not live yet.")).to_be_visible()
     expect(trial).to_have_count(0)
-    page.goto(f"{SITE}/pages?path=/contact")
+    go(page, f"{SITE}/pages?path=/contact")
     expect(cell(page, "Contact", "Header")).to_have_accessible_name(re.compile("Slim header"))
 
 
 @pytest.mark.elsewhere
 def test_the_draft_is_laid_over_what_is_live_faded_wiped_and_with_what_differs_marked(page):
     shorter_checkout(page)
-    page.goto(f"{SITE}/preview?path=/tickets/pay&beside=live&slots=off")
+    go(page, f"{SITE}/preview?path=/tickets/pay&beside=live&slots=off")
     page.get_by_role("button", name="Laid over").click()
     over = page.get_by_role("region", name="Draft over Live")
     expect(over).to_contain_text("differs in")
@@ -142,7 +142,7 @@ def test_the_draft_is_laid_over_what_is_live_faded_wiped_and_with_what_differs_m
     expect(over).to_contain_text("dark is what differs")
     settle(page)
     assert darkness(over.locator(".overlay").screenshot()) > 0.002
-    page.goto(f"{SITE}/preview?path=/about&beside=live&slots=off&over=mark")
+    go(page, f"{SITE}/preview?path=/about&beside=live&slots=off&over=mark")
     expect(over).to_contain_text("every slot looks the same")
     settle(page)
     assert darkness(over.locator(".overlay").screenshot()) < 0.0005
@@ -158,7 +158,7 @@ def darkness(picture):
 
 @pytest.mark.elsewhere
 def test_who_sees_which_look_stands_as_a_table_and_keys_step_through_the_looks(page):
-    page.goto(f"{SITE}/preview?path=/crew/rota")
+    go(page, f"{SITE}/preview?path=/crew/rota")
     table = page.get_by_role("table", name="Who sees which")
     expect(table).to_be_visible()
     crew = table.get_by_role("button", name=re.compile("visitors with the role crew"))
@@ -175,7 +175,7 @@ def test_who_sees_which_look_stands_as_a_table_and_keys_step_through_the_looks(p
 @pytest.mark.elsewhere
 def test_a_colleague_without_an_account_sees_the_draft_of_a_walk_and_leaves_a_remark(page, axe):
     shorter_checkout(page)
-    page.goto(f"{SITE}/preview?path=/tickets/pay&walk=changed")
+    go(page, f"{SITE}/preview?path=/tickets/pay&walk=changed")
     page.get_by_role("button", name="Share …").click()
     box = page.get_by_role("dialog", name="Show a colleague")
     box.get_by_role("button", name="Link to the 7 pages of the walk").click()

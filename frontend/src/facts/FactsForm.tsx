@@ -90,7 +90,7 @@ export function FactsForm({ page, onClose }: Props) {
         What is said here stays when the pages are taken in again; all else goes on following the files.
       </p>
       {FACTS.map(([fact, name]) => (
-        <div className="fact" key={fact}>
+        <div className="fact-field" key={fact}>
           <span className="mute">{name}</span>
           <div>
             {fields[fact]}

@@ -5,6 +5,7 @@ import { type Tree, unlikeQuery } from "../api/queries";
 import { rulesQuery } from "../api/ruleQueries";
 import { useLens, useSite } from "../parts/site";
 import { targetOf } from "../parts/words";
+import "./marks.css";
 
 /** What a cell is marked with, beside what it shows. */
 export type MarkKind = "pinned" | "overruled" | "unlike";

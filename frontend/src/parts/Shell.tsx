@@ -15,6 +15,8 @@ import { rememberAddress, rememberedAddress } from "./memory";
 import { useLacking } from "./rights";
 import { Sites } from "./Sites";
 import { useLens, useLinkTo, useRested, useSite } from "./site";
+import { useKeepUp } from "./useKeepUp";
+import { useTitleOfView } from "./useTitle";
 import { capital, count } from "./words";
 
 /** The views that are about one page at a time. */
@@ -26,7 +28,10 @@ const PART_OF: Record<string, string> = { starters: "pieces", "take-in": "pieces
 /** The frame that every view stands in: the rail, and the bar with the site's state and the lens. */
 export function Shell({ children }: { children: ReactNode }) {
   const site = useSite();
-  const view = useLocation().pathname.split("/")[2];
+  const { pathname, search } = useLocation();
+  const view = pathname.split("/")[2];
+  useTitleOfView();
+  useKeepUp();
   return (
     <div className="shell">
       <Rail edits={site.edits} />
@@ -45,7 +50,7 @@ export function Shell({ children }: { children: ReactNode }) {
         <OnlyLooking />
         <BrokenGuards />
       </div>
-      <main className="main">
+      <main className="main" data-address={`${pathname}${search}`}>
         {/* Outside of what is new with each view, so that the one being left stands until the next is there. */}
         <Suspense>
           <Boundary key={view}>{children}</Boundary>

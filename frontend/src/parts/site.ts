@@ -88,6 +88,12 @@ export function layoutsInSight(client: QueryClient, site: string): { lens: LensP
   return listed.length ? listed : found;
 }
 
+/** How many writes are being asked anew about. */
+let refreshing = 0;
+
+/** Whether a write that was made in this window is being asked anew about. */
+export const isRefreshing = () => refreshing > 0;
+
 /**
  * Ask everything about the site anew, after a write. The layout in sight comes first, as a hand waits for its strips;
  * it is asked for once, and kept under the version that it tells. All else waits until they are drawn.
@@ -96,24 +102,33 @@ export function useRefresh() {
   const client = useQueryClient();
   const site = useSite();
   return useCallback(async () => {
-    const key = siteKey(site.slug);
-    const newest = layoutsInSight(client, site.slug).map(async ({ lens, targets }) => {
-      const layout = await askLayout(site.slug, lens, targets);
-      client.setQueryData(layoutQuery(site.slug, layout.version, lens, targets).queryKey, layout);
-      client.setQueryData(
-        siteQuery(site.slug).queryKey,
-        (info) => info && { ...info, version: layout.version },
-      );
-    });
-    await Promise.all(newest);
-    if (newest.length) await drawn();
-    await client.refetchQueries({ queryKey: [...key, "info"] });
-    await askAnew(client, {
-      queryKey: key,
-      predicate: ({ queryKey: [, , what] }) => what !== "info" && what !== "layout",
-    });
+    refreshing++;
+    try {
+      await askAll(client, site.slug);
+    } finally {
+      refreshing--;
+    }
   }, [client, site.slug]);
 }
+
+async function askAll(client: QueryClient, site: string) {
+  const newest = layoutsInSight(client, site).map(async ({ lens, targets }) => {
+    const layout = await askLayout(site, lens, targets);
+    client.setQueryData(layoutQuery(site, layout.version, lens, targets).queryKey, layout);
+    client.setQueryData(siteQuery(site).queryKey, (info) => info && { ...info, version: layout.version });
+  });
+  await Promise.all(newest);
+  if (newest.length) await drawn();
+  await client.refetchQueries({ queryKey: siteQuery(site).queryKey });
+  await askAllElse(client, site);
+}
+
+/** Ask anew all about a site that hangs neither on its version nor tells it. */
+export const askAllElse = (client: QueryClient, site: string) =>
+  askAnew(client, {
+    queryKey: siteKey(site),
+    predicate: ({ queryKey: [, , what] }) => what !== "info" && what !== "layout",
+  });
 
 /** How long after an edit it is asked what nobody looks at, in milliseconds: a hand comes first. */
 const RESTED_AFTER = 1200;

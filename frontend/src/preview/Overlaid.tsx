@@ -62,7 +62,7 @@ export function Overlaid({ below, above, how, onHow, width, differing, onLink }:
           {told}
         </span>
       </div>
-      <div className={`overlay ${how}`}>
+      <div className={`overlay by-${how}`}>
         <LayerFrame layer={below} width={width} onLink={onLink} />
         <div
           className="above"

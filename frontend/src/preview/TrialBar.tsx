@@ -59,7 +59,7 @@ export function TrialBar({ actions, page, walk, onChange, onPlain }: Props) {
         const target = targetOf(action);
         const seen = page?.targets.find((one) => one.target === target);
         return (
-          <span key={target} className="tried">
+          <span key={target} className="tried-on">
             {targetName(target)}: {pinnedText(action, nameOf)}
             {seen && whyUnseen(seen, action, nameOf)}
             <button

@@ -45,7 +45,7 @@ export function FactSection({
   const known = line.places.map((place) => JSON.stringify(bare(place)));
   const open = proposed.filter((one) => !known.includes(JSON.stringify(bare(one.place))));
   return (
-    <section className={chosen ? "fact on" : "fact"} aria-label={name}>
+    <section className={chosen ? "recipe-fact on" : "recipe-fact"} aria-label={name}>
       <div className="row">
         <h3>{name}</h3>
         <span className="mute grow">

@@ -24,7 +24,7 @@ export function Tried({ fact, tried, busy }: Props) {
           ? `Told on ${told} of ${count(rows.length, "page")} of all sections; saving changes ${changed} of them.`
           : "Reading twenty pages …"}
       </p>
-      <table className="places tried">
+      <table className="places tried-pages">
         <tbody>
           {rows.map((row) => (
             <tr key={row.path} className={row.now === row.after ? undefined : "changed"}>

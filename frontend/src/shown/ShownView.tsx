@@ -6,6 +6,7 @@ import { api } from "../api/client";
 import { sharedPageQuery, sharedQuery } from "../api/walkQueries";
 import { LabelledField, Segments } from "../parts/controls";
 import { Frame } from "../parts/Frame";
+import { useTitle } from "../parts/useTitle";
 import { WIDTH_NAMES, WIDTHS, type Width } from "../parts/widths";
 import { when } from "../parts/words";
 import "./shown.css";
@@ -19,6 +20,7 @@ export default function ShownView() {
   const pages = shared.data?.pages ?? [];
   const path = pages.find((page) => page.path === params.get("path"))?.path ?? pages[0]?.path ?? "";
   const drawn = useQuery({ ...sharedPageQuery(token, path), enabled: path !== "" });
+  useTitle(shared.data ? `${path} · Draft of ${shared.data.site}` : "Preview");
   const go = (to: string) => pages.some((page) => page.path === to) && setParams({ path: to });
   if (shared.isPending) return <main className="shown" aria-busy="true" />;
   if (shared.isError)

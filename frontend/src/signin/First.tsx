@@ -3,6 +3,7 @@ import { useParams } from "react-router";
 import { answer, api } from "../api/client";
 import { firstQuery } from "../api/peopleQueries";
 import { sessionQuery } from "../api/queries";
+import { useTitle } from "../parts/useTitle";
 import { Art } from "./Art";
 import { NewAccount } from "./NewAccount";
 import "./signin.css";
@@ -12,6 +13,7 @@ export default function First() {
   const token = useParams().token ?? "";
   const wanted = useQuery(firstQuery(token));
   const session = useQuery(sessionQuery);
+  useTitle("The first account");
   if (wanted.isPending || session.isPending) return null;
   if (wanted.isError)
     return (

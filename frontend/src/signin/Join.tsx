@@ -6,6 +6,7 @@ import { invitedQuery } from "../api/peopleQueries";
 import { sessionQuery } from "../api/queries";
 import { useTellError } from "../parts/messages";
 import { ROLE_WORDS } from "../parts/rights";
+import { useTitle } from "../parts/useTitle";
 import { Art } from "./Art";
 import { NewAccount } from "./NewAccount";
 import "./signin.css";
@@ -16,6 +17,7 @@ export default function Join() {
   const invited = useQuery(invitedQuery(token));
   const session = useQuery(sessionQuery);
   const tellError = useTellError();
+  useTitle("Invitation");
   if (invited.isPending || session.isPending) return null;
   if (invited.isError || session.isError)
     return (

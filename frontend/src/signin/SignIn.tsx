@@ -4,6 +4,7 @@ import { useQueryClient } from "@tanstack/react-query";
 import { type FormEvent, useState } from "react";
 import { askAnew } from "../api/anew";
 import { ApiError, api, type Shapes } from "../api/client";
+import { useTitle } from "../parts/useTitle";
 import { Art } from "./Art";
 import "./signin.css";
 
@@ -13,6 +14,7 @@ export default function SignIn({ demo }: { demo: Shapes["DemoAccount"] | null })
   const [error, setError] = useState("");
   const [takesCode, setTakesCode] = useState(false);
   const [busy, setBusy] = useState(false);
+  useTitle("Sign in");
   const signIn = async (username: string, password: string, code = "") => {
     setBusy(true);
     try {

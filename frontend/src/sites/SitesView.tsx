@@ -6,6 +6,7 @@ import { api, type Shapes } from "../api/client";
 import { sessionQuery } from "../api/queries";
 import { archivedQuery, sitesQuery } from "../api/siteQueries";
 import { useTellError } from "../parts/messages";
+import { useTitle } from "../parts/useTitle";
 import { MakeSite } from "./MakeSite";
 import "../signin/signin.css";
 import "./sites.css";
@@ -18,6 +19,7 @@ export default function SitesView() {
   const away = useQuery(archivedQuery).data ?? [];
   const runs = useQuery(sessionQuery).data?.runs ?? false;
   const first = sites.length + away.length === 0;
+  useTitle("Sites");
   return (
     <main className="sign-in sites">
       <div>
