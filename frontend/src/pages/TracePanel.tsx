@@ -74,7 +74,7 @@ export function TracePanel({ path, target, pins, onClose, children }: Props) {
           ))}
           <Others of={found} />
           <h3>On this page</h3>
-          {!trace.isPlaceholderData && <PinBox key={`${path} ${target}`} found={found} pins={pins} />}
+          {!trace.isPlaceholderData && <PinBox key={`pin ${path} ${target}`} found={found} pins={pins} />}
           <div className="row" style={{ flexWrap: "wrap", marginTop: 8 }}>
             {acting(found)[0] && (
               <Button
@@ -96,7 +96,7 @@ export function TracePanel({ path, target, pins, onClose, children }: Props) {
             </Button>
           </div>
           {children}
-          <WhyNot key={`${path} ${target}`} path={path} target={target} pins={pins} />
+          <WhyNot key={`else ${path} ${target}`} path={path} target={target} pins={pins} />
           <Looks path={path} />
         </>
       )}
