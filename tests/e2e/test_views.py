@@ -337,3 +337,28 @@ def test_a_copied_link_shows_somebody_else_the_same_groups_and_the_same_rules(pa
     as_somebody_else()
     expect(listed).to_have_count(len(names))
     expect(page.get_by_label("Rules that act on")).to_have_text("Header")
+
+
+@pytest.mark.elsewhere
+def test_a_window_is_called_what_it_shows(page):
+    called = {
+        "pages": "Pages",
+        "pages?path=/about": "/about · Pages",
+        "preview?path=/about": "/about · Preview",
+        "rules": "Rules",
+        "pieces/main-header": "Main header · Pieces",
+        "take-in": "Take in pieces",
+        "checks/guards": "Guards",
+        "site/people": "People",
+        "site/bindings": "Where slots are in pages",
+    }
+    for address, title in called.items():
+        go(page, f"/marrowick/{address}")
+        expect(page).to_have_title(f"{title} · Marrowick Ferries · Navrel")
+    page.get_by_role("link", name="Rules").click()
+    page.get_by_role("link", name=re.compile("^Campaigns")).click()
+    expect(page).to_have_title("Campaigns · Rules · Marrowick Ferries · Navrel")
+    page.get_by_role("button", name="New rule").click()
+    expect(page).to_have_title("New rule · Rules · Marrowick Ferries · Navrel")
+    go(page, "/_sites")
+    expect(page).to_have_title("Sites · Navrel")

@@ -16,7 +16,7 @@ export function FindingsAbout<T extends Said>({ findings, children }: Props<T>) 
   return (
     <ul className="findings" aria-label="What the checks find about it">
       {findings.map((one) => (
-        <li key={`${one.check} ${one.what}`} className={`finding ${one.severity}`}>
+        <li key={`${one.check} ${one.what} ${one.why}`} className={`finding ${one.severity}`}>
           <b>{one.what}</b>
           <p className="mute">
             {one.why}. To mend it: {one.mend}.

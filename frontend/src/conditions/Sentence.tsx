@@ -86,7 +86,8 @@ export function Sentence({ text, domain, tone, leads, empty, add, onChange, onPo
         // biome-ignore lint/suspicious/noArrayIndexKey: a clause is its place
         <Line key={number} lead={number ? leads[1] : leads[0]}>
           {clause.map((term, at) => (
-            <Fragment key={`${term.negated} ${term.text}`}>
+            // biome-ignore lint/suspicious/noArrayIndexKey: a term is its place, as one may be written twice
+            <Fragment key={at}>
               {at > 0 && " and "}
               {token(number, at, term)}
             </Fragment>

@@ -6,6 +6,9 @@ import { count, outcomeText, targetName } from "../parts/words";
 import { BeforeAfter } from "./BeforeAfter";
 import { Where } from "./Where";
 
+const keyOf = ({ target, before, after, words }: Shapes["ImpactInfo"]["shifts"][number]) =>
+  JSON.stringify([target, before, after, words]);
+
 /** What publishing would change on pages: for whom, when, and what comes where. */
 export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; published: boolean }) {
   const { bySlug } = usePieces();
@@ -32,13 +35,7 @@ export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; pu
       {published &&
         impact.shifts
           .filter((shift) => shift.visible)
-          .map((shift) => (
-            <BeforeAfter
-              key={JSON.stringify([shift.target, shift.before, shift.after, shift.words])}
-              shift={shift}
-              names={impact.names}
-            />
-          ))}
+          .map((shift) => <BeforeAfter key={keyOf(shift)} shift={shift} names={impact.names} />)}
       {(impact.redraws.length > 0 || (published && impact.own.pages > 0)) && (
         <h3>What is drawn differently</h3>
       )}
@@ -79,7 +76,7 @@ export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; pu
           <h3>Drawn as before, by another piece that is the same</h3>
           <ul className="list" aria-label="Drawn as before">
             {alike.map((shift) => (
-              <Where key={JSON.stringify([shift.target, shift.after, shift.words])} where={shift}>
+              <Where key={keyOf(shift)} where={shift}>
                 {targetName(shift.target)}:{" "}
                 {shift.after && outcomeText(shift.after, (slug) => impact.names[slug])}
               </Where>
@@ -92,7 +89,7 @@ export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; pu
           <h3>Changes nothing to be seen: the template has no place</h3>
           <ul className="list">
             {unseen.map((shift) => (
-              <Where key={JSON.stringify([shift.target, shift.after, shift.words])} where={shift}>
+              <Where key={keyOf(shift)} where={shift}>
                 {targetName(shift.target)}
               </Where>
             ))}
