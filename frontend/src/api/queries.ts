@@ -261,16 +261,17 @@ export const settingsQuery = (site: string) =>
     queryFn: () => answer(api.GET("/api/sites/{site}/settings", { params: { path: { site } } })),
   });
 
-export const impactQuery = (site: string) =>
+export const impactQuery = ({ slug: site, version, live }: Shapes["SiteInfo"]) =>
   queryOptions({
-    queryKey: [...siteKey(site), "impact"],
+    queryKey: [...siteKey(site), "impact", version, live?.number],
+    placeholderData: keepPreviousData,
     queryFn: () => answer(api.GET("/api/sites/{site}/impact", { params: { path: { site } } })),
   });
 
 /** What publishing only some changes would change; each by its key. */
-export const chosenImpactQuery = (site: string, parts: string[]) =>
+export const chosenImpactQuery = ({ slug: site, version, live }: Shapes["SiteInfo"], parts: string[]) =>
   queryOptions({
-    queryKey: [...siteKey(site), "impact", parts],
+    queryKey: [...siteKey(site), "impact", version, live?.number, parts],
     retry: false,
     queryFn: () =>
       answer(api.POST("/api/sites/{site}/impact", { params: { path: { site } }, body: { parts } })),

@@ -12,6 +12,8 @@ import { count, when } from "../parts/words";
 
 interface Props {
   impact: Shapes["ImpactInfo"];
+  /** Whether that is of the draft as it stands, not of how it stood before the newest edit. */
+  current: boolean;
   /** The keys of the changes that go along; null for all there are. */
   parts: string[] | null;
   /** How many changes there are. */
@@ -19,7 +21,7 @@ interface Props {
 }
 
 /** A note, and publishing what stands above it. */
-export function PublishForm({ impact, parts, of }: Props) {
+export function PublishForm({ impact, current, parts, of }: Props) {
   const site = useSite();
   const refresh = useRefresh();
   const tell = useMessage();
@@ -35,11 +37,13 @@ export function PublishForm({ impact, parts, of }: Props) {
   if (impact.changes.length === 0) return null;
   const waits = lacking
     ? lacking
-    : impact.broken === null && !guards
-      ? "Waits until the guards are asked"
-      : broken.length && !reason.trim()
-        ? `Waits for ${count(broken.length, "broken guard")} to be mended, or for a reason to overrule: ${broken.join(", ")}`
-        : "";
+    : !current
+      ? "Waits until it is worked out what that would change now"
+      : impact.broken === null && !guards
+        ? "Waits until the guards are asked"
+        : broken.length && !reason.trim()
+          ? `Waits for ${count(broken.length, "broken guard")} to be mended, or for a reason to overrule: ${broken.join(", ")}`
+          : "";
   const publish = async () => {
     setBusy(true);
     try {

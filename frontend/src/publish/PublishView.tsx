@@ -39,7 +39,7 @@ export function PublishView() {
 
 function DraftAgainstLive() {
   const site = useSite();
-  const impact = useQuery(impactQuery(site.slug));
+  const impact = useQuery(impactQuery(site));
   return (
     <>
       <h2>Draft against live</h2>
@@ -53,17 +53,21 @@ function DraftAgainstLive() {
       <Unsaved />
       {impact.isPending && <p className="mute">Working out what publishing would change, for everyone …</p>}
       {impact.isError && <p className="note-box bad">{impact.error.message}</p>}
-      {impact.data && <ToPublish key={impact.data.version} all={impact.data} />}
+      {impact.data && (
+        <div aria-busy={impact.isPlaceholderData}>
+          <ToPublish key={impact.data.version} all={impact.data} current={!impact.isPlaceholderData} />
+        </div>
+      )}
     </>
   );
 }
 
 /** What differs, all of it or what was chosen, and publishing that. */
-function ToPublish({ all }: { all: Shapes["ImpactInfo"] }) {
+function ToPublish({ all, current }: { all: Shapes["ImpactInfo"]; current: boolean }) {
   const site = useSite();
   const [waiting, setWaiting] = useState<string[]>([]);
   const parts = all.changes.flatMap(({ part }) => (part && !waiting.includes(part) ? [part] : []));
-  const asked = useQuery({ ...chosenImpactQuery(site.slug, parts), enabled: waiting.length > 0 });
+  const asked = useQuery({ ...chosenImpactQuery(site, parts), enabled: waiting.length > 0 });
   const chosen = waiting.length > 0;
   const impact = chosen ? asked.data : all;
   return (
@@ -77,7 +81,14 @@ function ToPublish({ all }: { all: Shapes["ImpactInfo"] }) {
       )}
       {impact && impact.changes.length > 0 && <Impact impact={impact} published={site.live !== null} />}
       <Looked some={chosen} />
-      {impact && <PublishForm impact={impact} parts={chosen ? parts : null} of={all.changes.length} />}
+      {impact && (
+        <PublishForm
+          impact={impact}
+          current={current}
+          parts={chosen ? parts : null}
+          of={all.changes.length}
+        />
+      )}
     </>
   );
 }
