@@ -17,6 +17,32 @@ def switch_off(page, rule):
     expect(page.get_by_text(f"Switched off {rule}")).to_be_visible()
 
 
+@pytest.mark.elsewhere
+def test_nothing_is_offered_to_be_published_that_was_worked_out_before_the_newest_edit(page):
+    switch_off(page, "Winter notice")
+    go(page, f"{SITE}/publish")
+    expect(page.get_by_role("button", name=re.compile("^Publish 1 edit, "))).to_be_enabled()
+    switch_off(page, "Site footer")
+    held = []
+    page.route("**/impact", lambda route: held.append(route))
+    go(page, f"{SITE}/publish")
+    expect(page.get_by_text("Working out what publishing would change")).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^Publish "))).to_have_count(0)
+    page.unroute("**/impact")
+    while held:
+        held.pop().continue_()
+    expect(page.get_by_role("button", name=re.compile("^Publish 2 edits, "))).to_be_enabled()
+    # Undone where it stands, the way on is shut until that is worked out.
+    page.route("**/impact", lambda route: held.append(route))
+    page.keyboard.press("Control+z")
+    expect(page.get_by_role("button", name=re.compile("^Publish 1 edit, "))).to_be_disabled()
+    expect(page.get_by_text("Waits until it is worked out what that would change now")).to_be_visible()
+    page.unroute("**/impact")
+    while held:
+        held.pop().continue_()
+    expect(page.get_by_role("button", name=re.compile("^Publish 1 edit, "))).to_be_enabled()
+
+
 def test_one_change_goes_live_and_another_waits(page, public):
     switch_off(page, "Winter notice")
     switch_off(page, "Site footer")

@@ -123,11 +123,14 @@ async function askAll(client: QueryClient, site: string) {
   await askAllElse(client, site);
 }
 
-/** Ask anew all about a site that hangs neither on its version nor tells it. */
+/** What is asked for by the version of a site, which tells by itself that it is another; and what tells that. */
+const BY_VERSION = ["info", "layout", "impact"];
+
+/** Ask anew all else about a site. */
 export const askAllElse = (client: QueryClient, site: string) =>
   askAnew(client, {
     queryKey: siteKey(site),
-    predicate: ({ queryKey: [, , what] }) => what !== "info" && what !== "layout",
+    predicate: ({ queryKey: [, , what] }) => !BY_VERSION.includes(String(what)),
   });
 
 /** How long after an edit it is asked what nobody looks at, in milliseconds: a hand comes first. */

@@ -1,6 +1,6 @@
 import { type FocusEvent, type KeyboardEvent, useState } from "react";
 
-const CONTROLS = "a[href], button, input";
+const CONTROLS = "a[href], button:enabled, input:enabled";
 
 /**
  * The lines of a list by keyboard: Tab stops at the controls of one line, and the arrows, Home and End lead to the others

@@ -35,15 +35,14 @@ export function PublishForm({ impact, current, parts, of }: Props) {
   const [busy, setBusy] = useState(false);
   const lacking = useLacking("publisher");
   if (impact.changes.length === 0) return null;
-  const waits = lacking
-    ? lacking
-    : !current
-      ? "Waits until it is worked out what that would change now"
-      : impact.broken === null && !guards
-        ? "Waits until the guards are asked"
-        : broken.length && !reason.trim()
-          ? `Waits for ${count(broken.length, "broken guard")} to be mended, or for a reason to overrule: ${broken.join(", ")}`
-          : "";
+  const why = () => {
+    if (lacking) return lacking;
+    if (!current) return "Waits until it is worked out what that would change now";
+    if (impact.broken === null && !guards) return "Waits until the guards are asked";
+    if (!broken.length || reason.trim()) return "";
+    return `Waits for ${count(broken.length, "broken guard")} to be mended, or for a reason to overrule: ${broken.join(", ")}`;
+  };
+  const waits = why();
   const publish = async () => {
     setBusy(true);
     try {
