@@ -30,9 +30,11 @@ export async function items<T>(call: Promise<{ data?: { items: T[] } }>): Promis
   return (await answer(call)).items;
 }
 
+/** What a site is; asked again and again, as others write too. */
 export const siteQuery = (site: string) =>
   queryOptions({
     queryKey: [...siteKey(site), "info"],
+    refetchInterval: 10_000,
     queryFn: () => answer(api.GET("/api/sites/{site}", { params: { path: { site } } })),
   });
 

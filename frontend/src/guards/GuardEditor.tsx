@@ -12,6 +12,7 @@ import { TextPart } from "../conditions/TextPart";
 import { ConflictBox } from "../parts/ConflictBox";
 import { PlainField } from "../parts/controls";
 import { useMessage } from "../parts/messages";
+import { useEditor } from "../parts/newDraft";
 import { SaveBar } from "../parts/SaveBar";
 import { useLinkTo, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
@@ -38,6 +39,7 @@ interface Props {
 export function GuardEditor({ info, id }: Props) {
   const site = useSite();
   const navigate = useNavigate();
+  const { onward } = useEditor(id);
   const linkTo = useLinkTo();
   const tell = useMessage();
   const edits = useGuardEdits();
@@ -56,8 +58,7 @@ export function GuardEditor({ info, id }: Props) {
   const tried = useQuery({ ...triedGuardQuery(site.slug, asked), enabled: !isHalfAsked(asked.demand) });
   const waits = half ? "Waits for what it is about, and what has to be so there" : "";
   const done = (name: string) => {
-    if (name !== id)
-      navigate(linkTo(`checks/guards/${encodeURIComponent(name)}`), { replace: true, state: { draft: id } });
+    if (name !== id) navigate(linkTo(`checks/guards/${encodeURIComponent(name)}`), onward);
     tell(`Saved the guard ${name}. It is in the draft, not live yet.`);
   };
   const save = async () => {

@@ -1,9 +1,9 @@
 import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
-import { Link, useLocation, useParams } from "react-router";
+import { Link, useParams } from "react-router";
 import { guardsQuery, proposedGuardsQuery } from "../api/queries";
 import { useDraftList } from "../parts/drafts";
-import { isNew } from "../parts/newDraft";
+import { isNew, useEditor } from "../parts/newDraft";
 import { useLinkTo, useSite } from "../parts/site";
 import { useLines } from "../parts/useLines";
 import { count } from "../parts/words";
@@ -22,15 +22,13 @@ export function GuardsView() {
   const linkTo = useLinkTo();
   const guards = useQuery(guardsQuery(site.slug));
   const chosen = useParams().guard;
-  const location = useLocation();
+  const { editor } = useEditor(chosen);
   const drafts = useDraftList().filter((draft) => draft.kind === "guard");
   const newGuard = useNewGuard();
   // What is broken stands first.
   const all = (guards.data?.items ?? []).toSorted((a, b) => Number(b.broken > 0) - Number(a.broken > 0));
   const info = all.find((one) => one.guard.name === chosen) ?? null;
   const fresh = drafts.filter(({ id }) => isNew(id) && !all.some((one) => one.guard.name === id));
-  // One that was made or renamed goes on in the editor that it was written in, where the focus is.
-  const editor = (location.state as { draft?: string } | null)?.draft ?? chosen;
   const { tabIndex, list } = useLines(
     [...fresh.map((draft) => draft.id), ...all.map((one) => one.guard.name)],
     chosen,

@@ -36,9 +36,10 @@ export const KEYS: { where: string; keys: [string, string][] }[] = [
   },
   {
     where: "Lists of rules, guards and reached pages",
-    keys: [
-      ["↑ ↓, Home, End", "Another line; Tab goes through what a line holds, and on"],
-      ["Space, ↑ ↓, Space", "Lift a rule or an item, move it, put it down"],
-    ],
+    keys: [["↑ ↓, Home, End", "Another line; Tab goes through what a line holds, and on"]],
+  },
+  {
+    where: "Lists that can be ordered",
+    keys: [["Space, ↑ ↓, Space", "Lift a rule or an item, move it, put it down"]],
   },
 ];

@@ -16,6 +16,7 @@ import { AlsoHere } from "../parts/AlsoHere";
 import { ConflictBox } from "../parts/ConflictBox";
 import { PlainField, PriorityField } from "../parts/controls";
 import { useMessage } from "../parts/messages";
+import { useEditor } from "../parts/newDraft";
 import { SaveBar } from "../parts/SaveBar";
 import { useAddress, useLens, useLinkTo, useSite } from "../parts/site";
 import { restOn, useDebounced } from "../parts/useDebounced";
@@ -56,6 +57,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
   const lens = useLens();
   const { get, set } = useAddress();
   const navigate = useNavigate();
+  const { onward } = useEditor(id);
   const linkTo = useLinkTo();
   const tell = useMessage();
   const editing = useDraft<RuleTree>({
@@ -69,7 +71,7 @@ export function RuleEditor({ row, id, onCopy, onRemove }: Props) {
   const { tree, edit } = editing;
   const [pointed, setPointed] = useState<PointedAt | null>(null);
   const saved = (number: string) => {
-    if (!row) navigate(linkTo(`rules/${number}`), { replace: true, state: { draft: id } });
+    if (!row) navigate(linkTo(`rules/${number}`), onward);
     tell(`Saved ${tree.name}. It is in the draft, not live yet.`);
   };
   const save = async () => {

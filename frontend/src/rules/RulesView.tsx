@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { useLocation, useNavigate, useParams } from "react-router";
+import { useNavigate, useParams } from "react-router";
 import { answer, api, type Shapes } from "../api/client";
 import { findingsQuery } from "../api/queries";
 import { rulesQuery } from "../api/ruleQueries";
 import { useDraftList } from "../parts/drafts";
-import { isNew } from "../parts/newDraft";
+import { isNew, useEditor } from "../parts/newDraft";
 import { useLens, useLinkTo, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { useSteady, useSteadyCall } from "../parts/useSteady";
@@ -29,7 +29,7 @@ export function RulesView() {
     return found;
   }, [findings]);
   const chosen = useParams().rule;
-  const location = useLocation();
+  const { editor } = useEditor(chosen);
   const navigate = useNavigate();
   const linkTo = useLinkTo();
   const act = useAct();
@@ -73,8 +73,6 @@ export function RulesView() {
   if (rules.isError) return <p className="note-box bad">{rules.error.message}</p>;
   if (!rules.data) return <RuleListFrame />;
   const row = rules.data.find((rule) => String(rule.id) === chosen);
-  // A new rule that was saved goes on in the editor that it was written in, where the focus is.
-  const editor = (location.state as { draft?: string } | null)?.draft ?? chosen;
   return (
     <>
       <RuleList
