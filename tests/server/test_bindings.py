@@ -97,6 +97,20 @@ def test_bindings_change_nothing_to_be_seen_until_a_rule_acts_there_and_are_undo
     assert impact_since_live(find_site("shore")).paths == set()
 
 
+def test_a_place_changes_no_page_on_which_no_rule_acts_there(api, shore):
+    make_rule(
+        "shore",
+        {"name": "Bare", "condition": {"include": "within:/harbours"}, "actions": [{"do": "empty", "slot": "footer"}]},
+    )
+    publish("shore", None, "")
+    put(api, FOOTER)
+    within = {page.path for page in draft(find_site("shore")).document.pages if page.path.startswith("/harbours")}
+    assert impact_since_live(find_site("shore")).paths == within
+    publish("shore", None, "")
+    put(api, {"slot": "footer", "selector": "[role=contentinfo] a"})
+    assert impact_since_live(find_site("shore")).paths == within
+
+
 def test_a_slot_that_is_not_bound_has_no_place_and_a_template_is_not_used(api, shore):
     put(api, FOOTER)
     make_piece(

@@ -48,6 +48,8 @@ class Clock(IntEnum):
 _TOLD = ("signed", "role", "device", "browser")
 #: What markup calls them, where that is another word.
 _NAMES = {"roles": "role"}
+#: What markup is told of other pages than the one it is drawn on: parts of a name; None for the whole of it.
+_ELSEWHERE = {"page": {"above", "terms"}, "menus": None}
 
 
 @dataclass(frozen=True)
@@ -222,6 +224,25 @@ def told_by_markup(code: str) -> Telling:
         if name == "today" or not isinstance(name, str):
             clock = max(clock, _clock_of([part if isinstance(part, str) else ""]))
     return Telling(frozenset(facts), clock)
+
+
+def looks_elsewhere(code: str) -> bool:
+    """Whether markup may tell of other pages than the one it is drawn on."""
+    try:
+        read = read_markup(code)
+    except MarkupError:
+        # It draws nothing, wherever it stands.
+        return False
+    if "pages" in read.filter_names():
+        return True
+    for name, *more in read.global_variable_segments():
+        if isinstance(name, str) and name not in _ELSEWHERE:
+            continue
+        parts = _ELSEWHERE.get(name) if isinstance(name, str) else None
+        # What is asked for by a name that is worked out may be anything, and so may what is asked for as a whole.
+        if parts is None or not more or not isinstance(more[0], str) or more[0] in parts:
+            return True
+    return False
 
 
 def _clock_of(names: Iterable[str]) -> Clock:

@@ -3,20 +3,24 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Hashable, Iterator, Mapping, Set
+from collections.abc import Callable, Collection, Hashable, Iterator, Mapping, Sequence, Set
 from dataclasses import replace
+from functools import cache
+from itertools import product
 from typing import Any
 
 from navrel.core.index.page_index import PageIndex
+from navrel.core.language.facts import BROWSERS, DEVICES
 from navrel.core.language.visitor import Lens, Visitor
-from navrel.core.layout.contents import items_of
+from navrel.core.layout.contents import CODE, items_of
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Piece
 from navrel.core.pages.page import Page
-from navrel.core.questions.impact import redrawing_of
+from navrel.core.questions.impact import may_show, redrawing_of
 from navrel.core.questions.shifts import Redrawing
 
 from .dress import dresses_css
+from .hinges import looks_elsewhere, told_by_markup
 from .items.place import Memory, Place
 from .items.registry import ITEMS, ItemType
 
@@ -40,7 +44,7 @@ def redrawing(
         pages.update(page.path for page in after.pages)
     found = replace(found, pages=frozenset(pages), dresses=(dresses_css(before), dresses_css(after)))
     found = replace(found, pieces=found.pieces | _by_menus_and_files(before, after))
-    if before.pages == after.pages and before.taxonomies == after.taxonomies:
+    if _same_pages(before.pages, after.pages) and before.taxonomies == after.taxonomies:
         return found
     return replace(found, on_pages=_looking_elsewhere((before, before_index), (after, after_index)))
 
@@ -69,34 +73,47 @@ def _may_show(item: Mapping[str, Any], files: Set[str]) -> bool:
 
 
 _State = tuple[SiteDocument, PageIndex]
+_Items = Sequence[tuple[ItemType, Mapping[str, Any]]]
+
+
+def _same_pages(before: Sequence[Page], after: Sequence[Page]) -> bool:
+    """Whether no page tells anything else of another, in the same order: where slots are in their HTML they do not."""
+    return len(before) == len(after) and all(map(Page.same_facts, before, after))
 
 
 def _looking_elsewhere(before: _State, after: _State) -> dict[str, frozenset[str]]:
-    """For each page, the pieces whose items tell of other pages otherwise than before."""
-    pieces = [(piece, items) for piece in after[0].layout.pieces.values() if (items := list(_looking_items(piece)))]
-    if not pieces:
-        return {}
+    """For each page, the pieces that may stand there and whose items tell of other pages otherwise than before."""
+    standing: dict[int, list[tuple[str, _Items]]] = defaultdict(list)
+    for piece in after[0].layout.pieces.values():
+        if items := list(_looking_items(piece)):
+            for number in may_show(after[0].layout, after[1], frozenset({piece.slug})).numbers().tolist():
+                standing[number].append((piece.slug, items))
     memories = Memory(), Memory()
-    lens = Lens(Visitor(), after[0].now())
-    found: dict[str, set[str]] = defaultdict(set)
-    for page in after[1].tree.pages:
+    found: dict[str, frozenset[str]] = {}
+    for number, pieces in standing.items():
+        page = after[1].tree.pages[number]
         old = before[1].tree.page(page.path)
-        if old is None:
-            continue
-        places = (
-            Place(before[0], before[1], old, lens, memory=memories[0]),
-            Place(after[0], after[1], page, lens, memory=memories[1]),
-        )
-        for piece, items in pieces:
-            if any(_told(kind, values, places[0]) != _told(kind, values, places[1]) for kind, values in items):
-                found[page.path].add(piece.slug)
-    return {path: frozenset(slugs) for path, slugs in found.items()}
+        if old is not None:
+            places = _places(before, old, memories[0]), _places(after, page, memories[1])
+            found[page.path] = frozenset(slug for slug, items in pieces if any(_differ(*one, places) for one in items))
+    return {path: slugs for path, slugs in found.items() if slugs}
+
+
+def _places(state: _State, page: Page, memory: Memory) -> Callable[[Visitor], Place]:
+    """A page of a state through the eyes of some visitor, now."""
+    moment = state[0].now()
+
+    @cache
+    def seen(visitor: Visitor) -> Place:
+        return Place(*state, page, Lens(visitor, moment), memory=memory)
+
+    return seen
 
 
 def _looking_items(piece: Piece) -> Iterator[tuple[ItemType, Mapping[str, Any]]]:
     """The items of a piece that tell of other pages, each with its settings; what is bound is as by default."""
     for item in items_of(piece.content):
-        if item.get("type") in _LOOKING:
+        if item.get("type") in _LOOKING and (CODE not in item or looks_elsewhere(item[CODE])):
             kind = ITEMS[item["type"]]
             stated = {part.name: item.get(part.name, part.default) for part in kind.parts}
             yield (
@@ -108,8 +125,29 @@ def _looking_items(piece: Piece) -> Iterator[tuple[ItemType, Mapping[str, Any]]]
             )
 
 
-def _told(kind: ItemType, values: Mapping[str, Any], place: Place) -> object:
-    return _plain(kind.draw(values, place))
+def _differ(
+    kind: ItemType, values: Mapping[str, Any], places: tuple[Callable[[Visitor], Place], Callable[[Visitor], Place]]
+) -> bool:
+    """Whether an item is drawn from something else than before, for anybody whom it tells apart."""
+    facts = told_by_markup(values[CODE]).facts if CODE in values else frozenset[str]()
+    before, after = places
+    roles = after(Visitor()).document.roles
+    return any(
+        _plain(kind.draw(values, before(one))) != _plain(kind.draw(values, after(one)))
+        for one in _told_apart(facts, roles)
+    )
+
+
+def _told_apart(facts: Set[str], roles: Collection[str]) -> Iterator[Visitor]:
+    """A visitor of each kind that some facts tell apart."""
+    plain = Visitor()
+    devices = DEVICES if "device" in facts else (plain.device,)
+    browsers = BROWSERS if "browser" in facts else (plain.browser,)
+    held: list[frozenset[str] | None] = [None]
+    if facts & {"signed", "role"}:
+        held += [frozenset(), *(frozenset({role}) for role in roles if "role" in facts)]
+    for device, browser, one in product(devices, browsers, held):
+        yield Visitor("out" if one is None else "in", one or frozenset(), device, browser)
 
 
 def _plain(value: object) -> object:

@@ -151,7 +151,7 @@ def _all_redraws(states: _States, since: datetime, redrawing: Redrawing) -> tupl
     dressed = list(redrawing.dresses[0].items()) != list(redrawing.dresses[1].items())
     if not wanted and not dressed:
         return (), []
-    reached = PageSet.everything(after_index.size) if dressed else _may_show(after.layout, after_index, wanted)
+    reached = PageSet.everything(after_index.size) if dressed else may_show(after.layout, after_index, wanted)
     targets = bearing_on_pieces(before.layout, wanted) | bearing_on_pieces(after.layout, wanted)
     if dressed and any(_DRESS in standard_targets(document.layout) for document, _ in states):
         targets |= {_DRESS}
@@ -206,7 +206,7 @@ def _gathered(
     return found.values(), untold
 
 
-def _may_show(layout: Layout, index: PageIndex, pieces: frozenset[str]) -> PageSet:
+def may_show(layout: Layout, index: PageIndex, pieces: frozenset[str]) -> PageSet:
     """The pages on which a rule, or the default template, may put one of these pieces or a sidebar with one."""
     showing = holding(layout, pieces)
     if layout.default_template in showing:

@@ -25,6 +25,11 @@ MOST_FOR_SLOT = 3
 LEAST_SHARE = 0.15
 _FEWEST = 3
 _REPEATED = "The same stands there on many pages"
+_LED = "The same links stand there on many pages"
+#: Links of a navigation at least, and those of one that stands beside a page rather than across it.
+_FEWEST_LINKS, _LINKS_BESIDE = 4, 12
+#: What a part tells that is another one on most pages, but for something in it that is the same.
+_GIVING_WAY = 0.5
 _IN_ORDER = list(SLOTS)
 #: What parts are called, in turn: the first that is met tells the slot.
 _WORDS: Sequence[tuple[str, re.Pattern[str]]] = tuple(
@@ -77,6 +82,19 @@ class _Part:
     def distinct(self) -> int:
         return len({block.digest for block in self.blocks.values()})
 
+    @property
+    def of_each_page(self) -> bool:
+        """Whether it is another one on most of its pages, so that no piece could stand there for several."""
+        return len(self.blocks) >= _FEWEST and self.distinct * 2 > len(self.blocks)
+
+    def gives_way(self, others: Iterable[_Part]) -> bool:
+        """Whether it is another one on most pages only by little: much of it is one of others, which is the same."""
+        if not self.of_each_page:
+            return False
+        path, block = next(iter(self.blocks.items()))
+        inside = (one for other in others if (one := other.blocks.get(path)) and _inside(one, block))
+        return any(one.weight * 3 >= block.weight for one in inside)
+
     def within(self, others: Sequence[_Part]) -> bool:
         """Whether it lies inside others on half of its pages or more."""
         inside = (
@@ -96,16 +114,19 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
     parts = _parts(_blocks(site, tree, originals))
     count = len(originals)
     ranked = []
-    for part in parts:
+    told = [(part, *_slot_of(part)) for part in parts]
+    steady = [part for part, slot, *_ in told if slot and not part.of_each_page]
+    for part, slot, telling, why in told:
         share = len(part.blocks) / count if count else 0
-        slot, telling, why = _slot_of(part)
         if slot and (share >= LEAST_SHARE or len(part.blocks) >= _FEWEST):
+            telling *= _GIVING_WAY if part.gives_way(steady) else 1
             ranked.append((telling * share, why, Binding(slot, part.selector), part))
     ranked.sort(key=lambda one: -one[0])
     found: list[tuple[Binding, str, _Part]] = []
     for _, why, binding, part in ranked:
         known = [other for _, _, other in found]
         alike = part.within(known) or any(_same(part, other) for other in known)
+        alike = alike or (part.gives_way(known) and any(other.within([part]) for other in known))
         if not alike and sum(one.slot == binding.slot for one, _, _ in found) < MOST_FOR_SLOT:
             found.append((binding, why, part))
     found.sort(key=lambda one: _IN_ORDER.index(one[0].slot))
@@ -114,10 +135,10 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
     # What a selector finds first may lie inside another place where the part that was seen does not.
     together = fits(bindings, tree, originals)
     found = [one for one, fit in zip(found, together, strict=True) if 2 * fit.inside < max(1, fit.found)]
-    told = [fits([binding], tree, originals)[0] for binding, _, _ in found]
+    alone = [fits([binding], tree, originals)[0] for binding, _, _ in found]
     proposals = [
-        Proposal(binding, why, why != _REPEATED, part.distinct, fit)
-        for (binding, why, part), fit in zip(found, told, strict=True)
+        Proposal(binding, why, why not in (_REPEATED, _LED), part.distinct, fit)
+        for (binding, why, part), fit in zip(found, alone, strict=True)
     ]
     return proposals, count
 
@@ -161,7 +182,9 @@ def _slot_of(part: _Part) -> tuple[str, float, str]:
             return _placed(kind, part), 0.95 if landmark else 0.9, f"It is called {found[0].strip('.#-_ ')}"
     if landmark:
         return _placed(landmark, part), 0.9, f"It is a landmark: {block.role or block.tag}"
-    if len(part.blocks) >= 3 and part.distinct * 3 <= len(part.blocks):
+    if len(part.blocks) >= _FEWEST and part.distinct * 3 <= len(part.blocks):
+        if block.links >= _FEWEST_LINKS:
+            return _placed("aside" if block.links > _LINKS_BESIDE else "navigation", part), 0.6, _LED
         return ("above-header" if part.before else "above-footer"), 0.4, _REPEATED
     return "", 0, ""
 

@@ -28,12 +28,16 @@ _HERE = re.compile(
 )
 _VARYING = ("aria-current", "aria-selected", "aria-expanded", "nonce", "integrity", AT)
 _NAME = re.compile(r"[A-Za-z][\w-]*\Z")
+#: Ids that somebody wrote, rather than a program that counts.
+_WRITTEN = re.compile(r"[A-Za-z_-]+\d{0,2}\Z")
 #: What no part of a page is made of.
 _NO_BLOCKS = {
     "script", "style", "link", "meta", "noscript", "template", "br", "hr", "svg", "path", "option", "img",
     # What stands in a line, and what heads or lists something else.
-    "a", "abbr", "b", "button", "code", "em", "font", "i", "input", "label", "select", "small", "span", "strong",
-    "h1", "h2", "h3", "h4", "h5", "h6", "li", "dt", "dd",
+    "a", "abbr", "acronym", "b", "bdi", "bdo", "big", "button", "cite", "code", "data", "del", "dfn", "em", "font",
+    "i", "input", "ins", "kbd", "label", "mark", "output", "q", "s", "samp", "select", "small", "span", "strike",
+    "strong", "sub", "sup", "time", "tt", "u", "var",
+    "caption", "figcaption", "legend", "summary", "h1", "h2", "h3", "h4", "h5", "h6", "li", "dt", "dd",
 }  # fmt: skip
 
 
@@ -41,7 +45,7 @@ class Block(NamedTuple):
     """A part of a page: a selector that matches it alone there, its tag and role, and from where to where it stands.
 
     ``before``: it stands before the content; ``digest``: of what it holds without what varies; ``weight``: the
-    characters of its text and the number of its links and pictures.
+    characters of its text and the number of its links and pictures; ``links``: how many, where it is made of them.
     """
 
     selector: str
@@ -52,6 +56,7 @@ class Block(NamedTuple):
     before: bool
     digest: str
     weight: int
+    links: int
 
 
 def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
@@ -82,7 +87,8 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
             copy = normalised(element, around)
             digest, weight = digest_of(copy), _weight(copy)
             role = (element.get("role") or "").lower()
-            block = Block(selector, element.tag, role, place.start, place.end, not started, digest, weight)
+            before = not started
+            block = Block(selector, element.tag, role, place.start, place.end, before, digest, weight, _links(copy))
             if weight:
                 found.append(block)
         if len(found) >= MOST_BLOCKS:
@@ -103,7 +109,7 @@ def _walk(element: Any, inside: set[Any], depth: int) -> Iterator[Any]:
 def _names(element: Any) -> Iterator[str]:
     """Simple selectors that match an element, the most telling ones first."""
     name = element.get("id") or ""
-    if _NAME.match(name) and not any(letter.isdigit() for letter in name):
+    if _WRITTEN.match(name):
         yield f"#{name}"
     if element.tag in ("header", "footer", "nav", "aside"):
         parent = element.getparent()
@@ -124,6 +130,13 @@ def digest_of(copy: Any) -> str:
 def _weight(copy: Any) -> int:
     text = " ".join(copy.text_content().split())
     return len(text) + len(copy.xpath(".//a[@href] | .//img | .//svg | .//input | .//button"))
+
+
+def _links(copy: Any) -> int:
+    """How many links an element holds; none where they are less than most of its text."""
+    links = copy.xpath(".//a[@href]")
+    text = sum(len("".join(link.itertext()).strip()) for link in links)
+    return len(links) if text * 10 >= len(" ".join(copy.text_content().split())) * 7 else 0
 
 
 def normalised(element: Any, around: Around) -> Any:

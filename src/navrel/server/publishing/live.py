@@ -18,8 +18,10 @@ from django.http.request import validate_host
 from navrel.core.files.writing import write_document
 from navrel.core.index.page_index import PageIndex
 from navrel.core.layout.document import SiteDocument
-from navrel.core.layout.model import Layout
+from navrel.core.layout.model import Layout, Target
 from navrel.core.pages.page import Page
+from navrel.core.pages.pageset import PageSet
+from navrel.core.questions.reach import rule_pages
 from navrel.rendering.hinges import SiteHinges
 from navrel.rendering.page import Source
 from navrel.server.api.errors import InTheWay, Missing
@@ -332,14 +334,26 @@ def draft_assets(site: Site) -> dict[str, tuple[str, str]]:
 def drawn_from(site: Site, state: SiteState) -> dict[str, Hashable]:
     """What the pages of a state are drawn from in themselves, by path: content, and HTML with its places."""
     contents = state.contents if isinstance(state, LiveState) else dict(draft_contents(site))
-    acted = {action.slot for rule in state.layout.rules for action in rule.actions}
+    acted = _acted_on(state)
 
-    def told(original: FrozenOriginal | None) -> Hashable:
+    def told(path: str, original: FrozenOriginal | None) -> Hashable:
         # Where no rule acts on a slot, it makes no difference where it is.
-        seats = tuple(seat for seat in original.seats if seat.slot in acted) if original else ()
+        number = state.index.tree.numbers[path]
+        seats = tuple(seat for seat in original.seats if number in acted.get(seat.slot, ())) if original else ()
         return original and (original.digest, original.encoding, seats)
 
-    return {path: (digest, told(state.originals.get(path))) for path, digest in contents.items()}
+    return {path: (digest, told(path, state.originals.get(path))) for path, digest in contents.items()}
+
+
+def _acted_on(state: SiteState) -> dict[str, PageSet]:
+    """For each slot that rules act on, the pages on which they do for anybody at any time."""
+    found: dict[str, PageSet] = {}
+    for rule in state.layout.rules:
+        slots = {action.slot for action in rule.actions if action.slot and rule.on}
+        pages = rule_pages(state.index, rule)
+        for slot in slots:
+            found[slot] = found[slot] | pages if slot in found else pages
+    return {slot: pages - state.index.locking(Target("slot", slot)) for slot, pages in found.items()}
 
 
 def draft_aliases(site: Site) -> dict[str, str]:
