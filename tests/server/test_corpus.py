@@ -6,6 +6,7 @@ from urllib.parse import unquote, urljoin, urlsplit
 
 import pytest
 from django.test import Client, override_settings
+from lxml import html
 
 from navrel.core.files.writing import write_binding
 from navrel.core.layout.binding import Binding
@@ -172,9 +173,20 @@ def test_a_page_whose_finds_were_taken_shows_what_it_showed(taken, asked):
     assert done["wrong"] == 0
     publish("made", None, "")
     originals = {data for name, data in built.files().items() if re.search(r"\.html?$", name)}
-    texts = {_words(data) for data in originals}
-    for page in site.pages.filter(gone=False):
-        assert _words(asked(page.address or page.path).content) in texts, page.path
+    texts = [(_words(data), _marks(data)) for data in originals]
+    shown = [asked(page.address or page.path).content for page in site.pages.filter(gone=False)]
+    for data in shown:
+        assert (_words(data), _marks(data)) in texts, data
+    assert any(map(_marks, originals)) == any(map(_marks, shown))
+
+
+def _marks(data):
+    """Where a page says that a reader is: the text of what is marked, and how."""
+    marked = html.document_fromstring(data).xpath(
+        "//*[@aria-current or contains(@class, 'current') or @class='active']"
+    )
+    told = ((one, (one.get("class") or "").split()) for one in marked)
+    return tuple((one.text_content().split(), sorted(classes), one.get("aria-current")) for one, classes in told)
 
 
 def _words(data):

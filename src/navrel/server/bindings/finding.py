@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any, NamedTuple
 
 from django.db.models import Q
@@ -19,6 +19,7 @@ from navrel.core.questions.explaining import explain
 from navrel.rendering.items.content import check_content
 from navrel.server.api.errors import InTheWay
 from navrel.server.edits.services import editing
+from navrel.server.inventory.blocks import Mark
 from navrel.server.inventory.bringing_in import BATCH, batches
 from navrel.server.inventory.decoding import Unreadable
 from navrel.server.inventory.models import Original, Site
@@ -30,12 +31,15 @@ from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 
+from .marking import marked_markup
+
 #: Finds of one slot that are made into pieces; what stands on fewer pages than the others is left as it is.
 MOST_FINDS = 60
 #: Pages that are named.
 MOST_NAMED = 20
-#: Values of a condition that the name of a piece tells.
+#: Values of a condition that the name of a piece tells, and their characters.
 _MOST_SHORT = 3
+_LONG = 50
 
 
 class _Taken(NamedTuple):
@@ -43,6 +47,14 @@ class _Taken(NamedTuple):
 
     slugs: set[str]
     names: set[str]
+
+
+@dataclass
+class _Shown:
+    """The pages that show the same in the place of a slot, and on which of them what says where a reader is."""
+
+    pages: list[str] = field(default_factory=list)
+    marked: dict[Mark, set[str]] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -89,11 +101,11 @@ def find(site: Site) -> list[Found]:
     return [_found(state, slot, pages, taken, site) for slot, pages in shown.items()]
 
 
-def _shown(site: Site, state: SiteState) -> dict[str, dict[str, list[str]]]:
-    """For each slot the pages by a digest of what stands there."""
+def _shown(site: Site, state: SiteState) -> dict[str, list[_Shown]]:
+    """For each slot what stands there, by the pages on which it does."""
     seating = Seating(state.document.bindings, state.index.tree)
 
-    def read(reader: Reader, one: tuple[str, Original]) -> list[tuple[str, str, str]]:
+    def read(reader: Reader, one: tuple[str, Original]) -> list[tuple[str, str, str, list[Mark]]]:
         path, original = one
         page = state.index.tree.page(path)
         seats = [seat for seat in seating.seats(page, original) if seat.end > seat.start] if page else []
@@ -104,63 +116,74 @@ def _shown(site: Site, state: SiteState) -> dict[str, dict[str, list[str]]]:
             told = reader.shown(bytes_of(original.digest), original.encoding, page.href, site.base_url, starts)
         except (OSError, Unreadable):
             return []
-        return [(seat.slot, path, digest) for seat, digest in zip(seats, told, strict=True) if digest]
+        return [(seat.slot, path, digest, marks) for seat, (digest, marks) in zip(seats, told, strict=True) if digest]
 
-    found: dict[str, dict[str, list[str]]] = {binding.slot: defaultdict(list) for binding in state.document.bindings}
+    found: dict[str, dict[str, _Shown]] = {binding.slot: defaultdict(_Shown) for binding in state.document.bindings}
     for batch in batches(originals_of(site), BATCH):
         for page in read_beside(batch, read):
-            for slot, path, digest in page:
-                found[slot][digest].append(path)
-    return found
+            for slot, path, digest, marks in page:
+                shown = found[slot][digest]
+                shown.pages.append(path)
+                for mark in marks:
+                    shown.marked.setdefault(mark, set()).add(path)
+    return {slot: list(shown.values()) for slot, shown in found.items()}
 
 
-def _found(state: SiteState, slot: str, pages: Mapping[str, list[str]], taken: _Taken, site: Site) -> Found:
-    groups = sorted((paths for paths in pages.values() if len(paths) > 1), key=lambda paths: (-len(paths), paths))
-    groups, few = groups[:MOST_FINDS], groups[MOST_FINDS:]
-    alone = sorted(path for paths in (*(one for one in pages.values() if len(one) == 1), *few) for path in paths)
-    conditions = explain(state.index, groups, alone)
-    markups = _markups(site, state, slot, [paths[0] for paths in groups])
+def _found(state: SiteState, slot: str, shown: Sequence[_Shown], taken: _Taken, site: Site) -> Found:
+    several = sorted((one for one in shown if len(one.pages) > 1), key=lambda one: (-len(one.pages), one.pages))
+    groups, few = several[:MOST_FINDS], several[MOST_FINDS:]
+    alone = sorted(path for one in (*(one for one in shown if len(one.pages) == 1), *few) for path in one.pages)
+    conditions = explain(state.index, [one.pages for one in groups], alone)
+    codes = _codes(site, state, slot, groups)
     finds = []
-    for number, (paths, condition, markup) in enumerate(zip(groups, conditions, markups, strict=True)):
-        piece = _piece(slot, number, condition, markup, taken)
+    for number, (one, condition, code) in enumerate(zip(groups, conditions, codes, strict=True)):
+        piece = _piece(slot, number, condition, code, taken)
         taken.slugs.add(piece.slug)
         taken.names.add(piece.name)
         problem = _problem(piece) or ("" if condition else "No condition tells its pages from the others")
-        finds.append(Find(slot, tuple(paths), piece, condition, problem))
+        finds.append(Find(slot, tuple(one.pages), piece, condition, problem))
     return Found(slot, tuple(finds), tuple(alone))
 
 
-def _markups(site: Site, state: SiteState, slot: str, paths: Sequence[str]) -> list[str]:
-    """What stands in the place of a slot on some pages, as markup."""
+def _codes(site: Site, state: SiteState, slot: str, groups: Sequence[_Shown]) -> list[str]:
+    """What stands in the place of a slot on the pages of each group, as the code of a piece."""
     seating = Seating(state.document.bindings, state.index.tree)
-    originals = dict(originals_of(site, Q(path__in=paths)))
+    originals = dict(originals_of(site, Q(path__in=[one.pages[0] for one in groups])))
 
-    def read(reader: Reader, path: str) -> str:
+    def read(reader: Reader, shown: _Shown) -> str:
+        path = shown.pages[0]
         page, original = state.index.tree.page(path), originals[path]
         assert page is not None
         seat = next(one for one in seating.seats(page, original) if one.slot == slot)
-        data = bytes_of(original.digest)
-        (told,) = reader.shown(data, original.encoding, page.href, site.base_url, [seat.start], markup=True)
-        return told
+        here = bytes_of(original.digest), original.encoding, page.href, site.base_url, seat.start
+        marked = dict(sorted(shown.marked.items()))
+        code = marked_markup(*reader.markup(*here, list(marked)), marked, set(shown.pages), state.index.tree)
+        # What tells of too many places, or of none that can be told, is a piece without marks all the same.
+        if marked and _problem(_made_of(code)):
+            code = marked_markup(*reader.markup(*here, []), {}, set(shown.pages), state.index.tree)
+        return code
 
-    return read_beside(paths, read)
+    return read_beside(groups, read)
 
 
-def _piece(slot: str, number: int, condition: Condition | None, markup: str, taken: _Taken) -> Piece:
-    """The piece of a find. Liquid has no meaning in markup that was found."""
+def _piece(slot: str, number: int, condition: Condition | None, code: str, taken: _Taken) -> Piece:
+    """The piece of a find."""
     name = slot.replace("-", " ").capitalize()
     title = f"{name} as found" if number == 0 or condition is None else f"{name} of {_short(condition)}"
-    code = f"{{% raw %}}{markup}{{% endraw %}}" if "{{" in markup or "{%" in markup else markup
     slug = free_name(slugify(f"{slot} as found"), taken.slugs, "-")
-    content = {"items": [{"type": "markup", "code": code}]}
     called = free_name(title[:MAX_NAME], taken.names)
-    return Piece(slug, slot_kind(slot), called, "Found on the site as it was taken in.", content)
+    return replace(_made_of(code), slug=slug, kind=slot_kind(slot), name=called)
+
+
+def _made_of(code: str) -> Piece:
+    content = {"items": [{"type": "markup", "code": code}]}
+    return Piece("found", "widget", "Found", "Found on the site as it was taken in.", content)
 
 
 def _short(condition: Condition) -> str:
     """A condition in a few words: what it asks for first."""
     values = [value.text for term in condition.include.terms for value in term.values]
-    if len(values) > _MOST_SHORT:
+    if len(values) > 1 and (len(values) > _MOST_SHORT or sum(map(len, values)) > _LONG):
         return f"{values[0]} and {len(values) - 1} more"
     return ", ".join(values) or "all pages"
 

@@ -8,7 +8,7 @@ from __future__ import annotations
 import hashlib
 import re
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from copy import deepcopy
 from typing import Any, NamedTuple
 
@@ -26,7 +26,10 @@ MAX_DEPTH = 9
 _HERE = re.compile(
     r"(?:^|[-_ ])(?:active|current|selected|here|is-active|open|opened|expanded)(?:$|[-_ ])", re.IGNORECASE
 )
-_VARYING = ("aria-current", "aria-selected", "aria-expanded", "nonce", "integrity", AT)
+_MARKING = ("aria-current", "aria-selected", "aria-expanded")
+_VARYING = (*_MARKING, "nonce", "integrity", AT)
+#: Most marks that one element holds; of one with more none is told.
+MOST_MARKS = 400
 _NAME = re.compile(r"[A-Za-z][\w-]*\Z")
 #: Ids that somebody wrote, rather than a program that counts.
 _WRITTEN = re.compile(r"[A-Za-z_-]+\d{0,2}\Z")
@@ -57,6 +60,14 @@ class Block(NamedTuple):
     digest: str
     weight: int
     links: int
+
+
+class Mark(NamedTuple):
+    """What says where a reader is: on which element of those within one, the attribute, and its value or a class."""
+
+    number: int
+    name: str
+    value: str
 
 
 def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
@@ -139,6 +150,19 @@ def _links(copy: Any) -> int:
     return len(links) if text * 10 >= len(" ".join(copy.text_content().split())) * 7 else 0
 
 
+def marks_of(element: Any) -> list[Mark]:
+    """What in an element says where the reader is, in document order."""
+    found = [mark for number, one in enumerate(element.iter(etree.Element)) for mark in _marks_on(number, one)]
+    return found if len(found) <= MOST_MARKS else []
+
+
+def _marks_on(number: int, element: Any) -> Iterator[Mark]:
+    yield from (Mark(number, name, element.get(name)) for name in _MARKING if name in element.attrib)
+    for one in dict.fromkeys((element.get("class") or "").split()):
+        if _HERE.search(one):
+            yield Mark(number, "class", one)
+
+
 def normalised(element: Any, around: Around) -> Any:
     """A copy of an element with its addresses from the root on, without what says where the reader is."""
     copy = deepcopy(element)
@@ -178,3 +202,24 @@ def markup_of(copy: Any) -> str:
     """What a normalised element is as a piece: its markup."""
     written: str = html.tostring(copy, encoding="unicode", with_tail=False)
     return written.strip()
+
+
+def with_places(copy: Any, marks: Sequence[Mark]) -> list[list[str]]:
+    """Write into a normalised element where marks stand, as `place_of` names it; returns what is led to from each.
+
+    Those are the addresses of the links in the element that is marked, or of the link that it is.
+    """
+    elements = dict(enumerate(copy.iter(etree.Element)))
+    # What is led to is the same for all marks of an element; numbers are as in the element that was looked at.
+    for at, mark in enumerate(marks):
+        element = elements[mark.number]
+        if mark.name == "class" and element.get("class"):
+            element.set("class", f"{element.get('class')} {place_of(at)}")
+        else:
+            element.set(f"data-{place_of(at)}", "")
+    return [list(dict.fromkeys(elements[mark.number].xpath("descendant-or-self::a/@href"))) for mark in marks]
+
+
+def place_of(at: int) -> str:
+    """How the place of one mark of several is called in markup."""
+    return f"nv-mark-{at}"

@@ -13,7 +13,7 @@ import struct
 import subprocess
 import sys
 import time
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager
 from functools import lru_cache
@@ -26,7 +26,7 @@ from navrel.core.files.reading import read_recipe
 from navrel.core.layout.recipe import Recipe
 from navrel.rendering.in_place.places import Asked
 
-from .blocks import Block
+from .blocks import Block, Mark
 from .decoding import Unreadable
 from .reading import (
     ReadFacts,
@@ -35,6 +35,7 @@ from .reading import (
     read_blocks,
     read_candidates,
     read_facts,
+    read_markup,
     read_page,
     read_places,
     read_shown,
@@ -95,14 +96,26 @@ class Reader:
         return [Block(*one) for one in told["blocks"]]
 
     def shown(
-        self, data: bytes, encoding: str, address: str, base_url: str, starts: Iterable[int], *, markup: bool = False
-    ) -> list[str]:
-        """Of the elements that start at some bytes, without what varies: a digest, or the markup.
+        self, data: bytes, encoding: str, address: str, base_url: str, starts: Iterable[int]
+    ) -> list[tuple[str, list[Mark]]]:
+        """Of the elements that start at some bytes, a digest without what varies, and what says where a reader is.
 
         Raises Unreadable as above.
         """
-        asked = {"what": "shown", "encoding": encoding, "address": address, "base_url": base_url, "markup": markup}
-        return list(self._ask({**asked, "starts": list(starts)}, data)["shown"])
+        asked = {"what": "shown", "encoding": encoding, "address": address, "base_url": base_url}
+        told = self._ask({**asked, "starts": list(starts)}, data)["shown"]
+        return [(digest, [Mark(*mark) for mark in marks]) for digest, marks in told]
+
+    def markup(
+        self, data: bytes, encoding: str, address: str, base_url: str, start: int, marked: Sequence[Mark]
+    ) -> tuple[str, list[list[str]]]:
+        """The element that starts at a byte as markup, with places of marks; what is led to from each of these.
+
+        Raises Unreadable as above.
+        """
+        asked = {"what": "markup", "encoding": encoding, "address": address, "base_url": base_url}
+        told = self._ask({**asked, "start": start, "marked": list(map(tuple, marked))}, data)
+        return told["markup"], told["links"]
 
     def _ask(self, question: dict[str, Any], data: bytes) -> dict[str, Any]:
         """What the process answers. Raises Unreadable."""
@@ -220,10 +233,15 @@ def _found(question: dict[str, Any], data: bytes) -> dict[str, Any]:
         case "blocks":
             found = read_blocks(data, question["encoding"], question["address"], question["base_url"])
             return {"blocks": [tuple(block) for block in found]}
+        case "shown":
+            around = question["address"], question["base_url"]
+            shown = read_shown(data, question["encoding"], *around, question["starts"])
+            return {"shown": [(digest, list(map(tuple, marks))) for digest, marks in shown]}
         case _:
             around = question["address"], question["base_url"]
-            shown = read_shown(data, question["encoding"], *around, question["starts"], markup=question["markup"])
-            return {"shown": shown}
+            marked = [Mark(*mark) for mark in question["marked"]]
+            markup, links = read_markup(data, question["encoding"], *around, question["start"], marked)
+            return {"markup": markup, "links": links}
 
 
 @lru_cache(maxsize=8)

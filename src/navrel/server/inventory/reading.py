@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 from collections import Counter
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
@@ -20,7 +20,7 @@ from navrel.rendering.in_place.places import Asked, BadSelector, Marks, title_pl
 from navrel.rendering.sanitising import sanitise
 
 from .addresses import Around, file_address, led_on, root_links
-from .blocks import Block, blocks_of, digest_of, markup_of, normalised
+from .blocks import Block, Mark, blocks_of, digest_of, marks_of, markup_of, normalised, with_places
 from .by_recipe import Found, Told, facts_of, found_by
 from .candidates import candidates
 from .content import count_words, inner_parts, marked_content, richest_part, words_of
@@ -148,13 +148,23 @@ def read_blocks(data: bytes, encoding: str, address: str, base_url: str) -> list
 
 
 def read_shown(
-    data: bytes, encoding: str, address: str, base_url: str, starts: Iterable[int], *, markup: bool
-) -> list[str]:
-    """Of the elements that start at some bytes, without what varies: the markup, or a digest of it; empty for none."""
+    data: bytes, encoding: str, address: str, base_url: str, starts: Iterable[int]
+) -> list[tuple[str, list[Mark]]]:
+    """Of the elements that start at some bytes a digest without what varies, empty for none; and where a reader is."""
     marks, around = _marks(data, encoding, address, base_url)
     elements = {marks.at(element): element for element in marks.tree.iter(etree.Element)}
-    told = markup_of if markup else digest_of
-    return [told(normalised(element, around)) if element is not None else "" for element in map(elements.get, starts)]
+    shown = map(elements.get, starts)
+    return [("", []) if one is None else (digest_of(normalised(one, around)), marks_of(one)) for one in shown]
+
+
+def read_markup(
+    data: bytes, encoding: str, address: str, base_url: str, start: int, marked: Sequence[Mark]
+) -> tuple[str, list[list[str]]]:
+    """The element that starts at a byte as markup, with the places of some marks; what is led to from each of them."""
+    marks, around = _marks(data, encoding, address, base_url)
+    copy = normalised(next(one for one in marks.tree.iter(etree.Element) if marks.at(one) == start), around)
+    links = with_places(copy, marked)
+    return markup_of(copy), links
 
 
 def _marks(data: bytes, encoding: str, address: str, base_url: str) -> tuple[Marks, Around]:
