@@ -37,7 +37,7 @@ def marked_markup(
     # Liquid has no meaning in markup that was found.
     code = _LIQUID.sub(lambda found: f"{{% raw %}}{found[0]}{{% endraw %}}", markup)
     for at, ((mark, shown), led) in enumerate(zip(marked.items(), links, strict=True)):
-        meant = (tree.meant(address_of(link)) for link in led)
+        meant = (tree.meant(address) for link in led if (address := address_of(link)))
         targets = dict.fromkeys(page.path for page in meant if page is not None)
         asked = None if _UNSAID.search(mark.value) else _asked(shown, pages, list(targets), tree)
         code = _put(code, at, mark, asked)
@@ -62,8 +62,8 @@ def _asked(shown: Set[str], pages: Set[str], targets: Sequence[str], tree: PageT
     """What holds on just those pages of several on which a mark is shown, in Liquid; None where it takes too much."""
     if shown == pages:
         return ""
-    if any(map(_UNSAID.search, targets)) or not targets:
-        targets = []
+    if any(map(_UNSAID.search, targets)):
+        targets = ()
     if targets and shown == pages & set(targets):
         return _one_of([path for path in targets if path in shown])
     if targets and len(targets) <= MOST_NAMED and shown == {path for path in pages if _is_below(path, targets, tree)}:
