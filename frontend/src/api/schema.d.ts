@@ -4768,7 +4768,7 @@ export interface components {
             binding: components["schemas"]["BindingTree"];
             /** @description What tells that it is one */
             why: string;
-            /** @description Whether a landmark or a name tells so, not only that it stands on many pages */
+            /** @description Whether a landmark, a name or links tell so, not only that it stands on many pages */
             sure: boolean;
             /** @description How many different contents stand there on the pages that were looked at */
             distinct: number;
@@ -5541,6 +5541,8 @@ export interface components {
             types: components["schemas"]["KindCount"][];
             /** @description The slots that the site has */
             slots: string[];
+            /** @description Those of them that are bound to places in pages' own HTML */
+            bound: string[];
             /** @description The settings that the site declares for its pages */
             settings: components["schemas"]["SettingTree"][];
             /** @description Edits that the draft is ahead of what is live; 0 where nothing differs */

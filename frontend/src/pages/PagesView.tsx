@@ -37,6 +37,8 @@ import { useSearch } from "./useSearch";
 import "./pages.css";
 
 const USUAL_COLUMNS = ["template", "header", "title", "aside-end", "above-footer", "footer"];
+/** More columns than these are too narrow to be read. */
+const MOST_USUAL = 7;
 const ORDERS = Object.entries(GROUPINGS) as [Grouping, string][];
 /** Pages of which is asked at once how many a rule reaches. */
 const MOST_ASKED = 5000;
@@ -51,7 +53,9 @@ export function PagesView() {
   const { bySlug } = usePieces();
   const { get, set } = useAddress();
   const tree = useQuery(treeQuery(site.slug, site.inventory_version)).data;
-  const [columnNames, setColumnNames] = useLasting("columns", USUAL_COLUMNS);
+  // Where slots are bound in the pages' own HTML, nothing can stand in others.
+  const usual = site.bound.length ? site.bound.slice(0, MOST_USUAL) : USUAL_COLUMNS;
+  const [columnNames, setColumnNames] = useLasting("columns", usual);
   // Only the columns in sight are sent; what needs all of them asks for them.
   const layout = useQuery(layoutQuery(site.slug, site.version, lens, columnNames.join()));
   const ends = useMemo(() => (tree ? sectionEnds(tree.depths) : []), [tree]);

@@ -28,8 +28,8 @@ _REPEATED = "The same stands there on many pages"
 _LED = "The same links stand there on many pages"
 #: Links of a navigation at least, and those of one that stands beside a page rather than across it.
 _FEWEST_LINKS, _LINKS_BESIDE = 4, 12
-#: What a part tells that is another one on most pages, but for something in it that is the same.
-_GIVING_WAY = 0.5
+#: What a part tells that is another one on most pages, and one that is so but for something in it that is the same.
+_OF_EACH_PAGE, _GIVING_WAY = 0.75, 0.5
 _IN_ORDER = list(SLOTS)
 #: What parts are called, in turn: the first that is met tells the slot.
 _WORDS: Sequence[tuple[str, re.Pattern[str]]] = tuple(
@@ -52,7 +52,7 @@ _LANDMARKS = {
 class Proposal:
     """A place that may be a slot's; ``distinct``: how many different contents stand there.
 
-    ``sure``: a landmark or a name tells so, not only that it stands on many pages.
+    ``sure``: a landmark, a name or links tell so, not only that it stands on many pages.
     """
 
     binding: Binding
@@ -119,10 +119,10 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
     for part, slot, telling, why in told:
         share = len(part.blocks) / count if count else 0
         if slot and (share >= LEAST_SHARE or len(part.blocks) >= _FEWEST):
-            telling *= _GIVING_WAY if part.gives_way(steady) else 1
+            telling *= _GIVING_WAY if part.gives_way(steady) else _OF_EACH_PAGE if part.of_each_page else 1
             ranked.append((telling * share, why, Binding(slot, part.selector), part))
     ranked.sort(key=lambda one: -one[0])
-    found: list[tuple[Binding, str, _Part]] = []
+    found: list[_Chosen] = []
     for _, why, binding, part in ranked:
         known = [other for _, _, other in found]
         alike = part.within(known) or any(_same(part, other) for other in known)
@@ -130,17 +130,33 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
         if not alike and sum(one.slot == binding.slot for one, _, _ in found) < MOST_FOR_SLOT:
             found.append((binding, why, part))
     found.sort(key=lambda one: _IN_ORDER.index(one[0].slot))
-    bindings = [binding for binding, _, _ in found]
-    look_for(originals.items(), bindings)
-    # What a selector finds first may lie inside another place where the part that was seen does not.
-    together = fits(bindings, tree, originals)
-    found = [one for one, fit in zip(found, together, strict=True) if 2 * fit.inside < max(1, fit.found)]
+    look_for(originals.items(), [binding for binding, _, _ in found])
+    found = _beside(found, tree, originals)
     alone = [fits([binding], tree, originals)[0] for binding, _, _ in found]
     proposals = [
-        Proposal(binding, why, why not in (_REPEATED, _LED), part.distinct, fit)
+        Proposal(binding, why, why != _REPEATED, part.distinct, fit)
         for (binding, why, part), fit in zip(found, alone, strict=True)
+        # What stands on pages several times, and is called nothing, is a part of what they say.
+        if why != _REPEATED or 4 * fit.several <= fit.found
     ]
     return proposals, count
+
+
+_Chosen = tuple[Binding, str, _Part]
+
+
+def _beside(found: list[_Chosen], tree: PageTree, originals: Mapping[str, Original]) -> list[_Chosen]:
+    """Those whose places do not lie inside those of others.
+
+    What a selector finds first may, where the part that was seen does not. Of several for one slot only the first
+    that has a place is told to lie inside, so that it is looked again until none does.
+    """
+    while True:
+        together = fits([binding for binding, _, _ in found], tree, originals)
+        left = [one for one, fit in zip(found, together, strict=True) if 2 * fit.inside < max(1, fit.found)]
+        if len(left) == len(found):
+            return left
+        found = left
 
 
 def _same(part: _Part, other: _Part) -> bool:
@@ -176,7 +192,8 @@ def _slot_of(part: _Part) -> tuple[str, float, str]:
     # A navigation may be anywhere: what it is called says more.
     if landmark and landmark != "navigation":
         return _placed(landmark, part), 1.0, f"It is a landmark: {block.role or block.tag}"
-    name = part.selector.rpartition(">")[2].strip()
+    # A role is what a part is, not what it is called.
+    name = "" if part.selector.startswith("[") else part.selector.rpartition(">")[2].strip()
     for kind, words in _WORDS:
         if found := words.search(re.sub(r"^\w+(?=\.)", "", name)):
             return _placed(kind, part), 0.95 if landmark else 0.9, f"It is called {found[0].strip('.#-_ ')}"
@@ -184,7 +201,7 @@ def _slot_of(part: _Part) -> tuple[str, float, str]:
         return _placed(landmark, part), 0.9, f"It is a landmark: {block.role or block.tag}"
     if len(part.blocks) >= _FEWEST and part.distinct * 3 <= len(part.blocks):
         if block.links >= _FEWEST_LINKS:
-            return _placed("aside" if block.links > _LINKS_BESIDE else "navigation", part), 0.6, _LED
+            return _placed("aside" if block.links > _LINKS_BESIDE else "navigation", part), 0.7, _LED
         return ("above-header" if part.before else "above-footer"), 0.4, _REPEATED
     return "", 0, ""
 

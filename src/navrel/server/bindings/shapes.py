@@ -61,7 +61,9 @@ class ProposedBinding(s.Serializer):
 
     binding = BindingTree(help_text="The binding")
     why = s.CharField(help_text="What tells that it is one")
-    sure = s.BooleanField(help_text="Whether a landmark or a name tells so, not only that it stands on many pages")
+    sure = s.BooleanField(
+        help_text="Whether a landmark, a name or links tell so, not only that it stands on many pages"
+    )
     distinct = s.IntegerField(help_text="How many different contents stand there on the pages that were looked at")
     fit = BindingFit(help_text="How it fits")
 

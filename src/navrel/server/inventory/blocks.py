@@ -36,6 +36,7 @@ _WRITTEN = re.compile(r"[A-Za-z_-]+\d{0,2}\Z")
 #: What no part of a page is made of.
 _NO_BLOCKS = {
     "script", "style", "link", "meta", "noscript", "template", "br", "hr", "svg", "path", "option", "img",
+    "pre", "blockquote", "figure", "math", "canvas", "audio", "video", "object", "iframe",
     # What stands in a line, and what heads or lists something else.
     "a", "abbr", "acronym", "b", "bdi", "bdo", "big", "button", "cite", "code", "data", "del", "dfn", "em", "font",
     "i", "input", "ins", "kbd", "label", "mark", "output", "q", "s", "samp", "select", "small", "span", "strike",

@@ -96,6 +96,7 @@ class SiteInfo(s.Serializer):
     kinds = KindCount(many=True, help_text="The pages by kind")
     types = KindCount(many=True, help_text="The pages by type, fifty types at most")
     slots = s.ListField(child=s.CharField(), help_text="The slots that the site has")
+    bound = s.ListField(child=s.CharField(), help_text="Those of them that are bound to places in pages' own HTML")
     settings = SettingTree(many=True, help_text="The settings that the site declares for its pages")
     edits = s.IntegerField(help_text="Edits that the draft is ahead of what is live; 0 where nothing differs")
     your_role = s.ChoiceField(choices=ROLES, help_text="What whoever asks may do here")

@@ -126,7 +126,8 @@ class SiteInfoView(SiteView):
         serving = served(record)
         revision = serving.state.revision if serving.state else None
         summary = services.inventory_summary(record)
-        named = [str(target) for target in state.targets if target.kind == "slot"]
+        slots = [str(target) for target in state.targets if target.kind == "slot"] or list(SLOTS)
+        bound = {binding.slot for binding in state.document.bindings}
         undo, redo = steps(record, request.user)
         return Response(
             {
@@ -135,7 +136,8 @@ class SiteInfoView(SiteView):
                 "inventory_version": record.inventory_version, **summary["counts"],
                 "kinds": [{"name": one["kind"], "pages": one["pages"]} for one in summary["kinds"]],
                 "types": [{"name": one["type"], "pages": one["pages"]} for one in summary["types"]],
-                "slots": named or list(SLOTS), "settings": record.settings, "edits": edits_since_live(record),
+                "slots": slots, "bound": [slot for slot in slots if slot in bound],
+                "settings": record.settings, "edits": edits_since_live(record),
                 "your_role": self.role, "undo": _step(undo), "redo": _step(redo),
                 "live": {"number": revision.number, "published": revision.published, "note": revision.note}
                 if revision else None,
