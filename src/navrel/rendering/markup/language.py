@@ -34,7 +34,7 @@ MAX_TEXT, MAX_LIST, MAX_NUMBER = 20_000, 2000, 10**15
 #: The longest text that is put in place of another, or between others.
 MAX_INSERTED = 1000
 #: The longest markup.
-MAX_CODE = 20_000
+MAX_CODE = 100_000
 
 _TAGS = (
     "if", "unless", "case", "for", "break", "continue", "assign", "capture", "cycle", "comment", "#", "echo",
