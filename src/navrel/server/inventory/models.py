@@ -7,6 +7,8 @@ from django.db import models
 
 from navrel.core.layout.document import MAX_NAME
 
+from .columns import PlainJSONField
+
 
 class Site(models.Model):
     """A site. ``settings`` are as in the layout file; ``by_hand``: the facts of its pages may be corrected by hand.
@@ -94,8 +96,8 @@ class Original(models.Model):
 
     digest = models.CharField(primary_key=True, max_length=64)
     encoding = models.CharField(max_length=40)
-    title = models.JSONField(null=True)
-    places = models.JSONField(default=dict)
+    title = PlainJSONField(null=True)
+    places = PlainJSONField(default=dict)
 
     def __str__(self) -> str:
         return self.digest
@@ -116,21 +118,21 @@ class Page(models.Model):
     kind = models.CharField(max_length=10, default="single")
     type = models.CharField(max_length=MAX_NAME, blank=True)
     parent = models.CharField(max_length=1000, blank=True)
-    terms = models.JSONField(default=list)
+    terms = PlainJSONField(default=list)
     lists = models.CharField(max_length=200, blank=True)
     author = models.CharField(max_length=200, blank=True)
     language = models.CharField(max_length=35, blank=True)
     published = models.DateField(null=True, blank=True)
     words = models.PositiveIntegerField(default=0)
-    fields = models.JSONField(default=dict)
-    slots = models.JSONField(default=list)
-    locks = models.JSONField(default=list)
+    fields = PlainJSONField(default=dict)
+    slots = PlainJSONField(default=list)
+    locks = PlainJSONField(default=list)
     content = models.ForeignKey(Content, models.PROTECT, null=True, blank=True, related_name="+")
     original = models.ForeignKey(Original, models.PROTECT, null=True, blank=True, related_name="+")
-    bound = models.JSONField(null=True)
+    bound = PlainJSONField(null=True)
     file = models.CharField(max_length=1000, blank=True)
     gone = models.BooleanField(default=False)
-    corrections = models.JSONField(null=True, blank=True)
+    corrections = PlainJSONField(null=True, blank=True)
     corrections_version = models.PositiveIntegerField(default=1)
     address = models.CharField(max_length=1000, blank=True)
 
@@ -234,13 +236,13 @@ class StagedPage(models.Model):
     intake = models.ForeignKey(Intake, models.CASCADE, related_name="staged")
     file = models.CharField(max_length=1000)
     path = models.CharField(max_length=1000, blank=True)
-    facts = models.JSONField(default=dict)
+    facts = PlainJSONField(default=dict)
     content = models.ForeignKey(Content, models.PROTECT, null=True, related_name="+")
     original = models.ForeignKey(Original, models.PROTECT, null=True, related_name="+")
     skipped = models.TextField(blank=True)
     remark = models.TextField(blank=True)
     address = models.CharField(max_length=1000, blank=True)
-    also = models.JSONField(default=list)
+    also = PlainJSONField(default=list)
     leads_to = models.CharField(max_length=2000, blank=True)
 
     class Meta:
