@@ -5,6 +5,7 @@ from django.http import StreamingHttpResponse
 from django.test import Client
 
 from navrel.server.accounts.models import Membership
+from navrel.server.bindings import finding
 from navrel.server.demo import load_demo
 from navrel.server.guards import services as guards
 from navrel.server.inventory import services as inventory
@@ -29,6 +30,7 @@ def fresh_models(monkeypatch):
     for module, name in (
         (draft, "_drafts"), (live, "_served"), (services, "_impacts"), (changes, "_changes"), (changes, "_contents"),
         (findings, "_found"), (guards, "_states"), (written, "_written"), (inventory, "_summaries"),
+        (finding, "_kept"),
     ):  # fmt: skip
         monkeypatch.setattr(module, name, Kept())
 

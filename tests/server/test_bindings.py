@@ -7,6 +7,7 @@ from django.contrib.auth.models import User
 
 from navrel.core.files.reading import read_json
 from navrel.core.files.writing import write_json
+from navrel.server.bindings import finding
 from navrel.server.inventory.models import Original, Site
 from navrel.server.inventory.services import make_empty_site
 from navrel.server.inventory.sources import take_in_folder
@@ -143,6 +144,20 @@ def test_places_are_pictured_and_what_has_none_says_so(api, shore):
     answer = api.post("/api/sites/shore/bindings/picture", {"path": "/nowhere", "binding": FOOTER})
     assert answer.status_code == 404
     assert api.post("/api/sites/shore/finds", {"slots": ["footer"]}).status_code == 409
+
+
+def test_what_was_looked_at_is_not_read_again_to_be_taken_until_something_differs(api, shore, monkeypatch):
+    read = []
+    shown = finding._shown
+    monkeypatch.setattr(finding, "_shown", lambda *asked: read.append(1) or shown(*asked))
+    put(api, FOOTER)
+    first = api.get("/api/sites/shore/finds").json()
+    taken = api.post("/api/sites/shore/finds", {"slots": ["footer"]}).json()
+    assert (taken["right"], taken["wrong"]) == (first["right"], 0)
+    assert len(read) == 1
+    put(api, {**FOOTER, "where": "within:/harbours"})
+    assert sum(each["pages"] for each in api.get("/api/sites/shore/finds").json()["slots"][0]["finds"]) == 3
+    assert len(read) == 2
 
 
 def test_finds_are_called_as_nothing_else_is(api, tmp_path):

@@ -28,6 +28,7 @@ from navrel.server.inventory.reader import Reader, read_beside
 from navrel.server.library.services import put_pieces
 from navrel.server.rules.services import add_rules
 from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 
@@ -55,6 +56,10 @@ class _Shown:
 
     pages: list[str] = field(default_factory=list)
     marked: dict[Mark, set[str]] = field(default_factory=dict)
+
+
+Standing = Mapping[str, Sequence[_Shown]]
+_kept: Kept[Standing] = Kept(most=4)
 
 
 @dataclass(frozen=True)
@@ -96,12 +101,19 @@ class Proof:
 def find(site: Site) -> list[Found]:
     """What stands in the places of the slots of a site's draft today, slot by slot in page order."""
     state = draft(site)
-    shown = _shown(site, state)
     taken = _Taken(set(state.layout.pieces), {piece.name for piece in state.layout.pieces.values()})
-    return [_found(state, slot, pages, taken, site) for slot, pages in shown.items()]
+    return [_found(state, slot, shown, taken, site) for slot, shown in _standing(site, state).items()]
 
 
-def _shown(site: Site, state: SiteState) -> dict[str, list[_Shown]]:
+def _standing(site: Site, state: SiteState) -> Standing:
+    """For each slot what stands in its places; who looks again, or takes what was found, does not wait for it anew."""
+    if site.is_locked:
+        return _shown(site, state)
+    version = (state.inventory_version, state.document.bindings, state.document.base_url)
+    return _kept.get(site.pk, version, lambda older: _shown(site, state))
+
+
+def _shown(site: Site, state: SiteState) -> Standing:
     """For each slot what stands there, by the pages on which it does."""
     seating = Seating(state.document.bindings, state.index.tree)
 
