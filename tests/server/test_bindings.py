@@ -155,9 +155,61 @@ def test_what_was_looked_at_is_not_read_again_to_be_taken_until_something_differ
     taken = api.post("/api/sites/shore/finds", {"slots": ["footer"]}).json()
     assert (taken["right"], taken["wrong"]) == (first["right"], 0)
     assert len(read) == 1
-    put(api, {**FOOTER, "where": "within:/harbours"})
-    assert sum(each["pages"] for each in api.get("/api/sites/shore/finds").json()["slots"][0]["finds"]) == 3
+    put(api, {**FOOTER, "how": "after"}, CRUMBS)
+    api.get("/api/sites/shore/finds")
     assert len(read) == 2
+
+
+def test_what_rules_decide_already_is_not_found_again(api, shore):
+    put(api, FOOTER)
+    actions = [{"do": "empty", "slot": "footer"}]
+    make_rule("shore", {"name": "Bare", "condition": {"include": "page:/routes"}, "actions": actions})
+    told = api.get("/api/sites/shore/finds").json()
+    (slot,) = told["slots"]
+    pages = sum(one["pages"] for one in slot["finds"]) + slot["alone"]
+    assert (slot["decided"], pages, told["right"], told["wrong"]) == (1, 7, 7, 0)
+    api.post("/api/sites/shore/finds", {"slots": ["footer"]})
+    told = api.get("/api/sites/shore/finds").json()
+    (slot,) = told["slots"]
+    assert (slot["finds"], told["rules"]) == ([], 0)
+    assert (slot["decided"], told["right"], told["wrong"]) == (8 - slot["alone"], slot["alone"], 0)
+    assert api.post("/api/sites/shore/finds", {"slots": ["footer"]}).status_code == 409
+
+
+def test_what_was_looked_at_is_not_read_again_to_be_taken_until_something_differs(api, shore, monkeypatch):
+    read = []
+    shown = finding._shown
+    monkeypatch.setattr(finding, "_shown", lambda *asked: read.append(1) or shown(*asked))
+    put(api, FOOTER)
+    first = api.get("/api/sites/shore/finds").json()
+    taken = api.post("/api/sites/shore/finds", {"slots": ["footer"]}).json()
+    assert (taken["right"], taken["wrong"]) == (first["right"], 0)
+    assert len(read) == 1
+    put(api, {**FOOTER, "how": "after"}, CRUMBS)
+    api.get("/api/sites/shore/finds")
+    assert len(read) == 2
+
+
+def test_what_rules_decide_already_is_not_found_again(api, shore):
+    put(api, FOOTER)
+    actions = [{"do": "empty", "slot": "footer"}]
+    make_rule("shore", {"name": "Bare", "condition": {"include": "page:/routes"}, "actions": actions})
+    told = api.get("/api/sites/shore/finds").json()
+    (slot,) = told["slots"]
+    pages = sum(one["pages"] for one in slot["finds"]) + slot["alone"]
+    assert (slot["decided"], pages, told["right"], told["wrong"]) == (1, 7, 7, 0)
+    api.post("/api/sites/shore/finds", {"slots": ["footer"]})
+    told = api.get("/api/sites/shore/finds").json()
+    (slot,) = told["slots"]
+    assert (slot["finds"], slot["decided"], told["right"], told["wrong"], told["rules"]) == (
+        [],
+        8 - slot["alone"],
+        slot["alone"],
+        0,
+        0,
+    )
+    assert api.post("/api/sites/shore/finds", {"slots": ["footer"]}).status_code == 409
+    assert api.get("/api/sites/shore/trace", path="/routes", target="footer").json()["outcome"]["state"] == "empty"
 
 
 def test_finds_are_called_as_nothing_else_is(api, tmp_path):
@@ -172,14 +224,14 @@ def test_finds_are_called_as_nothing_else_is(api, tmp_path):
             )
             (tmp_path / folder / f"{number}.html").write_text(text)
     take_in_folder("shore", tmp_path)
-    make_piece("shore", {"kind": "footer", "name": "footer AS found", "content": {"items": []}})
+    make_piece("shore", {"kind": "footer", "name": "footer OF /west/*, EN", "content": {"items": []}})
     put(api, {"slot": "footer", "selector": "footer"})
     made = api.post("/api/sites/shore/finds", {"slots": ["footer"]})
     assert made.status_code == 200, made.content
     assert (made.json()["pieces"], made.json()["right"], made.json()["wrong"]) == (6, 24, 0)
     names = [piece.name for piece in draft(find_site("shore")).layout.pieces.values()]
     assert len({name.casefold() for name in names}) == 7
-    assert "Footer as found 2" in names
+    assert "Footer of /west/*, en 2" in names
 
 
 def test_a_layout_file_says_where_slots_are_and_comes_back_as_it_was(api, shore):

@@ -5619,6 +5619,8 @@ export interface components {
             alone: number;
             /** @description Some of them */
             alone_first: string[];
+            /** @description On how many pages a rule or a lock decides already, so that none is made */
+            decided: number;
         };
         /** @description Pages: how many, and the first of them by path. */
         Somewhere: {

@@ -84,7 +84,7 @@ function Bindings({ known }: { known: Shapes["BindingsInfo"] }) {
           </p>
         )}
         <ConflictBox editing={editing} what="bindings" onSaved={saved} />
-        <section aria-label="Bindings">
+        <section aria-label="Bindings" className="bindings">
           {bindings.map((binding, place) => (
             <BindingRow
               // biome-ignore lint/suspicious/noArrayIndexKey: a binding is its place while it is typed

@@ -79,10 +79,17 @@ function Found({ found, onMade }: FoundProps) {
       onMade(told);
       return `${told} They are in the draft, not live yet.`;
     });
+  const decided = found.slots.reduce((sum, one) => sum + one.decided, 0);
+  const nothingLeft = decided > 0 && found.right + found.wrong === 0;
   return (
     <>
       <p className={found.wrong ? "note-box" : "note-box good"} role="status">
-        {found.wrong === 0 ? (
+        {nothingLeft ? (
+          <>
+            <b>Rules decide already what stands there</b>, in {count(decided, "place")}. Nothing is left to be
+            taken.
+          </>
+        ) : found.wrong === 0 ? (
           <>
             <b>All {count(found.right, "place")} come out as they are</b>, resolved page by page.
           </>
@@ -103,7 +110,7 @@ function Found({ found, onMade }: FoundProps) {
           }
         />
       ))}
-      {slots.length === 0 ? (
+      {nothingLeft ? null : slots.length === 0 ? (
         <p className="mute">
           The same stands nowhere on two pages, so there is nothing to make a piece of. Bind a smaller part,
           or make pieces of your own: a rule with one takes the place of what stands there.
@@ -157,6 +164,12 @@ function SlotFinds({ one, chosen, onChoose }: SlotProps) {
               </td>
             </tr>
           ))}
+          {one.decided > 0 && (
+            <tr>
+              <td className="number">{count(one.decided, "page")}</td>
+              <td className="mute">{one.decided === 1 ? "is" : "are"} decided by rules or locks already</td>
+            </tr>
+          )}
           {one.alone > 0 && (
             <tr>
               <td className="number">{count(one.alone, "page")}</td>

@@ -3,18 +3,19 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Collection, Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass, field, replace
 from typing import Any, NamedTuple
 
 from django.db.models import Q
 
-from navrel.core.cascade.bulk import resolve_all
+from navrel.core.cascade.bulk import TargetOutcomes, resolve_all
 from navrel.core.errors import DocumentError
+from navrel.core.language.query import EVERYWHERE
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.condition import Condition
 from navrel.core.layout.document import MAX_NAME, free_name, slugify
-from navrel.core.layout.model import Action, Piece, Rule, Target, slot_kind
+from navrel.core.layout.model import Action, Layout, Piece, Rule, Target, slot_kind
 from navrel.core.questions.explaining import explain
 from navrel.rendering.items.content import check_content
 from navrel.server.api.errors import InTheWay
@@ -57,6 +58,11 @@ class _Shown:
     pages: list[str] = field(default_factory=list)
     marked: dict[Mark, set[str]] = field(default_factory=dict)
 
+    def without(self, paths: Set[str]) -> _Shown:
+        """The same on the other pages alone."""
+        marked = {mark: left for mark, pages in self.marked.items() if (left := pages - paths)}
+        return _Shown([path for path in self.pages if path not in paths], marked)
+
 
 Standing = Mapping[str, Sequence[_Shown]]
 _kept: Kept[Standing] = Kept(most=4)
@@ -83,11 +89,15 @@ class Find:
 
 @dataclass(frozen=True)
 class Found:
-    """What was found in one slot. ``alone``: pages that show something that no other does."""
+    """What was found in one slot, where no rule decides yet what stands there.
+
+    ``alone``: pages that show something that no other does; ``decided``: pages on which a rule, or a lock, decides.
+    """
 
     slot: str
     finds: tuple[Find, ...]
     alone: tuple[str, ...]
+    decided: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -102,7 +112,16 @@ def find(site: Site) -> list[Found]:
     """What stands in the places of the slots of a site's draft today, slot by slot in page order."""
     state = draft(site)
     taken = _Taken(set(state.layout.pieces), {piece.name for piece in state.layout.pieces.values()})
-    return [_found(state, slot, shown, taken, site) for slot, shown in _standing(site, state).items()]
+    standing = _standing(site, state)
+    outcomes = _resolved(state, state.layout, standing)
+    return [_found(state, slot, shown, outcomes[slot], taken, site) for slot, shown in standing.items()]
+
+
+def _resolved(state: SiteState, layout: Layout, slots: Iterable[str]) -> dict[str, TargetOutcomes]:
+    """What some slots come to on every page by a layout, as a visitor sees it of whom nothing is known."""
+    targets = {Target("slot", slot): slot for slot in slots}
+    resolved = resolve_all(state.index, layout, Lens(Visitor(), state.document.now()), targets)
+    return {targets[target]: outcomes for target, outcomes in resolved.items()}
 
 
 def _standing(site: Site, state: SiteState) -> Standing:
@@ -141,20 +160,25 @@ def _shown(site: Site, state: SiteState) -> Standing:
     return {slot: list(shown.values()) for slot, shown in found.items()}
 
 
-def _found(state: SiteState, slot: str, shown: Sequence[_Shown], taken: _Taken, site: Site) -> Found:
+def _found(
+    state: SiteState, slot: str, standing: Sequence[_Shown], outcomes: TargetOutcomes, taken: _Taken, site: Site
+) -> Found:
+    numbers = state.index.tree.numbers
+    decided = {path for one in standing for path in one.pages if outcomes.on(numbers[path]).state != "unset"}
+    shown = [one.without(decided) for one in standing] if decided else standing
     several = sorted((one for one in shown if len(one.pages) > 1), key=lambda one: (-len(one.pages), one.pages))
     groups, few = several[:MOST_FINDS], several[MOST_FINDS:]
     alone = sorted(path for one in (*(one for one in shown if len(one.pages) == 1), *few) for path in one.pages)
-    conditions = explain(state.index, [one.pages for one in groups], alone)
+    conditions = explain(state.index, [one.pages for one in groups], [*alone, *decided])
     codes = _codes(site, state, slot, groups)
     finds = []
-    for number, (one, condition, code) in enumerate(zip(groups, conditions, codes, strict=True)):
-        piece = _piece(slot, number, condition, code, taken)
+    for one, condition, code in zip(groups, conditions, codes, strict=True):
+        piece = _piece(slot, condition, code, taken)
         taken.slugs.add(piece.slug)
         taken.names.add(piece.name)
         problem = _problem(piece) or ("" if condition else "No condition tells its pages from the others")
         finds.append(Find(slot, tuple(one.pages), piece, condition, problem))
-    return Found(slot, tuple(finds), tuple(alone))
+    return Found(slot, tuple(finds), tuple(alone), tuple(sorted(decided)))
 
 
 def _codes(site: Site, state: SiteState, slot: str, groups: Sequence[_Shown]) -> list[str]:
@@ -178,10 +202,11 @@ def _codes(site: Site, state: SiteState, slot: str, groups: Sequence[_Shown]) ->
     return read_beside(groups, read)
 
 
-def _piece(slot: str, number: int, condition: Condition | None, code: str, taken: _Taken) -> Piece:
+def _piece(slot: str, condition: Condition | None, code: str, taken: _Taken) -> Piece:
     """The piece of a find."""
     name = slot.replace("-", " ").capitalize()
-    title = f"{name} as found" if number == 0 or condition is None else f"{name} of {_short(condition)}"
+    where = "as found" if condition is None or condition.include == EVERYWHERE else f"of {_short(condition)}"
+    title = f"{name} {where}"
     slug = free_name(slugify(f"{slot} as found"), taken.slugs, "-")
     called = free_name(title[:MAX_NAME], taken.names)
     return replace(_made_of(code), slug=slug, kind=slot_kind(slot), name=called)
@@ -197,7 +222,7 @@ def _short(condition: Condition) -> str:
     values = [value.text for term in condition.include.terms for value in term.values]
     if len(values) > 1 and (len(values) > _MOST_SHORT or sum(map(len, values)) > _LONG):
         return f"{values[0]} and {len(values) - 1} more"
-    return ", ".join(values) or "all pages"
+    return ", ".join(values) or "some pages"
 
 
 def _problem(piece: Piece) -> str:
@@ -223,22 +248,24 @@ def taken_up(found: Iterable[Found], names: Collection[str]) -> tuple[list[Rule]
 
 
 def prove(state: SiteState, found: Sequence[Found], rules: Sequence[Rule], pieces: Mapping[str, Piece]) -> Proof:
-    """Resolve every page with rules as they would be, against what was found on it."""
+    """Resolve every page with rules as they would be, against what was found on it, or is decided there already."""
     layout = replace(state.layout, pieces={**state.layout.pieces, **pieces}, rules=(*state.layout.rules, *rules))
-    targets = tuple(Target("slot", one.slot) for one in found)
-    resolved = resolve_all(state.index, layout, Lens(Visitor(), state.document.now()), targets)
+    slots = [one.slot for one in found]
+    before, resolved = _resolved(state, state.layout, slots), _resolved(state, layout, slots)
+    numbers = state.index.tree.numbers
     right = 0
     wrong: list[tuple[str, str]] = []
     for one in found:
-        outcomes = resolved[Target("slot", one.slot)]
+        outcomes = resolved[one.slot]
         wanted = {path: (each.piece.slug,) for each in one.finds if each.is_explained for path in each.pages}
         left = [*one.alone, *(path for each in one.finds if not each.is_explained for path in each.pages)]
         for path in (*wanted, *left):
-            number = state.index.tree.numbers.get(path)
-            if number is not None and outcomes.on(number).pieces == wanted.get(path, ()):
+            if outcomes.on(numbers[path]).pieces == wanted.get(path, ()):
                 right += 1
             else:
                 wrong.append((one.slot, path))
+        changed = (path for path in one.decided if outcomes.on(numbers[path]) != before[one.slot].on(numbers[path]))
+        wrong += ((one.slot, path) for path in changed)
     return Proof(right, tuple(wrong))
 
 

@@ -106,6 +106,7 @@ class SlotFinds(s.Serializer):
     finds = FindInfo(many=True, help_text="What stands on two pages or more, the most pages first")
     alone = s.IntegerField(help_text="How many pages show something there that no other does, and keep it")
     alone_first = s.ListField(child=s.CharField(), help_text="Some of them")
+    decided = s.IntegerField(help_text="On how many pages a rule or a lock decides already, so that none is made")
 
 
 class FindsInfo(s.Serializer):

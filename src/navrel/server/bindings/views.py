@@ -150,6 +150,7 @@ class FindsView(SiteView):
                 "finds": [_find_info(each) for each in one.finds],
                 "alone": len(one.alone),
                 "alone_first": one.alone[:MOST_NAMED],
+                "decided": len(one.decided),
             }
             for one in found
         ]
