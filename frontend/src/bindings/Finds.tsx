@@ -112,8 +112,9 @@ function Found({ found, onMade }: FoundProps) {
       ))}
       {nothingLeft ? null : slots.length === 0 ? (
         <p className="mute">
-          The same stands nowhere on two pages, so there is nothing to make a piece of. Bind a smaller part,
-          or make pieces of your own: a rule with one takes the place of what stands there.
+          {decided > 0 ? "Nothing else stands on two pages" : "The same stands nowhere on two pages"}, so
+          there is nothing to make a piece of. Bind a smaller part, or make pieces of your own: a rule with
+          one takes the place of what stands there.
         </p>
       ) : (
         <div className="row">
