@@ -98,17 +98,29 @@ def test_bindings_change_nothing_to_be_seen_until_a_rule_acts_there_and_are_undo
     assert impact_since_live(find_site("shore")).paths == set()
 
 
+def test_what_a_rule_does_in_a_place_is_told_of_the_rule_and_for_whom(api, shore):
+    put(api, FOOTER)
+    publish("shore", None, "")
+    condition = {"include": "within:/harbours", "visitors": {"include": "signed:in"}}
+    make_rule("shore", {"name": "Bare", "condition": condition, "actions": [{"do": "empty", "slot": "footer"}]})
+    found = impact_since_live(find_site("shore"))
+    assert (len(found.paths), found.own) == (3, ())
+    told = api.get("/api/sites/shore/impact").json()
+    assert ([one["words"] for one in told["audiences"]], told["own"]["pages"]) == (["signed-in visitors"], 0)
+
+
 def test_a_place_changes_no_page_on_which_no_rule_acts_there(api, shore):
-    make_rule(
-        "shore",
-        {"name": "Bare", "condition": {"include": "within:/harbours"}, "actions": [{"do": "empty", "slot": "footer"}]},
-    )
+    actions = [{"do": "empty", "slot": "footer"}]
+    make_rule("shore", {"name": "Bare", "condition": {"include": "within:/harbours"}, "actions": actions})
+    make_rule("shore", {"name": "Off", "on": False, "condition": {"include": "all"}, "actions": actions})
     publish("shore", None, "")
     put(api, FOOTER)
     within = {page.path for page in draft(find_site("shore")).document.pages if page.path.startswith("/harbours")}
     assert impact_since_live(find_site("shore")).paths == within
     publish("shore", None, "")
     put(api, {"slot": "footer", "selector": "[role=contentinfo] a"})
+    assert impact_since_live(find_site("shore")).paths == within
+    put(api)
     assert impact_since_live(find_site("shore")).paths == within
 
 
@@ -173,43 +185,8 @@ def test_what_rules_decide_already_is_not_found_again(api, shore):
     (slot,) = told["slots"]
     assert (slot["finds"], told["rules"]) == ([], 0)
     assert (slot["decided"], told["right"], told["wrong"]) == (8 - slot["alone"], slot["alone"], 0)
-    assert api.post("/api/sites/shore/finds", {"slots": ["footer"]}).status_code == 409
-
-
-def test_what_was_looked_at_is_not_read_again_to_be_taken_until_something_differs(api, shore, monkeypatch):
-    read = []
-    shown = finding._shown
-    monkeypatch.setattr(finding, "_shown", lambda *asked: read.append(1) or shown(*asked))
-    put(api, FOOTER)
-    first = api.get("/api/sites/shore/finds").json()
-    taken = api.post("/api/sites/shore/finds", {"slots": ["footer"]}).json()
-    assert (taken["right"], taken["wrong"]) == (first["right"], 0)
-    assert len(read) == 1
-    put(api, {**FOOTER, "how": "after"}, CRUMBS)
-    api.get("/api/sites/shore/finds")
-    assert len(read) == 2
-
-
-def test_what_rules_decide_already_is_not_found_again(api, shore):
-    put(api, FOOTER)
-    actions = [{"do": "empty", "slot": "footer"}]
-    make_rule("shore", {"name": "Bare", "condition": {"include": "page:/routes"}, "actions": actions})
-    told = api.get("/api/sites/shore/finds").json()
-    (slot,) = told["slots"]
-    pages = sum(one["pages"] for one in slot["finds"]) + slot["alone"]
-    assert (slot["decided"], pages, told["right"], told["wrong"]) == (1, 7, 7, 0)
-    api.post("/api/sites/shore/finds", {"slots": ["footer"]})
-    told = api.get("/api/sites/shore/finds").json()
-    (slot,) = told["slots"]
-    assert (slot["finds"], slot["decided"], told["right"], told["wrong"], told["rules"]) == (
-        [],
-        8 - slot["alone"],
-        slot["alone"],
-        0,
-        0,
-    )
-    assert api.post("/api/sites/shore/finds", {"slots": ["footer"]}).status_code == 409
     assert api.get("/api/sites/shore/trace", path="/routes", target="footer").json()["outcome"]["state"] == "empty"
+    assert api.post("/api/sites/shore/finds", {"slots": ["footer"]}).status_code == 409
 
 
 def test_finds_are_called_as_nothing_else_is(api, tmp_path):

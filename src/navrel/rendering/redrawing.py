@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Collection, Hashable, Iterator, Mapping, Sequence, Set
+from collections.abc import Callable, Collection, Iterator, Mapping, Sequence, Set
 from dataclasses import replace
 from functools import cache
 from itertools import product
@@ -33,12 +33,11 @@ def redrawing(
     before_index: PageIndex,
     after: SiteDocument,
     after_index: PageIndex,
-    own: tuple[Mapping[str, Hashable], Mapping[str, Hashable]] = ({}, {}),
+    own: Set[str] = frozenset(),
 ) -> Redrawing:
-    """What is drawn differently. ``own``: what each page is drawn from in itself by its path, before and after."""
+    """What is drawn differently. ``own``: the paths of pages that are drawn from something else in themselves."""
     found = redrawing_of(before, after)
-    pages = set(found.pages)
-    pages.update(path for path in own[0].keys() & own[1].keys() if own[0][path] != own[1][path])
+    pages = {*found.pages, *own}
     if (before.name, before.base_url) != (after.name, after.base_url):
         # Both stand in the head of every page.
         pages.update(page.path for page in after.pages)

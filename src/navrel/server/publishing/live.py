@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Hashable, Iterator, Sequence
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from threading import Thread, current_thread
-from typing import Any
+from typing import Any, NamedTuple
 from urllib.parse import urlsplit
 
 from django.conf import settings
@@ -17,6 +17,7 @@ from django.http.request import validate_host
 
 from navrel.core.files.writing import write_document
 from navrel.core.index.page_index import PageIndex
+from navrel.core.layout.binding import Seat
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Layout, Target
 from navrel.core.pages.page import Page
@@ -27,7 +28,6 @@ from navrel.rendering.page import Source
 from navrel.server.api.errors import InTheWay, Missing
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site
-from navrel.server.inventory.originals import FrozenOriginal
 from navrel.server.library.models import Piece
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.lasting import MANY_PAGES, made_to_last
@@ -331,18 +331,38 @@ def draft_assets(site: Site) -> dict[str, tuple[str, str]]:
     return {address: (digest, media_type) for address, digest, media_type in listed}
 
 
-def drawn_from(site: Site, state: SiteState) -> dict[str, Hashable]:
-    """What the pages of a state are drawn from in themselves, by path: content, and HTML with its places."""
+class Own(NamedTuple):
+    """What a page is drawn from in itself: its content, and its file; on which slots rules act, and where these are."""
+
+    content: str
+    file: tuple[str, str] | None = None
+    acted: frozenset[str] = frozenset()
+    seats: tuple[Seat, ...] = ()
+
+    def differs(self, other: Own) -> bool:
+        """Whether it is another.
+
+        Where no rule acts on a slot it makes no difference where it is; what one does that was not there is told of it.
+        """
+        both = self.acted & other.acted
+        here, there = ([seat for seat in one.seats if seat.slot in both] for one in (self, other))
+        return (self.content, self.file, here) != (other.content, other.file, there)
+
+
+def drawn_from(site: Site, state: SiteState) -> dict[str, Own]:
+    """What the pages of a state are drawn from in themselves, by path."""
     contents = state.contents if isinstance(state, LiveState) else dict(draft_contents(site))
     acted = _acted_on(state)
 
-    def told(path: str, original: FrozenOriginal | None) -> Hashable:
-        # Where no rule acts on a slot, it makes no difference where it is.
+    def told(path: str, digest: str) -> Own:
+        original = state.originals.get(path)
+        if original is None:
+            return Own(digest)
         number = state.index.tree.numbers[path]
-        seats = tuple(seat for seat in original.seats if number in acted.get(seat.slot, ())) if original else ()
-        return original and (original.digest, original.encoding, seats)
+        slots = frozenset(slot for slot, pages in acted.items() if number in pages)
+        return Own(digest, (original.digest, original.encoding), slots, original.seats)
 
-    return {path: (digest, told(path, state.originals.get(path))) for path, digest in contents.items()}
+    return {path: told(path, digest) for path, digest in contents.items()}
 
 
 def _acted_on(state: SiteState) -> dict[str, PageSet]:

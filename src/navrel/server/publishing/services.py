@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Hashable, Mapping
+from collections.abc import Collection, Mapping
 from dataclasses import asdict, dataclass, replace
 from datetime import UTC, datetime
 from typing import Any
@@ -22,6 +22,7 @@ from navrel.server.publishing.changes import Change, changes_between, changes_of
 from navrel.server.publishing.choosing import only
 from navrel.server.publishing.live import (
     LiveState,
+    Own,
     drawn_from,
     find_revision,
     newest_revision,
@@ -62,11 +63,10 @@ def _impact_of(before: LiveState, after: SiteState, site: Site) -> Impact:
     return impact_between(before, after, (drawn_from(site, before), drawn_from(site, after)))
 
 
-def impact_between(
-    before: SiteState, after: SiteState, own: tuple[Mapping[str, Hashable], Mapping[str, Hashable]]
-) -> Impact:
+def impact_between(before: SiteState, after: SiteState, own: tuple[Mapping[str, Own], Mapping[str, Own]]) -> Impact:
     """What differs between two states, for all visitors; ``own``: what their pages are drawn from in themselves."""
-    drawn = redrawing(before.document, before.index, after.document, after.index, own)
+    others = {path for path in own[0].keys() & own[1].keys() if own[0][path].differs(own[1][path])}
+    drawn = redrawing(before.document, before.index, after.document, after.index, others)
     # From the full hour on, as it is kept for that hour: whoever asks now asks about a moment within.
     since = after.document.now().replace(minute=0, second=0, microsecond=0)
     return impact(before.document, before.index, after.document, after.index, since, drawn)
