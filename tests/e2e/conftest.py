@@ -101,6 +101,7 @@ class Desk:
         self.cookies = cookies
         self.errors: list[str] = []
         self.window = self._open()
+        self.kept_for = ""
 
     def _open(self) -> Page:
         window = opened(self.browser, base_url=self.origin)
@@ -109,6 +110,7 @@ class Desk:
 
     def cleared(self) -> Page:
         """The window, with nothing left in it of whoever had it before."""
+        self.kept_for = ""
         if self.window.is_closed():
             self.window.context.close()
             self.window = self._open()
@@ -126,6 +128,14 @@ class Desk:
         window.evaluate("localStorage.clear(), sessionStorage.clear()")
         self.errors.clear()
         return window
+
+    def kept(self, name: str) -> Page:
+        """The window as the test before left it, if that was one of the same name: for tests that only look."""
+        if self.kept_for != name or self.window.is_closed():
+            self.cleared()
+            self.kept_for = name
+        self.window.emulate_media(color_scheme="light", reduced_motion="reduce")
+        return self.window
 
     def rest(self) -> None:
         """Leave what is shown, for a document that does nothing: of the same origin, whose process then is used on."""

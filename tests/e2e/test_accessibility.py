@@ -3,7 +3,7 @@
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import settle
+from .conftest import go, settle
 
 
 @pytest.mark.parametrize(
@@ -16,8 +16,8 @@ from .conftest import settle
     ],
 )  # fmt: skip
 def test_axe_finds_nothing_serious(untouched, desk, axe, address):
-    window = desk.cleared()
-    window.goto(f"/marrowick{address}")
+    window = desk.kept("looking")
+    go(window, f"/marrowick{address}")
     settle(window)
     for folded in window.get_by_role("button", name="Where and when").all():
         folded.click()

@@ -272,9 +272,9 @@ BEYOND = """
     ],
 )
 def test_nothing_is_cut_in_a_narrow_or_a_wide_window(untouched, desk, axe, address):
-    window = desk.cleared()
+    window = desk.kept("narrow")
     window.set_viewport_size({"width": 640, "height": 400})
-    window.goto(f"/marrowick{address}")
+    go(window, f"/marrowick{address}")
     shown = window.get_by_role("main")
     expect(shown.get_by_role("button").or_(shown.get_by_role("link")).first).to_be_visible()
     settle(window)
