@@ -2,7 +2,7 @@ import Button from "@mui/material/Button";
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { bindingsQuery, triedQuery } from "../api/bindingQueries";
+import { bindingsQuery, proposedQuery, triedQuery } from "../api/bindingQueries";
 import { answer, api, type Shapes } from "../api/client";
 import { ConflictBox } from "../parts/ConflictBox";
 import { useMessage } from "../parts/messages";
@@ -46,7 +46,7 @@ function Bindings({ known }: { known: Shapes["BindingsInfo"] }) {
   const site = useSite();
   const linkTo = useLinkTo();
   const tell = useMessage();
-  const [chosen, setChosen] = useState<Binding | null>(null);
+  const [stated, setChosen] = useState<Binding | null>();
   const editing = useDraft<Declared>({
     kind: "bindings",
     id: "bindings",
@@ -65,6 +65,14 @@ function Bindings({ known }: { known: Shapes["BindingsInfo"] }) {
     enabled: editing.changed && whole,
     placeholderData: keepPreviousData,
   });
+  const proposed = useQuery({
+    ...proposedQuery(site.slug, site.inventory_version),
+    enabled: known.originals > 0 && known.bindings.length === 0,
+  }).data?.proposed[0]?.binding;
+  // Until somebody says which, the first place is shown: of those that are bound, else of those that are proposed.
+  const first = known.bindings[0] ?? proposed;
+  const asFirst = bindings.find((one) => JSON.stringify(one) === JSON.stringify(first)) ?? first;
+  const chosen = stated === undefined ? asFirst : stated;
   const fits = editing.changed ? (tried.data?.fits ?? []) : known.fits;
   const saved = () => tell("Saved where slots are. It is in the draft, not live yet.");
   return (

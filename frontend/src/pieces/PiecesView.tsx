@@ -85,7 +85,12 @@ export function PiecesView() {
           <p className="mute" style={{ marginTop: 16 }}>
             {list.length
               ? "No piece is called so."
-              : "No pieces yet. Make a header first: every page can use one."}
+              : "No pieces yet. Make a header first: every page can use one."}{" "}
+            {list.length === 0 && site.bound.length > 0 && (
+              <>
+                Or <Link to={linkTo("site/bindings")}>take what stands on the pages today</Link>.
+              </>
+            )}
           </p>
         )}
       </div>
