@@ -3157,6 +3157,8 @@ export interface components {
             exclude: string;
             /** @description Why it stays as it is on its pages; empty where it need not */
             problem: string;
+            /** @description How many pieces are made of it: at the side a sidebar and the widget in it */
+            pieces: number;
         };
         /** @description Something that a check found about the draft. */
         FindingInfo: {

@@ -66,7 +66,8 @@ function Found({ found, onMade }: FoundProps) {
   const chosen = slots.map((one) => one.slot).filter((slot) => !left.includes(slot));
   const made = slots
     .filter((one) => chosen.includes(one.slot))
-    .reduce((sum, one) => sum + one.finds.filter((each) => !each.problem).length, 0);
+    .flatMap((one) => one.finds.filter((each) => !each.problem));
+  const pieces = made.reduce((sum, one) => sum + one.pieces, 0);
   const take = () =>
     act(async () => {
       const done = await answer(
@@ -120,11 +121,11 @@ function Found({ found, onMade }: FoundProps) {
         <div className="row">
           <Button
             variant="contained"
-            disabled={made === 0 || Boolean(lacking)}
-            title={lacking || (made === 0 ? "Choose a slot first" : "")}
+            disabled={made.length === 0 || Boolean(lacking)}
+            title={lacking || (made.length === 0 ? "Choose a slot first" : "")}
             onClick={take}
           >
-            Make {count(made, "piece")} and {count(made, "rule")}
+            Make {count(pieces, "piece")} and {count(made.length, "rule")}
           </Button>
         </div>
       )}

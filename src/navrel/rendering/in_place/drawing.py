@@ -21,6 +21,11 @@ _BARE = re.compile(
     r'<div class="cell [a-z]+ to-[a-z]+">\s*(?P<inner>.*?)\s*</div>\s*</div>\s*</div>\s*</div>\Z',
     re.DOTALL,
 )
+_SIDEBAR = re.compile(
+    r'<div class="piece piece-sidebar" data-piece="[^"]*">\s*<div class="inner">\s*'
+    r'(?P<widget><div class="piece piece-widget" data-piece=.*</div>)\s*</div>\s*</div>\Z',
+    re.DOTALL,
+)
 _MARKUP = re.compile(r'<div class="markup"><div>(.*)</div></div>\Z', re.DOTALL)
 _TAG_NAME = re.compile(rb"<[a-zA-Z][^\s/>]*")
 _FOUND = (
@@ -94,9 +99,12 @@ def slot_in_place(drawing: SlotDrawing, slot: str, outcome: Outcome) -> str:
 def _bare(markup: Markup) -> str | None:
     """What a piece of a single markup draws, without the elements around it; None for any other piece.
 
-    Such a piece is HTML of the page's own kind, which the page's own styles know where it stands.
+    Such a piece is HTML of the page's own kind, which the page's own styles know where it stands; so is a sidebar that
+    shows one such widget.
     """
-    around = _BARE.match(markup)
+    sidebar = _SIDEBAR.match(markup)
+    alone = sidebar is not None and sidebar["widget"].count('<div class="piece ') == 1
+    around = _BARE.match(sidebar["widget"] if sidebar and alone else markup)
     inner = _MARKUP.match(around["inner"]) if around else None
     return inner[1] if inner and 'class="markup"' not in inner[1] else None
 

@@ -15,7 +15,7 @@ from navrel.core.language.query import EVERYWHERE
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.condition import Condition
 from navrel.core.layout.document import MAX_NAME, free_name, slugify
-from navrel.core.layout.model import Action, Layout, Piece, Rule, Target, slot_kind
+from navrel.core.layout.model import Action, Layout, Piece, Rule, SidebarEntry, Target, slot_kind
 from navrel.core.questions.explaining import explain
 from navrel.rendering.items.content import check_content
 from navrel.server.api.errors import InTheWay
@@ -70,16 +70,22 @@ _kept: Kept[Standing] = Kept(most=4)
 
 @dataclass(frozen=True)
 class Find:
-    """What stands in the place of a slot on two pages or more, and the piece and the rule that come to it.
+    """What stands in the place of a slot on two pages or more, and the pieces and the rule that come to it.
 
-    ``problem``: why it is no piece, or has no rule; its pages stay as they are.
+    ``pieces``: the one that is put there first, the others stand in it; ``problem``: why it is none, or has no rule;
+    its pages stay as they are.
     """
 
     slot: str
     pages: tuple[str, ...]
-    piece: Piece
+    pieces: tuple[Piece, ...]
     condition: Condition | None
     problem: str = ""
+
+    @property
+    def piece(self) -> Piece:
+        """The piece that is put there."""
+        return self.pieces[0]
 
     @property
     def is_explained(self) -> bool:
@@ -173,11 +179,9 @@ def _found(
     codes = _codes(site, state, slot, groups)
     finds = []
     for one, condition, code in zip(groups, conditions, codes, strict=True):
-        piece = _piece(slot, condition, code, taken)
-        taken.slugs.add(piece.slug)
-        taken.names.add(piece.name)
-        problem = _problem(piece) or ("" if condition else "No condition tells its pages from the others")
-        finds.append(Find(slot, tuple(one.pages), piece, condition, problem))
+        pieces = _pieces(slot, condition, code, taken)
+        problem = _problem(_made_of(code)) or ("" if condition else "No condition tells its pages from the others")
+        finds.append(Find(slot, tuple(one.pages), pieces, condition, problem))
     return Found(slot, tuple(finds), tuple(alone), tuple(sorted(decided)))
 
 
@@ -202,14 +206,24 @@ def _codes(site: Site, state: SiteState, slot: str, groups: Sequence[_Shown]) ->
     return read_beside(groups, read)
 
 
-def _piece(slot: str, condition: Condition | None, code: str, taken: _Taken) -> Piece:
-    """The piece of a find."""
+def _pieces(slot: str, condition: Condition | None, code: str, taken: _Taken) -> tuple[Piece, ...]:
+    """The pieces of a find, the one that is put in the slot first. A sidebar shows it as a widget."""
     name = slot.replace("-", " ").capitalize()
     where = "as found" if condition is None or condition.include == EVERYWHERE else f"of {_short(condition)}"
-    title = f"{name} {where}"
-    slug = free_name(slugify(f"{slot} as found"), taken.slugs, "-")
-    called = free_name(title[:MAX_NAME], taken.names)
-    return replace(_made_of(code), slug=slug, kind=slot_kind(slot), name=called)
+    piece = _called(replace(_made_of(code), slug=f"{slot}-as-found", name=f"{name} {where}"), taken)
+    if slot_kind(slot) != "sidebar":
+        return (replace(piece, kind=slot_kind(slot)),)
+    widget = _called(replace(piece, slug=f"{slot}-widget", name=f"Widget of {piece.name}"), taken)
+    return replace(piece, kind="sidebar", content={}, entries=(SidebarEntry(widget.slug),)), widget
+
+
+def _called(piece: Piece, taken: _Taken) -> Piece:
+    """A piece as no other is called, which none after it may be."""
+    slug = free_name(slugify(piece.slug), taken.slugs, "-")
+    name = free_name(piece.name[:MAX_NAME], taken.names)
+    taken.slugs.add(slug)
+    taken.names.add(name)
+    return replace(piece, slug=slug, name=name)
 
 
 def _made_of(code: str) -> Piece:
@@ -236,14 +250,15 @@ def _problem(piece: Piece) -> str:
 def taken_up(found: Iterable[Found], names: Collection[str]) -> tuple[list[Rule], dict[str, Piece]]:
     """The rules and pieces of what was found, the most specific rules first; ``names``: those of other rules."""
     taken = list(names)
-    rules, pieces = [], {}
+    rules: list[Rule] = []
+    pieces: dict[str, Piece] = {}
     for one in found:
         for each in reversed(one.finds):
             if each.condition is not None and each.is_explained:
                 name = free_name(each.piece.name, taken)
                 taken.append(name)
                 rules.append(Rule(name, each.condition, (Action("fill", each.slot, each.piece.slug),)))
-                pieces[each.piece.slug] = each.piece
+                pieces |= {piece.slug: piece for piece in each.pieces}
     return rules, pieces
 
 

@@ -97,6 +97,7 @@ class FindInfo(s.Serializer):
     include = s.CharField(allow_blank=True, help_text="The condition that comes to it: pages, a query")
     exclude = s.CharField(allow_blank=True, help_text="And those taken out, a query")
     problem = s.CharField(allow_blank=True, help_text="Why it stays as it is on its pages; empty where it need not")
+    pieces = s.IntegerField(help_text="How many pieces are made of it: at the side a sidebar and the widget in it")
 
 
 class SlotFinds(s.Serializer):

@@ -174,4 +174,5 @@ def _find_info(found: Find) -> dict[str, Any]:
         "include": str(condition.include) if condition else "",
         "exclude": str(condition.exclude) if condition else "",
         "problem": found.problem,
+        "pieces": len(found.pieces),
     }

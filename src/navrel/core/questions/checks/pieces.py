@@ -99,7 +99,9 @@ def _led_to(item: Mapping[str, Any]) -> Iterator[str]:
 def _is_empty(piece: Piece) -> bool:
     if piece.kind == "template" or piece.own_slots:
         return False
-    return not piece.entries if piece.kind == "sidebar" else not any(piece.content.values())
+    if piece.kind == "sidebar":
+        return not piece.entries and not any(items_of(piece.content))
+    return not any(piece.content.values())
 
 
 def blank_sidebars(survey: Survey) -> Iterator[Finding]:
