@@ -17,6 +17,7 @@ from navrel.server.inventory.facts import page_of
 from navrel.server.inventory.rereading import with_files
 from navrel.server.inventory.services import make_empty_site
 from navrel.server.inventory.sources import take_in_folder
+from navrel.server.outcomes.findings import findings
 from navrel.server.publishing.services import publish
 from navrel.server.recipes.proposing import propose as propose_recipe
 from navrel.server.recipes.services import as_texts, put_recipe, recipe_version, taken_facts
@@ -177,7 +178,11 @@ def test_a_page_whose_finds_were_taken_shows_what_it_showed(taken, asked):
     shown = [asked(page.address or page.path).content for page in site.pages.filter(gone=False)]
     for data in shown:
         assert (_words(data), _marks(data)) in texts, data
+        # What was found is a part of the page as it was, with nothing of ours around it.
+        assert b"data-piece" not in data
     assert any(map(_marks, originals)) == any(map(_marks, shown))
+    site.refresh_from_db()
+    assert {one.check for one in findings("made", draft(site))} & {"empty-shows", "blank-sidebar"} == set()
 
 
 def _marks(data):
