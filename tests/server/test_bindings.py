@@ -158,6 +158,28 @@ def test_places_are_pictured_and_what_has_none_says_so(api, shore):
     assert api.post("/api/sites/shore/finds", {"slots": ["footer"]}).status_code == 409
 
 
+def test_what_is_steady_is_proposed_before_what_each_page_has_of_its_own(api, tmp_path):
+    make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
+    names = ["index", *(f"quay-{number}" for number in range(1, 15))]
+    entries = "".join(f"<li><a href={name}.html>Quay {name}</a></li>" for name in names)
+    for at, name in enumerate(names):
+        more = f"<a href={names[at - 1]}.html>Before {name}</a>"
+        (tmp_path / f"{name}.html").write_text(
+            f"<title>{name}</title><body><div class=navbar><ul class=menu>{entries}</ul>{more}</div>"
+            f"<div id=column2><p>Also</p>{entries.replace('Quay', 'Pier')}</div><main>Boats of {name}</main>"
+            f"<div class=near-footer>By sea</div><footer>This is {name}<p>By sea and by land, all year round</p></footer>"
+        )
+    take_in_folder("shore", tmp_path)
+    told = api.get("/api/sites/shore/bindings/proposed").json()["proposed"]
+    firsts = {}
+    for one in told:
+        firsts.setdefault(one["binding"]["slot"], (one["binding"]["selector"], one["distinct"], one["sure"]))
+    assert firsts["below-header"] == ("ul.menu", 1, True)
+    assert firsts["aside-start"] == ("#column2", 1, True)
+    assert firsts["footer"] == ("body > footer", 15, True)
+    assert [one for one in told if one["binding"]["selector"] == "div.navbar"] == []
+
+
 def test_what_was_looked_at_is_not_read_again_to_be_taken_until_something_differs(api, shore, monkeypatch):
     read = []
     shown = finding._shown

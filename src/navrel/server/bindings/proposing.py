@@ -28,8 +28,9 @@ _REPEATED = "The same stands there on many pages"
 _LED = "The same links stand there on many pages"
 #: Links of a navigation at least, and those of one that stands beside a page rather than across it.
 _FEWEST_LINKS, _LINKS_BESIDE = 4, 12
-#: What a part tells that is another one on most pages, and one that is so but for something in it that is the same.
+#: What a part tells that is called so and another one on most pages, and one that is but for something steady in it.
 _OF_EACH_PAGE, _GIVING_WAY = 0.75, 0.5
+_LANDMARK = 1.0
 _IN_ORDER = list(SLOTS)
 #: What parts are called, in turn: the first that is met tells the slot.
 _WORDS: Sequence[tuple[str, re.Pattern[str]]] = tuple(
@@ -92,7 +93,9 @@ class _Part:
         if not self.of_each_page:
             return False
         path, block = next(iter(self.blocks.items()))
-        inside = (one for other in others if (one := other.blocks.get(path)) and _inside(one, block))
+        # It has to stand on nearly all of its pages.
+        wide = (other for other in others if len(other.blocks) * 5 >= len(self.blocks) * 4)
+        inside = (one for other in wide if (one := other.blocks.get(path)) and _inside(one, block))
         return any(one.weight * 3 >= block.weight for one in inside)
 
     def within(self, others: Sequence[_Part]) -> bool:
@@ -115,11 +118,14 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
     count = len(originals)
     ranked = []
     told = [(part, *_slot_of(part)) for part in parts]
-    steady = [part for part, slot, *_ in told if slot and not part.of_each_page]
+    steady = [part for part, slot, _, why in told if slot and why != _REPEATED and not part.of_each_page]
     for part, slot, telling, why in told:
         share = len(part.blocks) / count if count else 0
         if slot and (share >= LEAST_SHARE or len(part.blocks) >= _FEWEST):
-            telling *= _GIVING_WAY if part.gives_way(steady) else _OF_EACH_PAGE if part.of_each_page else 1
+            if part.gives_way(steady):
+                telling *= _GIVING_WAY
+            elif part.of_each_page and telling < _LANDMARK:
+                telling *= _OF_EACH_PAGE
             ranked.append((telling * share, why, Binding(slot, part.selector), part))
     ranked.sort(key=lambda one: -one[0])
     found: list[_Chosen] = []
@@ -191,7 +197,7 @@ def _slot_of(part: _Part) -> tuple[str, float, str]:
     landmark = _LANDMARKS.get(block.role) or _LANDMARKS.get(block.tag)
     # A navigation may be anywhere: what it is called says more.
     if landmark and landmark != "navigation":
-        return _placed(landmark, part), 1.0, f"It is a landmark: {block.role or block.tag}"
+        return _placed(landmark, part), _LANDMARK, f"It is a landmark: {block.role or block.tag}"
     # A role is what a part is, not what it is called.
     name = "" if part.selector.startswith("[") else part.selector.rpartition(">")[2].strip()
     for kind, words in _WORDS:
