@@ -9,7 +9,7 @@ from collections.abc import Hashable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from enum import IntEnum
-from functools import cached_property
+from functools import cached_property, lru_cache
 from typing import Any
 
 from navrel.core.cascade.lookup import PageResolver
@@ -207,6 +207,7 @@ def _feeds_of(item: Mapping[str, Any]) -> Iterator[str]:
         yield url
 
 
+@lru_cache(maxsize=512)
 def told_by_markup(code: str) -> Telling:
     """What markup tells, by the names that it asks for; where that cannot be said, all that there is to tell."""
     try:
@@ -226,6 +227,7 @@ def told_by_markup(code: str) -> Telling:
     return Telling(frozenset(facts), clock)
 
 
+@lru_cache(maxsize=512)
 def looks_elsewhere(code: str) -> bool:
     """Whether markup may tell of other pages than the one it is drawn on."""
     try:

@@ -77,7 +77,7 @@ _Items = Sequence[tuple[ItemType, Mapping[str, Any]]]
 
 def _same_pages(before: Sequence[Page], after: Sequence[Page]) -> bool:
     """Whether no page tells anything else of another, in the same order: where slots are in their HTML they do not."""
-    return len(before) == len(after) and all(map(Page.same_facts, before, after))
+    return before == after or (len(before) == len(after) and all(map(Page.same_facts, before, after)))
 
 
 def _looking_elsewhere(before: _State, after: _State) -> dict[str, frozenset[str]]:

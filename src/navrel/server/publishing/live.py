@@ -352,7 +352,7 @@ class Own(NamedTuple):
 def drawn_from(site: Site, state: SiteState) -> dict[str, Own]:
     """What the pages of a state are drawn from in themselves, by path."""
     contents = state.contents if isinstance(state, LiveState) else dict(draft_contents(site))
-    acted = _acted_on(state)
+    acted = _acted_on(state) if state.originals else {}
 
     def told(path: str, digest: str) -> Own:
         original = state.originals.get(path)
