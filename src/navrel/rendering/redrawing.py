@@ -59,11 +59,11 @@ def _by_menus_and_files(before: SiteDocument, after: SiteDocument) -> frozenset[
         for slug, piece in after.layout.pieces.items()
         if other_menus.intersection((*piece.menus, *after.layout.menus_of(piece)))
         or (other_menus and any("menus" in item.get("code", "") for item in items_of(piece.content)))
-        or (other_files and any(_may_show(item, other_files) for item in items_of(piece.content)))
+        or (other_files and any(_shows_one_of(item, other_files) for item in items_of(piece.content)))
     )
 
 
-def _may_show(item: Mapping[str, Any], files: Set[str]) -> bool:
+def _shows_one_of(item: Mapping[str, Any], files: Set[str]) -> bool:
     """Whether an item shows one of some pictures; one whose picture a page setting says may, and so may markup."""
     if "code" in item:
         return any(name in item["code"] for name in files)

@@ -36,12 +36,14 @@ def marked_markup(
     """
     # Liquid has no meaning in markup that was found.
     code = _LIQUID.sub(lambda found: f"{{% raw %}}{found[0]}{{% endraw %}}", markup)
+    by_trail = False
     for at, ((mark, shown), led) in enumerate(zip(marked.items(), links, strict=True)):
         meant = (tree.meant(address) for link in led if (address := address_of(link)))
         targets = dict.fromkeys(page.path for page in meant if page is not None)
         asked = None if _UNSAID.search(mark.value) else _asked(shown, pages, list(targets), tree)
+        by_trail = by_trail or "trail contains " in (asked or "")
         code = _put(code, at, mark, asked)
-    return f"{_TRAIL}{code}" if "trail contains " in code else code
+    return f"{_TRAIL}{code}" if by_trail else code
 
 
 def _put(code: str, at: int, mark: Mark, asked: str | None) -> str:

@@ -97,10 +97,9 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
         place = marks.place(element) if selector else None
         if selector and place is not None:
             copy = normalised(element, around)
-            digest, weight = digest_of(copy), _weight(copy)
+            digest, (weight, links) = digest_of(copy), _weight(copy)
             role = (element.get("role") or "").lower()
-            before = not started
-            block = Block(selector, element.tag, role, place.start, place.end, before, digest, weight, _links(copy))
+            block = Block(selector, element.tag, role, place.start, place.end, not started, digest, weight, links)
             if weight:
                 found.append(block)
         if len(found) >= MOST_BLOCKS:
@@ -139,16 +138,13 @@ def digest_of(copy: Any) -> str:
     return hashlib.sha256(" ".join(markup_of(copy).split()).encode()).hexdigest()[:24]
 
 
-def _weight(copy: Any) -> int:
-    text = " ".join(copy.text_content().split())
-    return len(text) + len(copy.xpath(".//a[@href] | .//img | .//svg | .//input | .//button"))
-
-
-def _links(copy: Any) -> int:
-    """How many links an element holds; none where they are less than most of its text."""
+def _weight(copy: Any) -> tuple[int, int]:
+    """How much an element holds; and how many links, none where they are less than most of its text."""
+    text = len(" ".join(copy.text_content().split()))
     links = copy.xpath(".//a[@href]")
-    text = sum(len("".join(link.itertext()).strip()) for link in links)
-    return len(links) if text * 10 >= len(" ".join(copy.text_content().split())) * 7 else 0
+    led = sum(len("".join(link.itertext()).strip()) for link in links)
+    weight = text + len(links) + len(copy.xpath(".//img | .//svg | .//input | .//button"))
+    return weight, len(links) if led * 10 >= text * 7 else 0
 
 
 def marks_of(element: Any) -> list[Mark]:
@@ -210,15 +206,14 @@ def with_places(copy: Any, marks: Sequence[Mark]) -> list[list[str]]:
 
     Those are the addresses of the links in the element that is marked, or of the link that it is.
     """
-    elements = dict(enumerate(copy.iter(etree.Element)))
-    # What is led to is the same for all marks of an element; numbers are as in the element that was looked at.
-    for at, mark in enumerate(marks):
-        element = elements[mark.number]
+    within = list(copy.iter(etree.Element))
+    elements = [within[mark.number] for mark in marks]
+    for at, (mark, element) in enumerate(zip(marks, elements, strict=True)):
         if mark.name == "class" and element.get("class"):
             element.set("class", f"{element.get('class')} {place_of(at)}")
         else:
             element.set(f"data-{place_of(at)}", "")
-    return [list(dict.fromkeys(elements[mark.number].xpath("descendant-or-self::a/@href"))) for mark in marks]
+    return [list(dict.fromkeys(element.xpath("descendant-or-self::a/@href"))) for element in elements]
 
 
 def place_of(at: int) -> str:

@@ -369,9 +369,10 @@ def _acted_on(state: SiteState) -> dict[str, PageSet]:
     """For each slot that rules act on, the pages on which they do for anybody at any time."""
     found: dict[str, PageSet] = {}
     for rule in state.layout.rules:
-        slots = {action.slot for action in rule.actions if action.slot and rule.on}
+        if not rule.on:
+            continue
         pages = rule_pages(state.index, rule)
-        for slot in slots:
+        for slot in {action.slot for action in rule.actions if action.slot}:
             found[slot] = found[slot] | pages if slot in found else pages
     return {slot: pages - state.index.locking(Target("slot", slot)) for slot, pages in found.items()}
 
