@@ -170,14 +170,68 @@ def test_what_is_steady_is_proposed_before_what_each_page_has_of_its_own(api, tm
             f"<div class=near-footer>By sea</div><footer>This is {name}<p>By sea and by land, all year round</p></footer>"
         )
     take_in_folder("shore", tmp_path)
+    assert proposed(api) == {
+        "below-header": ("ul.menu", 1),
+        "aside-start": ("#column2", 1),
+        "footer": ("body > footer", 15),
+    }
     told = api.get("/api/sites/shore/bindings/proposed").json()["proposed"]
+    assert [one for one in told if one["binding"]["selector"] == "div.navbar" or not one["sure"]] == []
+
+
+def proposed(api):
+    """What is proposed first for each slot: the selector, and how many contents stand there."""
     firsts = {}
-    for one in told:
-        firsts.setdefault(one["binding"]["slot"], (one["binding"]["selector"], one["distinct"], one["sure"]))
-    assert firsts["below-header"] == ("ul.menu", 1, True)
-    assert firsts["aside-start"] == ("#column2", 1, True)
-    assert firsts["footer"] == ("body > footer", 15, True)
-    assert [one for one in told if one["binding"]["selector"] == "div.navbar"] == []
+    for one in api.get("/api/sites/shore/bindings/proposed").json()["proposed"]:
+        firsts.setdefault(one["binding"]["slot"], (one["binding"]["selector"], one["distinct"]))
+    return firsts
+
+
+@pytest.mark.parametrize(
+    ("written", "firsts"),
+    [
+        # An old page has no names: its parts are told by where they stand. All of it may be its content.
+        (
+            "<body><table><tr><td>Marrowick by water</table><h1>{0}</h1><p>Boats of {0}<p>And more of {0}"
+            "<center>By sea, all year</center></body>",
+            {"above-header": ("body > table:nth-child(1)", 1), "above-footer": ("body > center:nth-last-child(1)", 1)},
+        ),
+        # Of several classes the one that says what it is; and none that another part has first.
+        (
+            "<body><div class=row><h1>{0}</h1><div class='cell links'>Here</div><main>Boats of {0}</main></div>"
+            "<div class=row><div class='twelve-wide foot'>By sea, all year</div></div>"
+            "<div id=search class=dialog><div class=dialog-header>Look for</div></div></body>",
+            {"above-header": ("div.cell", 1), "above-footer": ("#search", 1), "footer": ("div.foot", 1)},
+        ),
+    ],
+    ids=["nameless", "classes"],
+)
+def test_parts_are_bound_by_what_finds_them_first(api, tmp_path, written, firsts):
+    make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
+    for name in ("index", *(f"quay-{number}" for number in range(1, 9))):
+        (tmp_path / f"{name}.html").write_text(f"<title>{name}</title>{written.format(name)}")
+    take_in_folder("shore", tmp_path)
+    assert proposed(api) == firsts
+
+
+def test_what_most_pages_of_no_one_section_show_is_for_all_pages(api, tmp_path):
+    """A list of pages would be true as well, and nobody would read it."""
+    make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
+    shown = {f"quay-{number}": "By sea" for number in range(9)}
+    shown |= {f"north/{number}": "By north" for number in range(6)}
+    shown |= {f"south/{number}": "By south" for number in range(6)}
+    # A piece needs something that it shows.
+    shown |= {"bare": "", "bare-2": ""}
+    for name, footer in shown.items():
+        place = tmp_path / f"{name}.html"
+        place.parent.mkdir(exist_ok=True)
+        place.write_text(f"<title>{name}</title><body><main>Boats of {name}</main><footer>{footer}</footer>")
+    take_in_folder("shore", tmp_path)
+    put(api, {"slot": "footer", "selector": "footer"})
+    told = api.get("/api/sites/shore/finds").json()
+    finds = {one["pages"]: one for one in told["slots"][0]["finds"]}
+    assert told["wrong"] == 0
+    assert finds[9]["include"] == "all"
 
 
 def test_what_was_looked_at_is_not_read_again_to_be_taken_until_something_differs(api, shore, monkeypatch):

@@ -5,7 +5,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from navrel.server.inventory.content import count_words
-from navrel.server.inventory.languages import languages_told
+from navrel.server.inventory.languages import language_tag, languages_told
 from navrel.server.inventory.titles import titles_of, unglued
 
 OWN = ["Timetables", "Fares: all of them", "Crew - who we are", "Boats | old and new", "A/B"]
@@ -97,6 +97,7 @@ def test_headings_stay_otherwise(pages):
         (["/ch1.en", "/ch2.en", "/index.en"], ["en", "en", "en"]),
         (["/zh_CN/ferry", "/pt-br/barco", "/zh-hant/a", "/en/a"], ["zh-CN", "pt-BR", "zh-Hant", "en"]),
         (["/a.zh_CN", "/a.en", "/b"], ["zh-CN", "en", ""]),
+        (["/a.sr", "/a.sr@latin", "/a.sr@ijekavian", "/a.de_DE.utf8"], ["sr", "sr-Latn", "sr", ""]),
         (["/is-open/a", "/to-go/a", "/my_page/a", "/no/a"], ["", "", "", ""]),
         (["/node.js", "/about.us", "/fares", "/boats"], ["", "", "", ""]),
         (["/.en", "/fares.xx", "/boats.xx"], ["", "", ""]),
@@ -109,6 +110,18 @@ def test_headings_stay_otherwise(pages):
 )
 def test_folders_and_names_tell_languages(paths, languages):
     assert list(map(languages_told(paths), paths)) == languages
+
+
+@pytest.mark.parametrize(
+    ("text", "tag"),
+    [
+        ("en-us", "en-US"), ("EN_us", "en-US"), ("zh-hant-tw", "zh-Hant-TW"), ("sr_RS.UTF-8@latin", "sr-Latn-RS"),
+        ("ca@valencia", "ca"), ("de-1996", "de-1996"), ("de-CH-x-ch", "de-CH-x-ch"), ("en-US-u-nu-latn", "en-US-u-nu-latn"),
+        (" en ", "en"), ("", ""), ("-en", ""), ("in English", ""), ("en, nb", ""), ("x" * 40, ""),
+    ],
+)  # fmt: skip
+def test_language_tags_are_written_as_their_standard_asks(text, tag):
+    assert language_tag(text) == tag
 
 
 @pytest.mark.parametrize(

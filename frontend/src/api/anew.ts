@@ -1,4 +1,10 @@
-import type { InvalidateQueryFilters, QueryClient } from "@tanstack/react-query";
+import {
+  type FetchQueryOptions,
+  type InvalidateQueryFilters,
+  isCancelledError,
+  type QueryClient,
+  type QueryKey,
+} from "@tanstack/react-query";
 
 /**
  * Ask anew what some queries ask, after a write.
@@ -13,4 +19,18 @@ export async function askAnew(client: QueryClient, filters: InvalidateQueryFilte
     predicate: (query) => query.state.data === undefined && (predicate?.(query) ?? true),
   });
   await client.invalidateQueries(filters);
+}
+
+/** What a query is answered; asked again where it was given up, as somebody wrote meanwhile. */
+export async function answered<T, D, K extends QueryKey>(
+  client: QueryClient,
+  query: FetchQueryOptions<T, Error, D, K>,
+) {
+  for (;;) {
+    try {
+      return await client.fetchQuery(query);
+    } catch (error) {
+      if (!isCancelledError(error)) throw error;
+    }
+  }
 }

@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
-import { askAnew } from "../api/anew";
+import { answered, askAnew } from "../api/anew";
 import { answer, api, type Shapes } from "../api/client";
 import { findingsQuery, measuredQuery, previewQuery } from "../api/queries";
 import { walkQuery } from "../api/walkQueries";
@@ -49,11 +49,11 @@ export function useMeasuring() {
     const tell = (more: Partial<Measuring>) => setState((known) => ({ ...(known ?? NOTHING), ...more }));
     setState({ ...NOTHING, going: true });
     try {
-      const walk = await client.fetchQuery(walkQuery(site.slug, { pages: "layouts", query: "" }, lens));
+      const walk = await answered(client, walkQuery(site.slug, { pages: "layouts", query: "" }, lens));
       const paths = walk.items.map((one) => one.path);
       tell({ all: paths.length });
       for (const [place, path] of paths.entries()) {
-        const drawn = await client.fetchQuery(previewQuery(site.slug, path, lens, "draft", false));
+        const drawn = await answered(client, previewQuery(site.slug, path, lens, "draft", false));
         for (const [width] of WIDTH_NAMES) {
           if (signal.aborted) break;
           for (const amiss of await drawnAt(drawn.html, WIDTHS[width])) found.push({ amiss, width, path });

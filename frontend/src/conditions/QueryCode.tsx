@@ -13,6 +13,7 @@ import { Compartment, EditorState } from "@codemirror/state";
 import { EditorView, keymap } from "@codemirror/view";
 import { type QueryClient, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useMemo, useState } from "react";
+import { answered } from "../api/anew";
 import type { Shapes } from "../api/client";
 import { completionQuery } from "../api/ruleQueries";
 import type { QueryProblem } from "../parts/QueryField";
@@ -88,7 +89,7 @@ async function offers(
 ): Promise<CompletionResult | null> {
   const text = context.state.doc.toString();
   if (!context.explicit && /^$|[\s|]$/.test(text.slice(0, context.pos))) return null;
-  const found = await client.fetchQuery(completionQuery(site, text, context.pos, domain));
+  const found = await answered(client, completionQuery(site, text, context.pos, domain));
   const options = found.offers.slice(0, MOST_SHOWN).map((offer) => optionOf(offer, found.what));
   return { from: found.start, to: found.end, options, filter: false };
 }

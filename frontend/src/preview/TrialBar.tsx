@@ -1,5 +1,6 @@
 import Button from "@mui/material/Button";
 import { useQueryClient } from "@tanstack/react-query";
+import { answered } from "../api/anew";
 import { answer, api, type Shapes } from "../api/client";
 import { traceQuery } from "../api/queries";
 import type { Walk } from "../api/walkQueries";
@@ -33,7 +34,7 @@ export function TrialBar({ actions, page, walk, onChange, onPlain }: Props) {
   const keepHere = (path: string) =>
     act(async () => {
       for (const action of actions) {
-        const { pin } = await client.fetchQuery(traceQuery(site.slug, path, targetOf(action), lens));
+        const { pin } = await answered(client, traceQuery(site.slug, path, targetOf(action), lens));
         await answer(
           api.PUT("/api/sites/{site}/pins", {
             params: { path: { site: site.slug } },

@@ -12,6 +12,8 @@ from .suggest import Suggestion, naming, pages_in, suggest
 
 #: Pages that one condition names at the most: more would be a list that nobody reads.
 MOST_NAMED = 300
+#: Pages that are no list yet.
+_FEW_NAMED = 8
 #: Pages that may be named beside a condition, as a share of those that it is for.
 _NAMED_SHARE = 0.25
 
@@ -20,17 +22,18 @@ def explain(index: PageIndex, groups: Sequence[Collection[str]], alone: Collecti
     """A condition for each group of pages that show the same, the largest group first; None for what none explains.
 
     ``alone``: the paths of pages that show something else, which none of the conditions is to reach. What pages show
-    nothing is of no account. The first group has all pages where it is most of them: the others are more specific.
+    nothing is of no account. The first group has all pages where it is most of them, or where else it were a list:
+    the others are more specific.
     """
     sets = [_pages(index, group) for group in groups]
-    others = _pages(index, alone)
-    every = PageSet.union([*sets, others], index.size)
-    found: list[Condition | None] = []
-    for number, pages in enumerate(sets):
-        if number == 0 and 2 * len(pages) > len(every) and len(others) <= MOST_NAMED:
-            found.append(Condition(EVERYWHERE, _naming(index, others)))
-        else:
-            found.append(_condition(index, pages, every - pages))
+    every = PageSet.union([*sets, _pages(index, alone)], index.size)
+    found = [_condition(index, pages, every - pages) for pages in sets]
+    if found:
+        told = (pages for pages, one in zip(sets[1:], found[1:], strict=True) if one)
+        others = every - PageSet.union([sets[0], *told], index.size)
+        is_most = 2 * len(sets[0]) > len(every)
+        if len(others) <= MOST_NAMED and (is_most or _named(found[0]) > max(_FEW_NAMED, len(others))):
+            found[0] = Condition(EVERYWHERE, _naming(index, others))
     return found
 
 
@@ -50,7 +53,7 @@ def _mended(
     if one.exclude:
         met = met - index.query(one.exclude)
     misses, adds = pages - met, met & against
-    named = len(misses) + len(adds) + _named_in(one)
+    named = len(misses) + len(adds) + _named_in(one.include) + _named_in(one.exclude)
     if named > (MOST_NAMED if not one.lasting else max(1, int(_NAMED_SHARE * len(pages)))):
         return None
     include = Query((*one.include.clauses, *_naming(index, misses).clauses))
@@ -59,9 +62,13 @@ def _mended(
     return (named, len(met - pages)), Condition(include, exclude)
 
 
-def _named_in(one: Suggestion) -> int:
-    terms = (*one.include.terms, *one.exclude.terms)
-    return sum(len(term.values) for term in terms if term.fact == "page")
+def _named(condition: Condition | None) -> int:
+    """How many pages a condition names; none at all is worse than any."""
+    return _named_in(condition.include) + _named_in(condition.exclude) if condition else MOST_NAMED + 1
+
+
+def _named_in(query: Query) -> int:
+    return sum(len(term.values) for term in query.terms if term.fact == "page")
 
 
 def _naming(index: PageIndex, pages: PageSet) -> Query:

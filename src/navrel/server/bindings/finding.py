@@ -72,8 +72,8 @@ _kept: Kept[Standing] = Kept(most=4)
 class Find:
     """What stands in the place of a slot on two pages or more, and the pieces and the rule that come to it.
 
-    ``pieces``: the one that is put there first, the others stand in it; ``problem``: why it is none, or has no rule;
-    its pages stay as they are.
+    ``pieces``: the one that is put there first, the others stand in it; ``condition``: None where there is a
+    ``problem``, why it is no piece, or has no rule; its pages stay as they are.
     """
 
     slot: str
@@ -90,7 +90,7 @@ class Find:
     @property
     def is_explained(self) -> bool:
         """Whether a piece and a rule come to it."""
-        return self.condition is not None and not self.problem
+        return self.condition is not None
 
 
 @dataclass(frozen=True)
@@ -175,13 +175,17 @@ def _found(
     several = sorted((one for one in shown if len(one.pages) > 1), key=lambda one: (-len(one.pages), one.pages))
     groups, few = several[:MOST_FINDS], several[MOST_FINDS:]
     alone = sorted(path for one in (*(one for one in shown if len(one.pages) == 1), *few) for path in one.pages)
-    conditions = explain(state.index, [one.pages for one in groups], [*alone, *decided])
     codes = _codes(site, state, slot, groups)
+    problems = [_problem(_made_of(code)) for code in codes]
+    # What no piece can be made of stays as it is, so that no condition is to reach it.
+    kept = [path for one, problem in zip(groups, problems, strict=True) if problem for path in one.pages]
+    made = [one.pages for one, problem in zip(groups, problems, strict=True) if not problem]
+    conditions = iter(explain(state.index, made, [*alone, *decided, *kept]))
     finds = []
-    for one, condition, code in zip(groups, conditions, codes, strict=True):
-        pieces = _pieces(slot, condition, code, taken)
-        problem = _problem(_made_of(code)) or ("" if condition else "No condition tells its pages from the others")
-        finds.append(Find(slot, tuple(one.pages), pieces, condition, problem))
+    for one, code, problem in zip(groups, codes, problems, strict=True):
+        condition = None if problem else next(conditions)
+        problem = problem or ("" if condition else "No condition tells its pages from the others")
+        finds.append(Find(slot, tuple(one.pages), _pieces(slot, condition, code, taken), condition, problem))
     return Found(slot, tuple(finds), tuple(alone), tuple(sorted(decided)))
 
 
@@ -254,7 +258,7 @@ def taken_up(found: Iterable[Found], names: Collection[str]) -> tuple[list[Rule]
     pieces: dict[str, Piece] = {}
     for one in found:
         for each in reversed(one.finds):
-            if each.condition is not None and each.is_explained:
+            if each.condition is not None:
                 name = free_name(each.piece.name, taken)
                 taken.append(name)
                 rules.append(Rule(name, each.condition, (Action("fill", each.slot, each.piece.slug),)))

@@ -13,6 +13,7 @@ from navrel.core.layout.binding import Binding
 from navrel.core.layout.model import SLOTS
 from navrel.core.pages.tree import PageTree
 from navrel.server.inventory.blocks import Block
+from navrel.server.inventory.called import kind_called
 from navrel.server.inventory.decoding import Unreadable
 from navrel.server.inventory.models import Original, Site
 from navrel.server.inventory.originals import bytes_of, look_for
@@ -32,17 +33,6 @@ _FEWEST_LINKS, _LINKS_BESIDE = 4, 12
 _OF_EACH_PAGE, _GIVING_WAY = 0.75, 0.5
 _LANDMARK = 1.0
 _IN_ORDER = list(SLOTS)
-#: What parts are called, in turn: the first that is met tells the slot.
-_WORDS: Sequence[tuple[str, re.Pattern[str]]] = tuple(
-    (slot, re.compile(rf"(?:^|[^a-z])(?:{words})(?:$|[^a-z])", re.IGNORECASE))
-    for slot, words in (
-        ("before-content", r"bread-?crumbs?|crumbs|path(?:way)?|trail"),
-        ("footer", r"(?:\w*-)?(?:footer|foot|bottom|colophon|contentinfo|copyright|impressum)|\w*footer"),
-        ("header", r"(?:\w*-)?(?:header|head|banner|masthead|top(?:bar)?|branding)|\w*header"),
-        ("aside", r"(?:\w*-)?(?:sidebar|side|aside|complementary|toc|rail|margin|secondary|left|right)|\w*sidebar\w*"),
-        ("navigation", r"(?:\w*-)?(?:nav|navigation|menu|tabs|navbar)"),
-    )
-)
 _LANDMARKS = {
     "header": "header", "banner": "header", "footer": "footer", "contentinfo": "footer", "nav": "navigation",
     "navigation": "navigation", "aside": "aside", "complementary": "aside",
@@ -132,7 +122,9 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
     for _, why, binding, part in ranked:
         known = [other for _, _, other in found]
         alike = part.within(known) or any(_same(part, other) for other in known)
-        alike = alike or (part.gives_way(known) and any(other.within([part]) for other in known))
+        # What little tells of gives way to what it has in it.
+        little = why == _REPEATED or part.gives_way(known)
+        alike = alike or (little and any(other.within([part]) for other in known))
         if not alike and sum(one.slot == binding.slot for one, _, _ in found) < MOST_FOR_SLOT:
             found.append((binding, why, part))
     found.sort(key=lambda one: _IN_ORDER.index(one[0].slot))
@@ -200,9 +192,9 @@ def _slot_of(part: _Part) -> tuple[str, float, str]:
         return _placed(landmark, part), _LANDMARK, f"It is a landmark: {block.role or block.tag}"
     # A role is what a part is, not what it is called.
     name = "" if part.selector.startswith("[") else part.selector.rpartition(">")[2].strip()
-    for kind, words in _WORDS:
-        if found := words.search(re.sub(r"^\w+(?=\.)", "", name)):
-            return _placed(kind, part), 0.95 if landmark else 0.9, f"It is called {found[0].strip('.#-_ ')}"
+    if called := kind_called(re.sub(r"^\w+(?=\.)", "", name)):
+        kind, word = called
+        return _placed(kind, part), 0.95 if landmark else 0.9, f"It is called {word}"
     if landmark:
         return _placed(landmark, part), 0.9, f"It is a landmark: {block.role or block.tag}"
     if len(part.blocks) >= _FEWEST and part.distinct * 3 <= len(part.blocks):

@@ -10,6 +10,7 @@ import re
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from copy import deepcopy
+from itertools import islice
 from typing import Any, NamedTuple
 
 from lxml import etree, html
@@ -18,6 +19,7 @@ from navrel.rendering.in_place.places import Marks
 from navrel.rendering.in_place.tokens import AT
 
 from .addresses import Around, root_links
+from .called import kind_called
 
 #: Most parts of one page that are told, and the deepest.
 MOST_BLOCKS = 120
@@ -28,6 +30,8 @@ _HERE = re.compile(
 )
 _MARKING = ("aria-current", "aria-selected", "aria-expanded")
 _VARYING = (*_MARKING, "nonce", "integrity", AT)
+#: Elements from either end of those in one that are told by where they stand.
+_OUTERMOST = 4
 #: Most marks that one element holds; of one with more none is told.
 MOST_MARKS = 400
 _NAME = re.compile(r"[A-Za-z][\w-]*\Z")
@@ -43,6 +47,8 @@ _NO_BLOCKS = {
     "strong", "sub", "sup", "time", "tt", "u", "var",
     "caption", "figcaption", "legend", "summary", "h1", "h2", "h3", "h4", "h5", "h6", "li", "dt", "dd",
 }  # fmt: skip
+
+_LANDMARKS = ("header", "footer", "nav", "aside")
 
 
 class Block(NamedTuple):
@@ -79,12 +85,13 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
     inside = set(content.iter()) if content is not None and content is not body else set()
     above = set(content.iterancestors()) if content is not None else set()
     started = False
-    seen: set[str] = set()
     found: list[Block] = []
-    # A tag on its own matches those that stand in the body itself too.
-    named = Counter(name for element in marks.tree.iter(etree.Element) for name in _names(element))
-    for tag in ("header", "footer", "nav", "aside"):
-        named[tag] += named[f"body > {tag}"]
+    named: Counter[str] = Counter()
+    first: dict[str, Any] = {}
+    for element in marks.tree.iter(etree.Element):
+        for name in (*_names(element), *_also_named(element)):
+            named[name] += 1
+            first.setdefault(name, element)
     for element in _walk(body, inside, 0):
         started = started or element is content
         if element is content or element in above:
@@ -92,14 +99,16 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
         names = list(_names(element))
         selector = next((name for name in names if named[name] == 1), "")
         # What stands above the content and below it alike is bound by the first.
-        selector = selector or next((name for name in names if named[name] == 2 and name not in seen), "")
-        seen.update(names)
+        selector = selector or next((name for name in names if named[name] == 2 and first[name] is element), "")
+        selector = selector or _standing(element, body)
         place = marks.place(element) if selector else None
         if selector and place is not None:
             copy = normalised(element, around)
             digest, (weight, links) = digest_of(copy), _weight(copy)
             role = (element.get("role") or "").lower()
-            block = Block(selector, element.tag, role, place.start, place.end, not started, digest, weight, links)
+            # All of a page may be its content; then what stands in its first half does so before the most of it.
+            before = place.start * 2 < len(marks.data) if content is body else not started
+            block = Block(selector, element.tag, role, place.start, place.end, before, digest, weight, links)
             if weight:
                 found.append(block)
         if len(found) >= MOST_BLOCKS:
@@ -117,20 +126,46 @@ def _walk(element: Any, inside: set[Any], depth: int) -> Iterator[Any]:
             yield from _walk(child, inside, depth + 1)
 
 
+def _also_named(element: Any) -> Iterator[str]:
+    """A selector that matches an element, and is no name for it: its tag, where it stands in the body itself."""
+    if element.tag in _LANDMARKS and (parent := element.getparent()) is not None and parent.tag == "body":
+        yield element.tag
+
+
 def _names(element: Any) -> Iterator[str]:
     """Simple selectors that match an element, the most telling ones first."""
     name = element.get("id") or ""
     if _WRITTEN.match(name):
         yield f"#{name}"
-    if element.tag in ("header", "footer", "nav", "aside"):
+    if element.tag in _LANDMARKS:
         parent = element.getparent()
         yield f"body > {element.tag}" if parent is not None and parent.tag == "body" else element.tag
     if (role := (element.get("role") or "").strip()).isalpha():
         yield f'[role="{role}"]'
     classes = [one for one in (element.get("class") or "").split() if _NAME.match(one) and not _HERE.search(one)]
+    classes.sort(key=lambda one: kind_called(one) is None)
     yield from (f"{element.tag}.{one}" for one in classes[:3])
     if len(classes) > 1:
         yield f"{element.tag}.{'.'.join(classes[:2])}"
+
+
+def _standing(element: Any, body: Any) -> str:
+    """A selector by where an element stands in the body, from the nearer end: all that parts of old pages have.
+
+    Empty for what stands further inside, or in the midst of others.
+    """
+    if element.getparent() is not body:
+        return ""
+    first, last = (_place_from(element, preceding) for preceding in (True, False))
+    if min(first, last) > _OUTERMOST:
+        return ""
+    standing = f"nth-child({first})" if first <= last else f"nth-last-child({last})"
+    return f"body > {element.tag}:{standing}"
+
+
+def _place_from(element: Any, preceding: bool) -> int:
+    """The place of an element among its siblings from the first, or from the last, as far as it is an outer one."""
+    return 1 + sum(1 for _ in islice(element.itersiblings("*", preceding=preceding), _OUTERMOST))
 
 
 def digest_of(copy: Any) -> str:

@@ -27,6 +27,7 @@ from navrel.rendering.in_place.places import compiled
 from .addresses import Around, address_of, file_address
 from .content import headings_around, is_link, likely_content, marked_content, stands_in, text_of, title_of, words_of
 from .head import MAX_FACT, MAX_TERMS, Head
+from .languages import language_tag
 
 #: Longest value that is looked at, and most values of one place.
 MAX_VALUE = 2000
@@ -314,12 +315,6 @@ def _parent(around: Around, path: str, text: str) -> str:
 def folder_of(path: str) -> str:
     """The page above, as a path tells it."""
     return path.rpartition("/")[0] or "/"
-
-
-def language_tag(text: str) -> str:
-    """A language tag as BCP 47 writes it; empty for what is none."""
-    tag = text.strip().replace("_", "-")
-    return tag if len(tag) <= 35 and re.fullmatch(r"[A-Za-z]{1,8}(?:-[A-Za-z0-9]{1,8})*", tag) else ""
 
 
 def _date(text: str, form: str) -> str:

@@ -39,7 +39,7 @@ class Head:
         self.tree = tree
         self.metas: dict[str, list[str]] = {}
         for meta in tree.iter("meta"):
-            name = (meta.get("property") or meta.get("name") or "").strip().lower()
+            name = (meta.get("property") or meta.get("name") or meta.get("http-equiv") or "").strip().lower()
             if name and (content := (meta.get("content") or "").strip()):
                 self.metas.setdefault(name, []).append(content)
         self.things = list(islice(chain(_linked_data(tree), things_in_markup(tree)), MAX_THINGS))
@@ -95,7 +95,8 @@ class Head:
     def language(self) -> str:
         tree = self.tree
         stated = (tree.get("lang"), tree.get("xml:lang"), tree.get(f"{{{_XML}}}lang"), tree.find("body").get("lang"))
-        return next((one for one in stated if one), "") or self.meta("dcterms.language") or self.meta("language")
+        named = map(self.meta, ("content-language", "dcterms.language", "language"))
+        return next((one for one in (*stated, *named) if one), "")
 
     def published(self) -> list[str]:
         """What may be the day of publishing, the likeliest first."""

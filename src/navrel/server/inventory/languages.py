@@ -4,13 +4,16 @@ from __future__ import annotations
 
 import re
 from collections import Counter
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
 from functools import lru_cache
 
 from babel import Locale, UnknownLocaleError
 
-#: A language, by itself or with a script or a region after it, as BCP 47 writes them, or POSIX with a low line.
-_TAG = re.compile(r"([a-z]{2})(?:[-_]([A-Za-z]{4}))?(?:[-_]([A-Za-z]{2}))?")
+#: A language, by itself or with a script or a region after it, as BCP 47 writes them.
+_TAG = re.compile(r"[a-z]{2}(-[A-Z][a-z]{3})?(?:-[A-Z]{2})?")
+_WRITTEN = re.compile(r"[a-z]{1,8}(?:-[A-Za-z0-9]{1,8})*")
+#: Scripts as ISO 15924 writes them, by the modifiers of POSIX locales that ask for them.
+_SCRIPTS = {"latin": "Latn", "cyrillic": "Cyrl", "devanagari": "Deva"}
 #: So many of a hundred pages have to have a language in their names where none stands beside another of the same name.
 _MOST_OF = 70
 
@@ -38,6 +41,26 @@ def languages_told(paths: Iterable[str]) -> Callable[[str], str]:
     return told
 
 
+def language_tag(text: str) -> str:
+    """A language tag, or the name of a POSIX locale such as `sr_RS.UTF-8@latin`, written as RFC 5646 (2.1.1) asks.
+
+    Empty for what is none.
+    """
+    told, _, modifier = text.strip().partition("@")
+    language, *others = re.split("[-_]", told.partition(".")[0])
+    tag = "-".join([language.lower(), *filter(None, [_SCRIPTS.get(modifier), *_cased(others)])])
+    return tag if len(tag) <= 35 and _WRITTEN.fullmatch(tag) else ""
+
+
+def _cased(subtags: list[str]) -> Iterator[str]:
+    """Subtags behind a language: regions in capitals and scripts with one, but for what follows a single letter."""
+    extends = False
+    for one in subtags:
+        extends = extends or len(one) == 1
+        region, script = len(one) == 2, len(one) == 4 and one.isalpha()
+        yield one.lower() if extends or not (region or script) else one.upper() if region else one.title()
+
+
 def _end(path: str) -> str:
     """The word behind the last dot of a path's name; empty for none, and for a number."""
     name, _, end = path.rpartition("/")[2].rpartition(".")
@@ -47,13 +70,12 @@ def _end(path: str) -> str:
 @lru_cache(maxsize=1024)
 def _language(text: str) -> str:
     """The language that a folder or a suffix is called by, as BCP 47 writes it; empty for none."""
-    found = _TAG.fullmatch(text)
-    if not found:
+    tag = language_tag(text)
+    found = _TAG.fullmatch(tag)
+    if not found or not text.startswith(tag[:2]):
         return ""
-    language, script, region = found.groups()
-    parts = [language, *([script.title()] if script else []), *([region.upper()] if region else [])]
     try:
-        known = Locale.parse("-".join(parts), sep="-")
+        known = Locale.parse(tag, sep="-")
     except (UnknownLocaleError, ValueError):
         return ""
-    return "-".join(parts) if known.script or not script else ""
+    return tag if known.script or not found[1] else ""
