@@ -196,6 +196,10 @@ def proposed(api):
             "<center>By sea, all year</center></body>",
             {"above-header": ("body > table:nth-child(1)", 1), "above-footer": ("body > center:nth-last-child(1)", 1)},
         ),
+        (
+            "<body><div id=all><h1>{0}</h1><p>Boats of {0}<p>And more of {0}<p>By sea, all year</div><script></script>",
+            {"above-footer": ("#all > p:nth-last-child(1)", 1)},
+        ),
         # Of several classes the one that says what it is; and none that another part has first.
         (
             "<body><div class=row><h1>{0}</h1><div class='cell links'>Here</div><main>Boats of {0}</main></div>"
@@ -204,7 +208,7 @@ def proposed(api):
             {"above-header": ("div.cell", 1), "above-footer": ("#search", 1), "footer": ("div.foot", 1)},
         ),
     ],
-    ids=["nameless", "classes"],
+    ids=["nameless", "held", "classes"],
 )
 def test_parts_are_bound_by_what_finds_them_first(api, tmp_path, written, firsts):
     make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))

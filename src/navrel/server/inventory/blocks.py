@@ -37,9 +37,10 @@ MOST_MARKS = 400
 _NAME = re.compile(r"[A-Za-z][\w-]*\Z")
 #: Ids that somebody wrote, rather than a program that counts.
 _WRITTEN = re.compile(r"[A-Za-z_-]+\d{0,2}\Z")
+_UNSEEN = {"script", "style", "link", "meta", "noscript", "template"}
 #: What no part of a page is made of.
-_NO_BLOCKS = {
-    "script", "style", "link", "meta", "noscript", "template", "br", "hr", "svg", "path", "option", "img",
+_NO_BLOCKS = _UNSEEN | {
+    "br", "hr", "svg", "path", "option", "img",
     "pre", "blockquote", "figure", "math", "canvas", "audio", "video", "object", "iframe",
     # What stands in a line, and what heads or lists something else.
     "a", "abbr", "acronym", "b", "bdi", "bdo", "big", "button", "cite", "code", "data", "del", "dfn", "em", "font",
@@ -82,7 +83,9 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
     body = marks.tree.find("body")
     if body is None:
         return []
-    inside = set(content.iter()) if content is not None and content is not body else set()
+    holder, held_by = _holder(body)
+    is_all = content is body or content is holder
+    inside = set() if content is None or is_all else set(content.iter())
     above = set(content.iterancestors()) if content is not None else set()
     started = False
     found: list[Block] = []
@@ -100,14 +103,14 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
         selector = next((name for name in names if named[name] == 1), "")
         # What stands above the content and below it alike is bound by the first.
         selector = selector or next((name for name in names if named[name] == 2 and first[name] is element), "")
-        selector = selector or _standing(element, body)
+        selector = selector or _standing(element, holder, held_by)
         place = marks.place(element) if selector else None
         if selector and place is not None:
             copy = normalised(element, around)
             digest, (weight, links) = digest_of(copy), _weight(copy)
             role = (element.get("role") or "").lower()
             # All of a page may be its content; then what stands in its first half does so before the most of it.
-            before = place.start * 2 < len(marks.data) if content is body else not started
+            before = place.start * 2 < len(marks.data) if is_all else not started
             block = Block(selector, element.tag, role, place.start, place.end, before, digest, weight, links)
             if weight:
                 found.append(block)
@@ -149,18 +152,27 @@ def _names(element: Any) -> Iterator[str]:
         yield f"{element.tag}.{'.'.join(classes[:2])}"
 
 
-def _standing(element: Any, body: Any) -> str:
-    """A selector by where an element stands in the body, from the nearer end: all that parts of old pages have.
+def _holder(body: Any) -> tuple[Any, str]:
+    """What holds the outermost parts, and a selector for it: the body, or what alone stands in it."""
+    holder, selector = body, "body"
+    while len(inner := [child for child in holder if isinstance(child.tag, str) and child.tag not in _UNSEEN]) == 1:
+        holder, name = inner[0], inner[0].get("id") or ""
+        selector = f"#{name}" if _WRITTEN.match(name) else f"{selector} > {holder.tag}"
+    return holder, selector
+
+
+def _standing(element: Any, holder: Any, selector: str) -> str:
+    """A selector by where an outermost part stands, from the nearer end: all that parts of old pages have.
 
     Empty for what stands further inside, or in the midst of others.
     """
-    if element.getparent() is not body:
+    if element.getparent() is not holder:
         return ""
     first, last = (_place_from(element, preceding) for preceding in (True, False))
     if min(first, last) > _OUTERMOST:
         return ""
     standing = f"nth-child({first})" if first <= last else f"nth-last-child({last})"
-    return f"body > {element.tag}:{standing}"
+    return f"{selector} > {element.tag}:{standing}"
 
 
 def _place_from(element: Any, preceding: bool) -> int:

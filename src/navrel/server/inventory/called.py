@@ -17,7 +17,9 @@ _WORDS = tuple(
     )
 )
 #: What begins so is a part of something on the page, not of the page.
-_OF_SOMETHING = re.compile(r"(?:^|[^a-z])(?:modal|dialog|popup|card|panel|table|section|article|post|entry|message)[-_]")
+_OF_SOMETHING = re.compile(
+    r"(?:^|[^a-z])(?:modal|dialog|popup|card|panel|table|section|article|post|entry|message)[-_]"
+)
 
 
 @lru_cache(maxsize=4096)
