@@ -12,6 +12,7 @@ from navrel.server.inventory.models import Original, Site
 from navrel.server.inventory.services import make_empty_site
 from navrel.server.inventory.sources import take_in_folder
 from navrel.server.library.services import make_piece
+from navrel.server.outcomes.findings import findings
 from navrel.server.publishing.services import impact_since_live, publish
 from navrel.server.rules.services import make_rule
 from navrel.server.sitestate.draft import draft
@@ -138,6 +139,10 @@ def test_a_slot_that_is_not_bound_has_no_place_and_a_template_is_not_used(api, s
         assert (told["seated"], told["in_place"], told["outcome"]["state"]) == (False, True, "filled"), target
     columns = {one["target"]: one["unseated"] for one in api.get("/api/sites/shore/layout").json()["columns"]}
     assert len(columns["above-footer"]) == len(columns["template"]) == 1
+    seatless = [one for one in findings("shore", draft(find_site("shore"))) if one.check in ("unseated", "unbound")]
+    assert [(one.check, one.severity, one.subject, one.page_count) for one in seatless] == [
+        ("unbound", "hint", "above-footer", 1)
+    ]
     shown = api.get("/api/sites/shore/preview", path="/routes").json()
     assert 'href="/legal/imprint/"' in shown["html"] and "/files" not in shown["html"]
     assert shown["in_place"] and "A strip of ours" not in shown["html"]
@@ -194,11 +199,11 @@ def proposed(api):
         (
             "<body><table><tr><td>Marrowick by water</table><h1>{0}</h1><p>Boats of {0}<p>And more of {0}"
             "<center>By sea, all year</center></body>",
-            {"above-header": ("body > table:nth-child(1)", 1), "above-footer": ("body > center:nth-last-child(1)", 1)},
+            {"above-header": ("body > table:first-child", 1), "above-footer": ("body > center:last-child", 1)},
         ),
         (
             "<body><div id=all><h1>{0}</h1><p>Boats of {0}<p>And more of {0}<p>By sea, all year</div><script></script>",
-            {"above-footer": ("#all > p:nth-last-child(1)", 1)},
+            {"above-footer": ("#all > p:last-child", 1)},
         ),
         # Of several classes the one that says what it is; and none that another part has first.
         (

@@ -274,6 +274,15 @@ def _unseated(one: Finding) -> FindingWords:
     )
 
 
+def _unbound(one: Finding) -> FindingWords:
+    slot, shown = slot_words(one.subject).capitalize(), _listed(one.about["pieces"])
+    return FindingWords(
+        f"{slot} is to show {shown} on {count_pages(one.page_count)} whose HTML has no place for it",
+        "no element of these pages is bound to the slot",
+        "bind the slot to an element of theirs, or exclude these pages",
+    )
+
+
 def _never_wins(one: Finding) -> FindingWords:
     target = f" {_target(one.about['target'])}" if one.about else ""
     fate = f"each is taken before it by {_listed(one.rules)}" if one.rules else "each is locked there"
@@ -369,6 +378,7 @@ _WORDS: Mapping[str, Callable[[Finding], FindingWords]] = {
     "entry-never-shows": _entry_never_shows,
     "no-such-slot": _no_such_slot,
     "unseated": _unseated,
+    "unbound": _unbound,
     "never-wins": _never_wins,
     "action-never-wins": _never_wins,
     "order-alone": _order_alone,

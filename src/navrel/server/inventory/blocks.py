@@ -171,7 +171,8 @@ def _standing(element: Any, holder: Any, selector: str) -> str:
     first, last = (_place_from(element, preceding) for preceding in (True, False))
     if min(first, last) > _OUTERMOST:
         return ""
-    standing = f"nth-child({first})" if first <= last else f"nth-last-child({last})"
+    place, end = (first, "first") if first <= last else (last, "last")
+    standing = f"{end}-child" if place == 1 else f"nth-child({place})" if end == "first" else f"nth-last-child({place})"
     return f"{selector} > {element.tag}:{standing}"
 
 

@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 
-from ...cascade.bulk import TargetOutcomes, filled_pages, resolve_all, unseated_pages
+from ...cascade.bulk import TargetOutcomes, filled_pages, in_place_pages, resolve_all, unseated_pages
 from ...cascade.plain import Outcome
 from ...language.visitor import Lens
 from ...layout.condition import Audience
@@ -203,20 +203,23 @@ def unseated(survey: Survey) -> Iterator[Finding]:
                     rule.name,
                     {"slot": action.slot},
                 )
-    found: dict[str, tuple[PageSet, list[Outcome]]] = {}
+    found: dict[tuple[str, str], tuple[PageSet, list[Outcome]]] = {}
     for lens in _telling_lenses(survey):
         resolved = survey.resolved if lens is survey.lens else resolve_all(survey.index, layout, lens)
-        for slot, pages in unseated_pages(survey.index, layout, lens, resolved).items():
-            if pages and slot in known:
-                seen, outcomes = found.get(slot, (PageSet.none(survey.index.size), []))
-                new = _outcomes_on(resolved[Target("slot", slot)], pages)
-                found[slot] = (seen | pages, [*outcomes, *(one for one in new if one not in outcomes)])
-    for slot, (pages, outcomes) in found.items():
+        in_place = in_place_pages(survey.index, resolved)
+        for slot, lacking in unseated_pages(survey.index, layout, lens, resolved).items():
+            # What has no element that is bound to a slot often lacks it on purpose; a template could have it.
+            for check, pages in (("unseated", lacking - in_place), ("unbound", lacking & in_place)):
+                if pages and slot in known:
+                    seen, outcomes = found.get((check, slot), (PageSet.none(survey.index.size), []))
+                    new = _outcomes_on(resolved[Target("slot", slot)], pages)
+                    found[check, slot] = (seen | pages, [*outcomes, *(one for one in new if one not in outcomes)])
+    for (check, slot), (pages, outcomes) in found.items():
         some, count = survey.some(pages)
         names = tuple(survey.name_of(slug) for slug in sorted({slug for one in outcomes for slug in one.pieces}))
         yield Finding(
-            "unseated",
-            "warning",
+            check,
+            "warning" if check == "unseated" else "hint",
             "",
             slot,
             {"pieces": names},
