@@ -67,6 +67,11 @@ def test_a_site_that_exists_comes_in_from_its_folder_and_goes_live_with_its_look
     page.get_by_role("button", name="Look what stands there").click()
     found = page.get_by_role("region", name="What stands there today")
     expect(found).to_contain_text("All 30 places come out as they are")
+    some = found.get_by_label(re.compile("^Take what .* shows in Footer$")).last
+    some.uncheck()
+    expect(found.get_by_role("button", name="Make 3 pieces and 3 rules")).to_be_enabled()
+    expect(found.get_by_role("region", name="Found in Footer")).to_contain_text("stays as it is there")
+    some.check()
     found.get_by_role("button", name="Make 4 pieces and 4 rules").click()
     found.get_by_role("link", name="See the strips").click()
     expect(cell(page, "All posts", "Header")).to_have_attribute("aria-label", re.compile("^Header: Header as found"))

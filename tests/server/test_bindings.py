@@ -229,7 +229,6 @@ def test_what_most_pages_of_no_one_section_show_is_for_all_pages(api, tmp_path):
     shown = {f"quay-{number}": "By sea" for number in range(9)}
     shown |= {f"north/{number}": "By north" for number in range(6)}
     shown |= {f"south/{number}": "By south" for number in range(6)}
-    # A piece needs something that it shows.
     shown |= {"bare": "", "bare-2": ""}
     for name, footer in shown.items():
         place = tmp_path / f"{name}.html"
@@ -240,7 +239,18 @@ def test_what_most_pages_of_no_one_section_show_is_for_all_pages(api, tmp_path):
     told = api.get("/api/sites/shore/finds").json()
     finds = {one["pages"]: one for one in told["slots"][0]["finds"]}
     assert told["wrong"] == 0
-    assert finds[9]["include"] == "all"
+    assert (finds[9]["include"], finds[9]["exclude"]) == ("all", "")
+    # What is left as it is is taken out, too, and no piece is made of it.
+    north = next(one for one in told["slots"][0]["finds"] if "/north/0" in one["first"])
+    left = api.get("/api/sites/shore/finds", left=north["key"]).json()
+    finds = {one["first"][0]: one for one in left["slots"][0]["finds"]}
+    assert [path for path, one in finds.items() if one["left"]] == ["/north/0"]
+    assert finds["/quay-0"]["exclude"] == "page:/north/0,/north/1,/north/2,/north/3,/north/4,/north/5"
+    assert (left["rules"], left["right"], left["wrong"]) == (told["rules"] - 1, told["right"], 0)
+    taken = api.post("/api/sites/shore/finds", {"slots": ["footer"], "left": [north["key"]]}).json()
+    assert taken == {"pieces": 3, "rules": 3, "right": 23, "wrong": 0}
+    for path, state in (("/north/3", "unset"), ("/south/3", "filled"), ("/quay-3", "filled"), ("/bare", "filled")):
+        assert api.get("/api/sites/shore/trace", path=path, target="footer").json()["outcome"]["state"] == state
 
 
 def test_what_was_looked_at_is_not_read_again_to_be_taken_until_something_differs(api, shore, monkeypatch):

@@ -37,10 +37,14 @@ export const placeQuery = (site: string, path: string, binding: Shapes["BindingT
       answer(api.POST("/api/sites/{site}/bindings/picture", { params: at(site), body: { path, binding } })),
   });
 
-/** What stands in the places of slots today, and the rules that come to just that. */
-export const findsQuery = (site: string, version: number) =>
+/** What stands in the places of slots today, and the rules that come to just that but for what is left as it is. */
+export const findsQuery = (site: string, version: number, left: string[]) =>
   queryOptions({
-    queryKey: ["finds", site, version],
+    queryKey: ["finds", site, version, left],
     staleTime: Number.POSITIVE_INFINITY,
-    queryFn: () => answer(api.GET("/api/sites/{site}/finds", { params: at(site) })),
+    placeholderData: (known, query) => (query?.queryKey[2] === version ? known : undefined),
+    queryFn: () =>
+      answer(
+        api.GET("/api/sites/{site}/finds", { params: { ...at(site), query: { left: left.join(",") } } }),
+      ),
   });

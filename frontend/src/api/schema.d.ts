@@ -3145,6 +3145,8 @@ export interface components {
         };
         /** @description What stands in the place of a slot on two pages or more. */
         FindInfo: {
+            /** @description What it is called by, the same as long as it shows the same in that slot */
+            key: string;
             /** @description What its piece and its rule will be called */
             name: string;
             /** @description On how many pages it stands */
@@ -3157,6 +3159,8 @@ export interface components {
             exclude: string;
             /** @description Why it stays as it is on its pages; empty where it need not */
             problem: string;
+            /** @description Whether it stays as it is because that was asked for */
+            left: boolean;
             /** @description How many pieces are made of it: at the side a sidebar and the widget in it */
             pieces: number;
         };
@@ -5750,6 +5754,8 @@ export interface components {
         TakeFindsRequest: {
             /** @description In which slots */
             slots: string[];
+            /** @description The keys of finds that stay as they are */
+            left?: string[];
         };
         /** @description A layout file, and what of it is taken. */
         TakeInRequest: {
@@ -10099,7 +10105,10 @@ export interface operations {
     };
     findShown: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The keys of finds that stay as they are, with commas between */
+                left?: string;
+            };
             header?: never;
             path: {
                 site: string;

@@ -11,6 +11,7 @@ import { useAct } from "../parts/useAct";
 import { count, figure, targetName } from "../parts/words";
 
 type Slot = Shapes["SlotFinds"];
+type Find = Shapes["FindInfo"];
 
 /** What stands in the places of slots today, made into pieces and rules that come to just that. */
 export function Finds({ changed }: { changed: boolean }) {
@@ -18,8 +19,9 @@ export function Finds({ changed }: { changed: boolean }) {
   const linkTo = useLinkTo();
   const [asked, setAsked] = useState(0);
   const [made, setMade] = useState("");
+  const [left, setLeft] = useState<string[]>([]);
   const wanted = asked === site.version && !changed;
-  const found = useQuery({ ...findsQuery(site.slug, site.version), enabled: wanted });
+  const found = useQuery({ ...findsQuery(site.slug, site.version, left), enabled: wanted });
   return (
     <section aria-label="What stands there today" className="finds">
       <h2>What stands there today</h2>
@@ -37,7 +39,10 @@ export function Finds({ changed }: { changed: boolean }) {
           variant="outlined"
           disabled={changed || found.isFetching}
           title={changed ? "Save the bindings first" : ""}
-          onClick={() => setAsked(site.version)}
+          onClick={() => {
+            setLeft([]);
+            setAsked(site.version);
+          }}
         >
           {wanted ? "Looking …" : "Look what stands there"}
         </Button>
@@ -47,33 +52,48 @@ export function Finds({ changed }: { changed: boolean }) {
           {found.error.message}
         </p>
       )}
-      {wanted && found.data && <Found found={found.data} onMade={setMade} />}
+      {wanted && found.data && (
+        <Found
+          found={found.data}
+          waits={found.isPlaceholderData}
+          left={left}
+          onLeave={setLeft}
+          onMade={setMade}
+        />
+      )}
     </section>
   );
 }
 
 interface FoundProps {
   found: Shapes["FindsInfo"];
+  /** Whether it is of what was left before. */
+  waits: boolean;
+  /** The keys of finds that stay as they are. */
+  left: string[];
+  onLeave: (left: string[]) => void;
   onMade: (told: string) => void;
 }
 
-function Found({ found, onMade }: FoundProps) {
+function Found({ found, waits, left, onLeave, onMade }: FoundProps) {
   const site = useSite();
   const act = useAct();
   const lacking = useLacking("editor");
-  const [left, setLeft] = useState<string[]>([]);
-  const slots = found.slots.filter((one) => one.finds.some((each) => !each.problem));
-  const chosen = slots.map((one) => one.slot).filter((slot) => !left.includes(slot));
-  const made = slots
-    .filter((one) => chosen.includes(one.slot))
-    .flatMap((one) => one.finds.filter((each) => !each.problem));
+  const slots = found.slots.filter((one) => takeable(one).length > 0);
+  const isTaken = (one: Find) => !left.includes(one.key);
+  const chosen = slots.filter((one) => takeable(one).some(isTaken)).map((one) => one.slot);
+  const made = slots.flatMap((one) => takeable(one).filter(isTaken));
+  const choose = (finds: Find[], on: boolean) => {
+    const keys = finds.map((one) => one.key);
+    onLeave(on ? left.filter((key) => !keys.includes(key)) : [...new Set([...left, ...keys])]);
+  };
   const pieces = made.reduce((sum, one) => sum + one.pieces, 0);
   const take = () =>
     act(async () => {
       const done = await answer(
         api.POST("/api/sites/{site}/finds", {
           params: { path: { site: site.slug } },
-          body: { slots: chosen },
+          body: { slots: chosen, left },
         }),
       );
       const told = `Made ${count(done.pieces, "piece")} and ${count(done.rules, "rule")} of what was found.`;
@@ -102,14 +122,7 @@ function Found({ found, onMade }: FoundProps) {
         )}
       </p>
       {found.slots.map((one) => (
-        <SlotFinds
-          key={one.slot}
-          one={one}
-          chosen={chosen.includes(one.slot)}
-          onChoose={(on) =>
-            setLeft((slots) => (on ? slots.filter((slot) => slot !== one.slot) : [...slots, one.slot]))
-          }
-        />
+        <SlotFinds key={one.slot} one={one} isTaken={isTaken} onChoose={choose} />
       ))}
       {nothingLeft ? null : slots.length === 0 ? (
         <p className="mute">
@@ -121,8 +134,10 @@ function Found({ found, onMade }: FoundProps) {
         <div className="row">
           <Button
             variant="contained"
-            disabled={made.length === 0 || Boolean(lacking)}
-            title={lacking || (made.length === 0 ? "Choose a slot first" : "")}
+            disabled={made.length === 0 || waits || Boolean(lacking)}
+            title={
+              lacking || (made.length === 0 ? "Choose something first" : waits ? "It is being looked at" : "")
+            }
             onClick={take}
           >
             Make {count(pieces, "piece")} and {count(made.length, "rule")}
@@ -133,23 +148,31 @@ function Found({ found, onMade }: FoundProps) {
   );
 }
 
+/** The first of its pages. */
+const someOf = ({ first, pages }: Find) => first.slice(0, 3).join(", ") + (pages > 3 ? " …" : "");
+
+/** What can be made into pieces and rules. */
+const takeable = (one: Slot) => one.finds.filter((each) => !each.problem);
+
 interface SlotProps {
   one: Slot;
-  chosen: boolean;
-  onChoose: (chosen: boolean) => void;
+  isTaken: (one: Find) => boolean;
+  onChoose: (finds: Find[], on: boolean) => void;
 }
 
-function SlotFinds({ one, chosen, onChoose }: SlotProps) {
+function SlotFinds({ one, isTaken, onChoose }: SlotProps) {
   const name = targetName(one.slot);
-  const can = one.finds.some((each) => !each.problem);
+  const finds = takeable(one);
+  const taken = finds.filter(isTaken);
   return (
     <section aria-label={`Found in ${name}`} className="slot-finds">
       <h3>
         <Checkbox
           size="small"
-          checked={chosen}
-          disabled={!can}
-          onChange={(event) => onChoose(event.target.checked)}
+          checked={taken.length > 0}
+          indeterminate={taken.length > 0 && taken.length < finds.length}
+          disabled={finds.length === 0}
+          onChange={() => onChoose(finds, taken.length < finds.length)}
           slotProps={{ input: { "aria-label": `Take what stands in ${name}` } }}
         />
         {name}
@@ -157,25 +180,38 @@ function SlotFinds({ one, chosen, onChoose }: SlotProps) {
       <table className="places">
         <tbody>
           {one.finds.map((each) => (
-            <tr key={each.name}>
+            <tr key={each.key}>
               <td className="number">{count(each.pages, "page")}</td>
               <td>
-                <span className="mono">{each.include || each.first.slice(0, 3).join(", ")}</span>
+                <span className="mono">{each.include || someOf(each)}</span>
                 {each.exclude && <span className="mono mute"> not {each.exclude}</span>}
+                {each.left && <span className="mute"> stays as it is there</span>}
                 {each.problem && <p className="field-error">{each.problem}. It stays as it is there.</p>}
+              </td>
+              <td className="choice">
+                {finds.length > 1 && !each.problem && (
+                  <Checkbox
+                    size="small"
+                    checked={isTaken(each)}
+                    onChange={(event) => onChoose([each], event.target.checked)}
+                    slotProps={{ input: { "aria-label": `Take what ${each.first[0]} shows in ${name}` } }}
+                  />
+                )}
               </td>
             </tr>
           ))}
           {one.decided > 0 && (
             <tr>
               <td className="number">{count(one.decided, "page")}</td>
-              <td className="mute">{one.decided === 1 ? "is" : "are"} decided by rules or locks already</td>
+              <td colSpan={2} className="mute">
+                {one.decided === 1 ? "is" : "are"} decided by rules or locks already
+              </td>
             </tr>
           )}
           {one.alone > 0 && (
             <tr>
               <td className="number">{count(one.alone, "page")}</td>
-              <td className="mute">
+              <td colSpan={2} className="mute">
                 {one.alone === 1 ? "shows" : "show"} something there that no other page does, and{" "}
                 {one.alone === 1 ? "keeps" : "keep"} it: {one.alone_first.slice(0, 4).join(", ")}
                 {one.alone > 4 && " …"}

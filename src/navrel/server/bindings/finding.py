@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections import defaultdict
 from collections.abc import Collection, Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass, field, replace
 from typing import Any, NamedTuple
+from zlib import crc32
 
 from django.db.models import Q
 
@@ -50,18 +50,26 @@ class _Taken(NamedTuple):
     slugs: set[str]
     names: set[str]
 
+    def copy(self) -> _Taken:
+        """The same, for what is named and not made."""
+        return _Taken(set(self.slugs), set(self.names))
+
 
 @dataclass
 class _Shown:
-    """The pages that show the same in the place of a slot, and on which of them what says where a reader is."""
+    """The pages that show the same in the place of a slot, and on which of them what says where a reader is.
 
+    ``key``: what it is called by, the same as long as it shows the same in that slot.
+    """
+
+    key: str
     pages: list[str] = field(default_factory=list)
     marked: dict[Mark, set[str]] = field(default_factory=dict)
 
     def without(self, paths: Set[str]) -> _Shown:
         """The same on the other pages alone."""
         marked = {mark: left for mark, pages in self.marked.items() if (left := pages - paths)}
-        return _Shown([path for path in self.pages if path not in paths], marked)
+        return _Shown(self.key, [path for path in self.pages if path not in paths], marked)
 
 
 Standing = Mapping[str, Sequence[_Shown]]
@@ -72,15 +80,18 @@ _kept: Kept[Standing] = Kept(most=4)
 class Find:
     """What stands in the place of a slot on two pages or more, and the pieces and the rule that come to it.
 
-    ``pieces``: the one that is put there first, the others stand in it; ``condition``: None where there is a
-    ``problem``, why it is no piece, or has no rule; its pages stay as they are.
+    ``key``: what it is called by; ``pieces``: the one that is put there first, the others stand in it; ``condition``:
+    None where it is ``left`` as it is, as somebody wishes, and where there is a ``problem``: why it is no piece, or has
+    no rule. Its pages stay as they are then.
     """
 
     slot: str
+    key: str
     pages: tuple[str, ...]
     pieces: tuple[Piece, ...]
     condition: Condition | None
     problem: str = ""
+    left: bool = False
 
     @property
     def piece(self) -> Piece:
@@ -114,13 +125,16 @@ class Proof:
     wrong: tuple[tuple[str, str], ...]
 
 
-def find(site: Site) -> list[Found]:
-    """What stands in the places of the slots of a site's draft today, slot by slot in page order."""
+def find(site: Site, left: Collection[str] = ()) -> list[Found]:
+    """What stands in the places of the slots of a site's draft today, slot by slot in page order.
+
+    ``left``: the keys of finds that are left as they are: no rule of another find is to reach their pages.
+    """
     state = draft(site)
     taken = _Taken(set(state.layout.pieces), {piece.name for piece in state.layout.pieces.values()})
     standing = _standing(site, state)
     outcomes = _resolved(state, state.layout, standing)
-    return [_found(state, slot, shown, outcomes[slot], taken, site) for slot, shown in standing.items()]
+    return [_found(state, slot, shown, outcomes[slot], left, taken, site) for slot, shown in standing.items()]
 
 
 def _resolved(state: SiteState, layout: Layout, slots: Iterable[str]) -> dict[str, TargetOutcomes]:
@@ -155,11 +169,11 @@ def _shown(site: Site, state: SiteState) -> Standing:
             return []
         return [(seat.slot, path, digest, marks) for seat, (digest, marks) in zip(seats, told, strict=True) if digest]
 
-    found: dict[str, dict[str, _Shown]] = {binding.slot: defaultdict(_Shown) for binding in state.document.bindings}
+    found: dict[str, dict[str, _Shown]] = {binding.slot: {} for binding in state.document.bindings}
     for batch in batches(originals_of(site), BATCH):
         for page in read_beside(batch, read):
             for slot, path, digest, marks in page:
-                shown = found[slot][digest]
+                shown = found[slot].setdefault(digest, _Shown(f"{crc32(f'{slot} {digest}'.encode()):08x}"))
                 shown.pages.append(path)
                 for mark in marks:
                     shown.marked.setdefault(mark, set()).add(path)
@@ -167,7 +181,13 @@ def _shown(site: Site, state: SiteState) -> Standing:
 
 
 def _found(
-    state: SiteState, slot: str, standing: Sequence[_Shown], outcomes: TargetOutcomes, taken: _Taken, site: Site
+    state: SiteState,
+    slot: str,
+    standing: Sequence[_Shown],
+    outcomes: TargetOutcomes,
+    left: Collection[str],
+    taken: _Taken,
+    site: Site,
 ) -> Found:
     numbers = state.index.tree.numbers
     decided = {path for one in standing for path in one.pages if outcomes.on(numbers[path]).state != "unset"}
@@ -177,15 +197,17 @@ def _found(
     alone = sorted(path for one in (*(one for one in shown if len(one.pages) == 1), *few) for path in one.pages)
     codes = _codes(site, state, slot, groups)
     problems = [_problem(_made_of(code)) for code in codes]
-    # What no piece can be made of stays as it is, so that no condition is to reach it.
-    kept = [path for one, problem in zip(groups, problems, strict=True) if problem for path in one.pages]
-    made = [one.pages for one, problem in zip(groups, problems, strict=True) if not problem]
+    # What no piece can be made of stays as it is, as does what somebody leaves: no condition is to reach it.
+    stays = [bool(problem) or one.key in left for one, problem in zip(groups, problems, strict=True)]
+    kept = [path for one, stay in zip(groups, stays, strict=True) if stay for path in one.pages]
+    made = [one.pages for one, stay in zip(groups, stays, strict=True) if not stay]
     conditions = iter(explain(state.index, made, [*alone, *decided, *kept]))
     finds = []
-    for one, code, problem in zip(groups, codes, problems, strict=True):
-        condition = None if problem else next(conditions)
-        problem = problem or ("" if condition else "No condition tells its pages from the others")
-        finds.append(Find(slot, tuple(one.pages), _pieces(slot, condition, code, taken), condition, problem))
+    for one, code, problem, stay in zip(groups, codes, problems, stays, strict=True):
+        condition = None if stay else next(conditions)
+        problem = problem or ("" if condition or stay else "No condition tells its pages from the others")
+        pieces = _pieces(slot, condition, code, taken.copy() if stay else taken)
+        finds.append(Find(slot, one.key, tuple(one.pages), pieces, condition, problem, stay and not problem))
     return Found(slot, tuple(finds), tuple(alone), tuple(sorted(decided)))
 
 
@@ -288,13 +310,16 @@ def prove(state: SiteState, found: Sequence[Found], rules: Sequence[Rule], piece
     return Proof(right, tuple(wrong))
 
 
-def take_finds(slug: str, slots: Collection[str], *, by: Any = None) -> dict[str, Any]:
-    """Make pieces and rules of what was found in some slots, as one edit. Raises InTheWay where nothing was found."""
+def take_finds(slug: str, slots: Collection[str], left: Collection[str] = (), *, by: Any = None) -> dict[str, Any]:
+    """Make pieces and rules of what was found in some slots, as one edit. Raises InTheWay where nothing was found.
+
+    ``left``: as for `find`.
+    """
     # Looking at all pages takes a while, in which others may save; then it is looked anew.
     unlocked = find_site(slug)
-    ahead = find(unlocked)
+    ahead = find(unlocked, left)
     with editing(slug, by) as site:
-        seen = ahead if site.version - 1 == unlocked.version else find(site)
+        seen = ahead if site.version - 1 == unlocked.version else find(site, left)
         found = [one for one in seen if one.slot in slots]
         state = draft(site)
         rules, pieces = taken_up(found, [rule.name for rule in state.layout.rules])

@@ -5,6 +5,9 @@ from rest_framework import serializers as s
 from navrel.core.layout.binding import HOWS, MAX_BINDINGS, MAX_SELECTOR
 from navrel.core.layout.document import MAX_NAME
 
+#: Finds that are left as they are, at the most: their keys have to fit into an address.
+MOST_LEFT = 400
+
 
 class BindingTree(s.Serializer):
     """The place of a slot in the HTML of pages, as in the layout file."""
@@ -91,12 +94,14 @@ class PlacePicture(s.Serializer):
 class FindInfo(s.Serializer):
     """What stands in the place of a slot on two pages or more."""
 
+    key = s.CharField(help_text="What it is called by, the same as long as it shows the same in that slot")
     name = s.CharField(help_text="What its piece and its rule will be called")
     pages = s.IntegerField(help_text="On how many pages it stands")
     first = s.ListField(child=s.CharField(), help_text="Some of these pages")
     include = s.CharField(allow_blank=True, help_text="The condition that comes to it: pages, a query")
     exclude = s.CharField(allow_blank=True, help_text="And those taken out, a query")
     problem = s.CharField(allow_blank=True, help_text="Why it stays as it is on its pages; empty where it need not")
+    left = s.BooleanField(help_text="Whether it stays as it is because that was asked for")
     pieces = s.IntegerField(help_text="How many pieces are made of it: at the side a sidebar and the widget in it")
 
 
@@ -125,6 +130,12 @@ class TakeFindsRequest(s.Serializer):
     """What is taken of what was found."""
 
     slots = s.ListField(child=s.CharField(max_length=MAX_NAME), max_length=MAX_BINDINGS, help_text="In which slots")
+    left = s.ListField(
+        child=s.CharField(max_length=MAX_NAME),
+        max_length=MOST_LEFT,
+        default=list,
+        help_text="The keys of finds that stay as they are",
+    )
 
 
 class TakenFinds(s.Serializer):

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import asdict
 from typing import Any
 
+from drf_spectacular.utils import OpenApiParameter
 from rest_framework.request import Request
 from rest_framework.response import Response
 
@@ -26,6 +27,8 @@ from . import shapes
 from .finding import MOST_NAMED, Find, find, prove, take_finds, taken_up
 from .proposing import propose
 from .services import bindings_version, checked, fits, in_full, put_bindings, sample
+
+LEFT = OpenApiParameter("left", str, description="The keys of finds that stay as they are, with commas between")
 
 
 class BindingsView(SiteView):
@@ -136,12 +139,12 @@ class PlacePictureView(SiteView):
 class FindsView(SiteView):
     """What the pages show today."""
 
-    @operation("findShown", responses=shapes.FindsInfo)
+    @operation("findShown", parameters=[LEFT], responses=shapes.FindsInfo)
     def get(self, request: Request, site: str) -> Response:
         """What stands in the places of slots today, and the rules that would come to just that."""
         record = find_site(site)
         state = draft(record)
-        found = find(record)
+        found = find(record, request.query_params.get("left", "").split(","))
         rules, pieces = taken_up(found, [rule.name for rule in state.layout.rules])
         proof = prove(state, found, rules, pieces)
         slots = [
@@ -162,17 +165,19 @@ class FindsView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """Make pieces and rules of what was found in some slots; one edit like any other."""
         body = parsed(shapes.TakeFindsRequest, request.data)
-        return Response(take_finds(site, body["slots"], by=request.user))
+        return Response(take_finds(site, body["slots"], body["left"], by=request.user))
 
 
 def _find_info(found: Find) -> dict[str, Any]:
     condition = found.condition
     return {
+        "key": found.key,
         "name": found.piece.name,
         "pages": len(found.pages),
         "first": found.pages[:MOST_NAMED],
         "include": str(condition.include) if condition else "",
         "exclude": str(condition.exclude) if condition else "",
         "problem": found.problem,
+        "left": found.left,
         "pieces": len(found.pieces),
     }
