@@ -181,13 +181,6 @@ function SlotFinds({ one, isTaken, onChoose }: SlotProps) {
         <tbody>
           {one.finds.map((each) => (
             <tr key={each.key}>
-              <td className="number">{count(each.pages, "page")}</td>
-              <td>
-                <span className="mono">{each.include || someOf(each)}</span>
-                {each.exclude && <span className="mono mute"> not {each.exclude}</span>}
-                {each.left && <span className="mute"> stays as it is there</span>}
-                {each.problem && <p className="field-error">{each.problem}. It stays as it is there.</p>}
-              </td>
               <td className="choice">
                 {finds.length > 1 && !each.problem && (
                   <Checkbox
@@ -198,20 +191,30 @@ function SlotFinds({ one, isTaken, onChoose }: SlotProps) {
                   />
                 )}
               </td>
+              <td className="number">{count(each.pages, "page")}</td>
+              <td>
+                <span className="mono">{each.include || someOf(each)}</span>
+                {finds.length > 1 && each.include === "all" && (
+                  <span className="mute"> but where another of these counts</span>
+                )}
+                {each.exclude && <span className="mono mute"> not {each.exclude}</span>}
+                {each.left && <span className="mute"> stays as it is there</span>}
+                {each.problem && <p className="field-error">{each.problem}. It stays as it is there.</p>}
+              </td>
             </tr>
           ))}
           {one.decided > 0 && (
             <tr>
+              <td />
               <td className="number">{count(one.decided, "page")}</td>
-              <td colSpan={2} className="mute">
-                {one.decided === 1 ? "is" : "are"} decided by rules or locks already
-              </td>
+              <td className="mute">{one.decided === 1 ? "is" : "are"} decided by rules or locks already</td>
             </tr>
           )}
           {one.alone > 0 && (
             <tr>
+              <td />
               <td className="number">{count(one.alone, "page")}</td>
-              <td colSpan={2} className="mute">
+              <td className="mute">
                 {one.alone === 1 ? "shows" : "show"} something there that no other page does, and{" "}
                 {one.alone === 1 ? "keeps" : "keep"} it: {one.alone_first.slice(0, 4).join(", ")}
                 {one.alone > 4 && " …"}
