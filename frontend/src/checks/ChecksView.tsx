@@ -41,9 +41,7 @@ export function ChecksView() {
           <LabelledField label="Find in the findings" placeholder="Find" value={text} onChange={setText} />
         </div>
         <Segments label="How bad" value={severity} options={SHOWN} onChange={setSeverity} />
-        <Link to={linkTo("checks/guards")} style={{ alignSelf: "center" }}>
-          Guards
-        </Link>
+        <Link to={linkTo("checks/guards")}>Guards</Link>
         <span className="mute" role="status">
           {findings.data && `${count(fitting.length, "finding")} about the draft`}
         </span>

@@ -25,16 +25,19 @@ def explain(index: PageIndex, groups: Sequence[Collection[str]], alone: Collecti
     nothing is of no account. The first group has all pages where it is most of them, or where else it were a list:
     the others are more specific.
     """
-    sets = [_pages(index, group) for group in groups]
-    every = PageSet.union([*sets, _pages(index, alone)], index.size)
-    found = [_condition(index, pages, every - pages) for pages in sets]
-    if found:
-        told = (pages for pages, one in zip(sets[1:], found[1:], strict=True) if one)
-        others = every - PageSet.union([sets[0], *told], index.size)
-        is_most = 2 * len(sets[0]) > len(every)
-        if len(others) <= MOST_NAMED and (is_most or _named(found[0]) > max(_FEW_NAMED, len(others))):
-            found[0] = Condition(EVERYWHERE, _naming(index, others))
-    return found
+    if not groups:
+        return []
+    first, *more = (_pages(index, group) for group in groups)
+    every = PageSet.union([first, *more, _pages(index, alone)], index.size)
+    found = [_condition(index, pages, every - pages) for pages in more]
+    told = (pages for pages, one in zip(more, found, strict=True) if one)
+    others = every - PageSet.union([first, *told], index.size)
+    everywhere = Condition(EVERYWHERE, _naming(index, others)) if len(others) <= MOST_NAMED else None
+    if everywhere and 2 * len(first) > len(every):
+        return [everywhere, *found]
+    own = _condition(index, first, every - first)
+    is_list = _named(own) > max(_FEW_NAMED, len(others))
+    return [everywhere if everywhere and is_list else own, *found]
 
 
 def _condition(index: PageIndex, pages: PageSet, against: PageSet) -> Condition | None:

@@ -155,7 +155,10 @@ def _names(element: Any) -> Iterator[str]:
 def _holder(body: Any) -> tuple[Any, str]:
     """What holds the outermost parts, and a selector for it: the body, or what alone stands in it."""
     holder, selector = body, "body"
-    while len(inner := [child for child in holder if isinstance(child.tag, str) and child.tag not in _UNSEEN]) == 1:
+    for _ in range(MAX_DEPTH):
+        inner = [child for child in holder if isinstance(child.tag, str) and child.tag not in _UNSEEN]
+        if len(inner) != 1:
+            break
         holder, name = inner[0], inner[0].get("id") or ""
         selector = f"#{name}" if _WRITTEN.match(name) else f"{selector} > {holder.tag}"
     return holder, selector
