@@ -56,9 +56,7 @@ function Row({ one, onShow, onAdd }: { one: Proposal } & Omit<Props, "bindings">
   return (
     <div className="proposal">
       <b>{name}</b>
-      <span className="mono" title={one.binding.selector}>
-        {one.binding.selector}
-      </span>
+      <span className="mono">{one.binding.selector}</span>
       <span className="mute">
         {one.why} · {fitWords(one.fit)} ·{" "}
         {one.distinct === 1 ? "the same everywhere" : `${one.distinct} different contents`}
