@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 from navrel_rehearsal import CHROMIUM_FLAGS, COUNT_REQUESTS, Stage, chromium_path, rehearse
-from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, Route, expect, sync_playwright
 
 HERE = Path(__file__).parent
 
@@ -246,6 +246,27 @@ def drafted(page):
 
     yield shows
     window.context.close()
+
+
+class Held:
+    """Requests, of one method or of any, that wait until they are let go; then none waits any more, however late."""
+
+    def __init__(self, page: Page, address: str, method: str = "") -> None:
+        self._waiting: list[Route] = []
+        self._method, self._is_open = method, False
+        page.route(address, self._asked)
+
+    def _asked(self, route: Route) -> None:
+        if self._is_open or self._method not in ("", route.request.method):
+            route.continue_()
+        else:
+            self._waiting.append(route)
+
+    def let_go(self) -> None:
+        """Answer what waits, and what comes."""
+        self._is_open = True
+        for route in self._waiting:
+            route.continue_()
 
 
 def another_person(page: Page) -> Page:

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import add_item, another_person, cell, choose, go, passer_by, search
+from .conftest import Held, add_item, another_person, cell, choose, go, passer_by, search
 
 
 def strips(page, target="header"):
@@ -386,15 +386,13 @@ def test_what_is_typed_while_a_rule_is_being_saved_is_not_lost(page):
     page.get_by_role("link", name=re.compile("^Campaigns")).click()
     note = page.get_by_label("Why the rule is there")
     note.fill("first")
-    held = []
-    page.route("**/rules/*", lambda route: held.append(route) if route.request.method == "PUT" else route.continue_())
+    saving = Held(page, "**/rules/*", "PUT")
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_role("button", name="Save rule")).to_be_disabled()
     note.fill("second")
-    held[0].continue_()
+    saving.let_go()
     expect(page.get_by_text("Saved Campaigns")).to_be_visible()
     expect(note).to_have_value("second")
-    page.unroute_all()
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_text("Edited, not saved yet")).to_have_count(0)
     page.reload()

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import expect
 
 from . import conftest
-from .conftest import go
+from .conftest import Held, go
 from .test_preview import SITE
 
 
@@ -23,26 +23,18 @@ def test_nothing_is_offered_to_be_published_that_was_worked_out_before_the_newes
     go(page, f"{SITE}/publish")
     expect(page.get_by_role("button", name=re.compile("^Publish 1 edit, "))).to_be_enabled()
     switch_off(page, "Site footer")
-    held = []
-
-    def let_go():
-        for route in held:
-            route.continue_()
-        held.clear()
-        page.unroute("**/impact")
-
-    page.route("**/impact", lambda route: held.append(route))
+    impact = Held(page, "**/impact")
     go(page, f"{SITE}/publish")
     expect(page.get_by_text("Working out what publishing would change")).to_be_visible()
     expect(page.get_by_role("button", name=re.compile("^Publish "))).to_have_count(0)
-    let_go()
+    impact.let_go()
     expect(page.get_by_role("button", name=re.compile("^Publish 2 edits, "))).to_be_enabled()
     # Undone where it stands, the way on is shut until that is worked out.
-    page.route("**/impact", lambda route: held.append(route))
+    impact = Held(page, "**/impact")
     page.keyboard.press("Control+z")
     expect(page.get_by_role("button", name=re.compile("^Publish 1 edit, "))).to_be_disabled()
     expect(page.get_by_text("Waits until it is worked out what that would change now")).to_be_visible()
-    let_go()
+    impact.let_go()
     expect(page.get_by_role("button", name=re.compile("^Publish 1 edit, "))).to_be_enabled()
 
 

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import HERE, add_action, another_person, cell, choose, go, make_rules, search, set_moment
+from .conftest import HERE, Held, add_action, another_person, cell, choose, go, make_rules, search, set_moment
 from .test_jobs import new_rule, publish
 
 STRIPPED = '{"items": [{"type": "text", "text": "Marrowick, by water"}]}'
@@ -31,15 +31,12 @@ def test_a_save_after_a_refused_publication_is_seen(page):
     page.get_by_role("link", name="Publish").click()
     other = another_person(page)
     # Somebody saves while the publication is on its way: earlier, this window could hear of it by itself.
-    held = []
-    page.route(
-        "**/revisions", lambda route: held.append(route) if route.request.method == "POST" else route.continue_()
-    )
+    publication = Held(page, "**/revisions", "POST")
     with page.expect_request(lambda asked: asked.url.endswith("/revisions") and asked.method == "POST"):
         page.get_by_role("button", name="Publish 1 edit, 1 page").click()
     bare = {"do": "empty", "slot": "footer"}
     make_rules(other, {"name": "Meanwhile", "condition": {"include": "page:/contact"}, "actions": [bare]})
-    held.pop().continue_()
+    publication.let_go()
     expect(page.get_by_text("The draft was edited while you looked at it")).to_be_visible()
     expect(page.get_by_role("button", name="Publish 2 edits, 2 pages")).to_be_visible()
     new_rule(page, "After the refusal", "page:/help", ("Footer", "leave empty", ""))
@@ -423,27 +420,23 @@ def test_the_focus_goes_back_where_it_was(page):
 
 
 def test_the_frame_of_the_list_stands_before_its_pages(page):
-    held = []
-    page.route("**/layout?*", lambda route: held.append(route))
+    layouts = Held(page, "**/layout?*")
     page.goto("/marrowick/pages?at=2027-01-01T00:00")
     frame = page.locator(".grid[aria-busy=true]:not([role])")
     expect(frame).to_contain_text("Header")
-    for route in held:
-        route.continue_()
+    layouts.let_go()
     expect(page.get_by_role("grid")).to_be_visible()
     expect(frame).to_have_count(0)
 
 
 def test_counts_say_nothing_while_they_are_not_known(page):
-    held = []
-    page.route("**/piece-pages*", lambda route: held.append(route))
+    counts = Held(page, "**/piece-pages*")
     go(page, "/marrowick/pieces")
     card = page.get_by_role("button", name=re.compile("^Main header"))
     expect(card).to_be_visible()
     expect(card).not_to_contain_text("page")
     expect(card).not_to_contain_text("nowhere")
-    for route in held:
-        route.continue_()
+    counts.let_go()
     expect(card).to_contain_text(re.compile(r"\d+ pages"))
 
 
