@@ -18,6 +18,20 @@ def page(main="<p>Text</p>", head="", lang="en", wrap="<main>{}</main>"):
     return f'<!doctype html><html lang="{lang}"><head>{head}</head><body>{wrap.format(main)}</body></html>'.encode()
 
 
+@pytest.mark.parametrize(
+    ("data", "language"),
+    [
+        (b"<html><head><meta http-equiv=Content-Language content=en-us></head><body>Boats</body></html>", "en-US"),
+        (b"<html lang=nb><head><meta http-equiv=content-language content=en></head><body>Boats</body></html>", "nb"),
+        (b"<html><head><meta http-equiv=content-language content='en, nb'></head><body>Boats</body></html>", ""),
+        (b"<html lang=sr@latin><body>Boats</body></html>", "sr-Latn"),
+    ],
+    ids=["pragma", "element first", "several", "locale"],
+)
+def test_a_page_tells_its_language(data, language):
+    assert read_page("boats.html", data, HERE).facts["language"] == language
+
+
 def linked(data):
     return f'<script type="application/ld+json">{data}</script>'
 
