@@ -17,6 +17,7 @@ from navrel.server.publishing.services import impact_since_live, publish
 from navrel.server.rules.services import make_rule
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
+from navrel.wording.findings import finding_words
 from tests.sites import folders, write
 
 FOOTER = {"slot": "footer", "selector": "[role=contentinfo]"}
@@ -143,6 +144,7 @@ def test_a_slot_that_is_not_bound_has_no_place_and_a_template_is_not_used(api, s
     assert [(one.check, one.severity, one.subject, one.page_count) for one in seatless] == [
         ("unbound", "hint", "above-footer", 1)
     ]
+    assert finding_words(seatless[0]).what == "Above footer is to show “Strip” on 1 page whose HTML has no place for it"
     shown = api.get("/api/sites/shore/preview", path="/routes").json()
     assert 'href="/legal/imprint/"' in shown["html"] and "/files" not in shown["html"]
     assert shown["in_place"] and "A strip of ours" not in shown["html"]

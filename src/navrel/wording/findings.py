@@ -267,19 +267,17 @@ def _no_such_slot(one: Finding) -> FindingWords:
 
 def _unseated(one: Finding) -> FindingWords:
     slot, shown = slot_words(one.subject).capitalize(), _listed(one.about["pieces"])
+    what = f"{slot} is to show {shown} on {count_pages(one.page_count)}"
+    if one.check == "unbound":
+        return FindingWords(
+            f"{what} whose HTML has no place for it",
+            "no element of these pages is bound to the slot",
+            "bind the slot to an element of theirs, or exclude these pages",
+        )
     return FindingWords(
-        f"{slot} is to show {shown} on {count_pages(one.page_count)} without a place for it",
+        f"{what} without a place for it",
         "neither the template nor the content nor a piece on these pages has the slot",
         "give the template the slot, use another template there, or exclude these pages",
-    )
-
-
-def _unbound(one: Finding) -> FindingWords:
-    slot, shown = slot_words(one.subject).capitalize(), _listed(one.about["pieces"])
-    return FindingWords(
-        f"{slot} is to show {shown} on {count_pages(one.page_count)} whose HTML has no place for it",
-        "no element of these pages is bound to the slot",
-        "bind the slot to an element of theirs, or exclude these pages",
     )
 
 
@@ -378,7 +376,7 @@ _WORDS: Mapping[str, Callable[[Finding], FindingWords]] = {
     "entry-never-shows": _entry_never_shows,
     "no-such-slot": _no_such_slot,
     "unseated": _unseated,
-    "unbound": _unbound,
+    "unbound": _unseated,
     "never-wins": _never_wins,
     "action-never-wins": _never_wins,
     "order-alone": _order_alone,

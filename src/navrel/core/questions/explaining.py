@@ -36,7 +36,7 @@ def explain(index: PageIndex, groups: Sequence[Collection[str]], alone: Collecti
     if everywhere and 2 * len(first) > len(every):
         return [everywhere, *found]
     own = _condition(index, first, every - first)
-    is_list = _named(own) > max(_FEW_NAMED, len(others))
+    is_list = own is None or _named_in(own) > max(_FEW_NAMED, len(others))
     return [everywhere if everywhere and is_list else own, *found]
 
 
@@ -56,7 +56,7 @@ def _mended(
     if one.exclude:
         met = met - index.query(one.exclude)
     misses, adds = pages - met, met & against
-    named = len(misses) + len(adds) + _named_in(one.include) + _named_in(one.exclude)
+    named = len(misses) + len(adds) + _named_in(one)
     if named > (MOST_NAMED if not one.lasting else max(1, int(_NAMED_SHARE * len(pages)))):
         return None
     include = Query((*one.include.clauses, *_naming(index, misses).clauses))
@@ -65,13 +65,10 @@ def _mended(
     return (named, len(met - pages)), Condition(include, exclude)
 
 
-def _named(condition: Condition | None) -> int:
-    """How many pages a condition names; none at all is worse than any."""
-    return _named_in(condition.include) + _named_in(condition.exclude) if condition else MOST_NAMED + 1
-
-
-def _named_in(query: Query) -> int:
-    return sum(len(term.values) for term in query.terms if term.fact == "page")
+def _named_in(one: Suggestion | Condition) -> int:
+    """How many pages are named."""
+    terms = (*one.include.terms, *one.exclude.terms)
+    return sum(len(term.values) for term in terms if term.fact == "page")
 
 
 def _naming(index: PageIndex, pages: PageSet) -> Query:

@@ -92,7 +92,8 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
     named: Counter[str] = Counter()
     first: dict[str, Any] = {}
     for element in marks.tree.iter(etree.Element):
-        for name in (*_names(element), *_also_named(element)):
+        # A tag on its own matches what stands in the body itself, too.
+        for name in {*_names(element), element.tag}:
             named[name] += 1
             first.setdefault(name, element)
     for element in _walk(body, inside, 0):
@@ -127,12 +128,6 @@ def _walk(element: Any, inside: set[Any], depth: int) -> Iterator[Any]:
         yield child
         if child not in inside and depth < MAX_DEPTH:
             yield from _walk(child, inside, depth + 1)
-
-
-def _also_named(element: Any) -> Iterator[str]:
-    """A selector that matches an element, and is no name for it: its tag, where it stands in the body itself."""
-    if element.tag in _LANDMARKS and (parent := element.getparent()) is not None and parent.tag == "body":
-        yield element.tag
 
 
 def _names(element: Any) -> Iterator[str]:
@@ -174,9 +169,8 @@ def _standing(element: Any, holder: Any, selector: str) -> str:
     first, last = (_place_from(element, preceding) for preceding in (True, False))
     if min(first, last) > _OUTERMOST:
         return ""
-    place, end = (first, "first") if first <= last else (last, "last")
-    standing = f"{end}-child" if place == 1 else f"nth-child({place})" if end == "first" else f"nth-last-child({place})"
-    return f"{selector} > {element.tag}:{standing}"
+    place, outermost, nth = min((first, "first-child", "nth-child"), (last, "last-child", "nth-last-child"))
+    return f"{selector} > {element.tag}:{outermost if place == 1 else f'{nth}({place})'}"
 
 
 def _place_from(element: Any, preceding: bool) -> int:

@@ -18,14 +18,14 @@ _WORDS = tuple(
 )
 #: What begins so is a part of something on the page, not of the page.
 _OF_SOMETHING = re.compile(
-    r"(?:^|[^a-z])(?:modal|dialog|popup|card|panel|table|section|article|post|entry|message)[-_]"
+    r"(?:^|[^a-z])(?:modal|dialog|popup|card|panel|table|section|article|post|entry|message)[-_]", re.IGNORECASE
 )
 
 
 @lru_cache(maxsize=4096)
 def kind_called(name: str) -> tuple[str, str] | None:
     """The kind of part that an id or a class tells of, and the word of it that does; None for one that tells none."""
-    if _OF_SOMETHING.search(name.lower()):
+    if _OF_SOMETHING.search(name):
         return None
     for kind, words in _WORDS:
         if found := words.search(name):
