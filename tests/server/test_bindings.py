@@ -250,9 +250,36 @@ def test_what_most_pages_of_no_one_section_show_is_for_all_pages(api, tmp_path):
     assert finds["/quay-0"]["exclude"] == "page:/north/0,/north/1,/north/2,/north/3,/north/4,/north/5"
     assert (left["rules"], left["right"], left["wrong"]) == (told["rules"] - 1, told["right"], 0)
     taken = api.post("/api/sites/shore/finds", {"slots": ["footer"], "left": [north["key"]]}).json()
-    assert taken == {"pieces": 3, "rules": 3, "right": 23, "wrong": 0}
+    assert taken == {"pieces": 3, "rules": 3, "right": 23, "lessened": 0, "wrong": 0}
     for path, state in (("/north/3", "unset"), ("/south/3", "filled"), ("/quay-3", "filled"), ("/bare", "filled")):
         assert api.get("/api/sites/shore/trace", path=path, target="footer").json()["outcome"]["state"] == state
+
+
+LOSSY = """<!doctype html><title>{name}</title><body><header>Marrowick {script}</header><main><h1>{name}</h1></main>
+<footer><form action="/search"><input type="hidden" name="area" value="{area}"><input type="hidden" name="t" value="{n}">
+</form></footer></body>"""
+
+
+def test_what_a_piece_would_lack_is_told_and_left_unless_it_is_taken(api, tmp_path):
+    make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
+    for n in range(30):
+        script = "<script>show()</script>" if n < 4 else ""
+        page = LOSSY.format(name=f"Page {n}", n=n, area="all" if n % 2 else "fares", script=script)
+        (tmp_path / f"page-{n}.html").write_text(page)
+    take_in_folder("shore", tmp_path)
+    put(api, {"slot": "header", "selector": "header"}, {"slot": "footer", "selector": "footer"})
+    told = api.get("/api/sites/shore/finds").json()
+    header, footer = told["slots"]
+    plain, lossy = header["finds"]
+    assert (plain["pages"], plain["lost"], plain["left"]) == (26, [], False)
+    assert (lossy["pages"], lossy["lost"], lossy["left"]) == (4, [{"what": "script", "count": 1}], True)
+    # A value that is another one on each page is known on none.
+    assert footer["finds"][0]["lost"] == [{"what": "what differs from page to page", "count": 1}]
+    assert (told["right"], told["lessened"], told["wrong"], told["rules"]) == (60, 0, 0, 1)
+    every = api.get("/api/sites/shore/finds?left=").json()
+    assert (every["right"], every["lessened"], every["wrong"], every["rules"]) == (60, 34, 0, 3)
+    taken = api.post("/api/sites/shore/finds", {"slots": ["header", "footer"], "left": None}).json()
+    assert (taken["rules"], taken["lessened"], taken["wrong"]) == (1, 0, 0)
 
 
 def test_what_was_looked_at_is_not_read_again_to_be_taken_until_something_differs(api, shore, monkeypatch):

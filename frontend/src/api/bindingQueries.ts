@@ -37,14 +37,20 @@ export const placeQuery = (site: string, path: string, binding: Shapes["BindingT
       answer(api.POST("/api/sites/{site}/bindings/picture", { params: at(site), body: { path, binding } })),
   });
 
-/** What stands in the places of slots today, and the rules that come to just that but for what is left as it is. */
-export const findsQuery = (site: string, version: number, left: string[]) =>
+/**
+ * What stands in the places of slots today, and the rules that come to just that but for what is left as it is.
+ *
+ * `left`: the keys of finds that stay as they are; null: of those whose pieces would lack something.
+ */
+export const findsQuery = (site: string, version: number, left: string[] | null) =>
   queryOptions({
     queryKey: ["finds", site, version, left],
     staleTime: Number.POSITIVE_INFINITY,
     placeholderData: (known, query) => (query?.queryKey[2] === version ? known : undefined),
     queryFn: () =>
       answer(
-        api.GET("/api/sites/{site}/finds", { params: { ...at(site), query: { left: left.join(",") } } }),
+        api.GET("/api/sites/{site}/finds", {
+          params: { ...at(site), query: left ? { left: left.join(",") } : {} },
+        }),
       ),
   });

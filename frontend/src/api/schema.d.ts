@@ -3159,8 +3159,10 @@ export interface components {
             exclude: string;
             /** @description Why it stays as it is on its pages; empty where it need not */
             problem: string;
-            /** @description Whether it stays as it is because that was asked for */
+            /** @description Whether it stays as it is though it need not */
             left: boolean;
+            /** @description What its piece would lack of what stands there, the most first */
+            lost: components["schemas"]["LostInfo"][];
             /** @description How many pieces are made of it: at the side a sidebar and the widget in it */
             pieces: number;
         };
@@ -3219,6 +3221,8 @@ export interface components {
             slots: components["schemas"]["SlotFinds"][];
             /** @description Places of slots on pages that come out as they are, resolved page by page */
             right: number;
+            /** @description How many of these get a piece that lacks something of what stands there */
+            lessened: number;
             /** @description Places that do not */
             wrong: number;
             /** @description Some of the pages with such a place */
@@ -3834,6 +3838,13 @@ export interface components {
             looks: components["schemas"]["LookInfo"][];
             /** @description Who sees which; null for a single look, and where it would be too large to read */
             table: components["schemas"]["AudienceTableInfo"] | null;
+        };
+        /** @description Something that no piece may hold. */
+        LostInfo: {
+            /** @description An element by its name, an attribute as in `a[onclick]`, or in words */
+            what: string;
+            /** @description How many of it */
+            count: number;
         };
         /** @description What was found of a page. */
         MarkInfo: {
@@ -5754,8 +5765,8 @@ export interface components {
         TakeFindsRequest: {
             /** @description In which slots */
             slots: string[];
-            /** @description The keys of finds that stay as they are */
-            left?: string[];
+            /** @description The keys of finds that stay as they are; null: of those whose pieces would lack something */
+            left?: string[] | null;
         };
         /** @description A layout file, and what of it is taken. */
         TakeInRequest: {
@@ -5788,6 +5799,8 @@ export interface components {
             right: number;
             /** @description Places that do not */
             wrong: number;
+            /** @description How many of the places get a piece that lacks something of what stood there */
+            lessened: number;
         };
         /** @description What was taken in. */
         TakenIn: {
@@ -10106,7 +10119,7 @@ export interface operations {
     findShown: {
         parameters: {
             query?: {
-                /** @description The keys of finds that stay as they are, with commas between */
+                /** @description The keys of finds that stay as they are, with commas between; where it is not said, those whose pieces would lack something */
                 left?: string;
             };
             header?: never;

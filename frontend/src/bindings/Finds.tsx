@@ -19,7 +19,7 @@ export function Finds({ changed }: { changed: boolean }) {
   const linkTo = useLinkTo();
   const [asked, setAsked] = useState(0);
   const [made, setMade] = useState("");
-  const [left, setLeft] = useState<string[]>([]);
+  const [left, setLeft] = useState<string[] | null>(null);
   const wanted = asked === site.version && !changed;
   const found = useQuery({ ...findsQuery(site.slug, site.version, left), enabled: wanted });
   return (
@@ -40,7 +40,7 @@ export function Finds({ changed }: { changed: boolean }) {
           disabled={changed || found.isFetching}
           title={changed ? "Save the bindings first" : ""}
           onClick={() => {
-            setLeft([]);
+            setLeft(null);
             setAsked(site.version);
           }}
         >
@@ -69,8 +69,8 @@ interface FoundProps {
   found: Shapes["FindsInfo"];
   /** Whether it is of what was left before. */
   waits: boolean;
-  /** The keys of finds that stay as they are. */
-  left: string[];
+  /** The keys of finds that stay as they are; null: of those whose pieces would lack something. */
+  left: string[] | null;
   onLeave: (left: string[]) => void;
   onMade: (told: string) => void;
 }
@@ -80,12 +80,15 @@ function Found({ found, waits, left, onLeave, onMade }: FoundProps) {
   const act = useAct();
   const lacking = useLacking("editor");
   const slots = found.slots.filter((one) => takeable(one).length > 0);
-  const isTaken = (one: Find) => !left.includes(one.key);
+  const isTaken = (one: Find) => (left ? !left.includes(one.key) : !one.left);
   const chosen = slots.filter((one) => takeable(one).some(isTaken)).map((one) => one.slot);
   const made = slots.flatMap((one) => takeable(one).filter(isTaken));
   const choose = (finds: Find[], on: boolean) => {
     const keys = finds.map((one) => one.key);
-    onLeave(on ? left.filter((key) => !keys.includes(key)) : [...new Set([...left, ...keys])]);
+    const stays = slots
+      .flatMap((one) => takeable(one).filter((each) => !isTaken(each)))
+      .map((one) => one.key);
+    onLeave(on ? stays.filter((key) => !keys.includes(key)) : [...new Set([...stays, ...keys])]);
   };
   const pieces = made.reduce((sum, one) => sum + one.pieces, 0);
   const take = () =>
@@ -104,23 +107,30 @@ function Found({ found, waits, left, onLeave, onMade }: FoundProps) {
   const nothingLeft = decided > 0 && found.right + found.wrong === 0;
   return (
     <>
-      <p className={found.wrong ? "note-box" : "note-box good"} role="status">
+      <p className={found.wrong || found.lessened ? "note-box" : "note-box good"} role="status">
         {nothingLeft ? (
           <>
             <b>Rules decide already what stands there</b>, in {count(decided, "place")}. Nothing is left to be
             taken.
           </>
-        ) : found.wrong === 0 ? (
+        ) : found.wrong + found.lessened === 0 ? (
           <>
             <b>All {count(found.right, "place")} come out as they are</b>, resolved page by page.
           </>
         ) : (
           <>
-            <b>{count(found.right, "place")} come out as they are</b>, {figure(found.wrong)} do not:{" "}
-            {found.wrong_first.join(", ")}
+            <b>{count(found.right - found.lessened, "place")} come out as they are</b>
+            {found.lessened > 0 && `, ${figure(found.lessened)} without what their pieces lack`}
+            {found.wrong > 0 && `, ${figure(found.wrong)} do not: ${found.wrong_first.join(", ")}`}
           </>
         )}
       </p>
+      {found.slots.some((one) => one.finds.some((each) => each.lost.length > 0)) && (
+        <p className="mute">
+          A piece holds nothing that runs or is fetched from elsewhere. What would lack something stays as it
+          is, unless you tick it.
+        </p>
+      )}
       {found.slots.map((one) => (
         <SlotFinds key={one.slot} one={one} isTaken={isTaken} onChoose={choose} />
       ))}
@@ -182,7 +192,7 @@ function SlotFinds({ one, isTaken, onChoose }: SlotProps) {
           {one.finds.map((each) => (
             <tr key={each.key}>
               <td className="choice">
-                {finds.length > 1 && !each.problem && (
+                {(finds.length > 1 || each.lost.length > 0) && !each.problem && (
                   <Checkbox
                     size="small"
                     checked={isTaken(each)}
@@ -199,6 +209,12 @@ function SlotFinds({ one, isTaken, onChoose }: SlotProps) {
                 )}
                 {each.exclude && <span className="mono mute"> not {each.exclude}</span>}
                 {each.left && <span className="mute"> stays as it is there</span>}
+                {each.lost.length > 0 && (
+                  <p className="lacks">
+                    Its piece would lack{" "}
+                    {each.lost.map((one) => `${one.what} ${figure(one.count)}`).join(", ")}
+                  </p>
+                )}
                 {each.problem && <p className="field-error">{each.problem}. It stays as it is there.</p>}
               </td>
             </tr>

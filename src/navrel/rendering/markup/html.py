@@ -12,12 +12,16 @@ from ..sanitising import (
     DRAWING_ATTRIBUTES,
     DRAWING_TAGS,
     FORM_ATTRIBUTES,
+    FORMULA_ATTRIBUTES,
+    FORMULA_TAGS,
+    MEDIA_ATTRIBUTES,
     PAGE_ROLES,
     PICTURE_DATA,
     SCHEMES,
     is_own_class,
 )
 from .asking import ATTRIBUTE, ELEMENT
+from .in_place import ANYWHERE_IN_PLACE, DRAWING_IN_PLACE, MORE_IN_PLACE, PAINT_IN_PLACE
 
 #: Landmarks and headings of the page are the page's: an address list is no `main`, a band no second banner.
 _TAGS = (
@@ -25,8 +29,7 @@ _TAGS = (
      ELEMENT})
     - {"main", "header", "footer", "slot", "map", "area"}
 )  # fmt: skip
-#: What a part of a page is besides, where it stands in HTML of the page's own.
-_TAGS_IN_PLACE = {"header", "footer"}
+_TAGS_IN_PLACE = _TAGS | FORMULA_TAGS | set(MEDIA_ATTRIBUTES) | set(DRAWING_IN_PLACE) | set(MORE_IN_PLACE)
 _EVERYWHERE = {"lang", "dir", "class", "title", "role", "aria-label", "aria-hidden", "aria-current", "hidden"}
 _MORE = {
     "a": {"href", "rel", "hreflang"},
@@ -39,7 +42,9 @@ _MORE = {
 }
 #: Before a class name of markup that the project has too, until it is written.
 SITE_CLASS = "-site-"
-_OWN_ADDRESSES = {"action", "src", "srcset", "cite"}
+#: Elements that draw what their address leads to.
+_DRAWN_FROM = {"use"}
+_OWN_ADDRESSES = {"action", "src", "srcset", "cite", "poster", "background"}
 _WIDTHS = re.compile(r"\s+\d+(?:\.\d+)?[wx]\s*\Z")
 
 
@@ -53,6 +58,17 @@ def _attributes() -> dict[str, set[str]]:
     # Without ids, what is told of by one is told of by nothing.
     found["label"] = set()
     return {**found, "*": _EVERYWHERE}
+
+
+def _attributes_in_place() -> dict[str, set[str]]:
+    drawing = dict.fromkeys(DRAWING_TAGS | set(DRAWING_IN_PLACE), DRAWING_ATTRIBUTES | PAINT_IN_PLACE)
+    formulas = dict.fromkeys(FORMULA_TAGS, FORMULA_ATTRIBUTES)
+    found: dict[str, set[str]] = {}
+    for more in (_attributes(), MEDIA_ATTRIBUTES, MORE_IN_PLACE, drawing, DRAWING_IN_PLACE, formulas):
+        for tag, names in more.items():
+            found[tag] = found.get(tag, set()) | names
+    found["*"] = _EVERYWHERE | ANYWHERE_IN_PLACE
+    return found
 
 
 def _filtered(tag: str, name: str, value: str) -> str | None:
@@ -72,6 +88,8 @@ def _filtered_in_place(tag: str, name: str, value: str) -> str | None:
     """The same where the page's own styles give class names their meaning; those of the project's are kept apart."""
     if name == "class":
         return " ".join(f"{SITE_CLASS}{one}" if is_own_class(one) else one for one in value.split()) or None
+    if name == "href" and tag in _DRAWN_FROM:
+        return value if _is_own(value) else None
     if name == "role":
         # A banner that was found is the banner; what is the content of the page stays with the page.
         return None if value.strip().lower() == "main" else value
@@ -91,7 +109,7 @@ def clean_markup(html: str, *, in_place: bool = False) -> str:
     """
     return nh3.clean(
         html,
-        tags=_TAGS | _TAGS_IN_PLACE if in_place else _TAGS,
+        tags=_TAGS_IN_PLACE if in_place else _TAGS,
         attributes=_ATTRIBUTES_IN_PLACE if in_place else _ATTRIBUTES,
         attribute_filter=_filtered_in_place if in_place else _filtered,
         generic_attribute_prefixes={"aria-", "data-"} if in_place else None,
@@ -101,4 +119,4 @@ def clean_markup(html: str, *, in_place: bool = False) -> str:
 
 
 _ATTRIBUTES = _attributes()
-_ATTRIBUTES_IN_PLACE = {**_ATTRIBUTES, "*": _EVERYWHERE | {"id", "style"}, "label": {"for"}}
+_ATTRIBUTES_IN_PLACE = _attributes_in_place()

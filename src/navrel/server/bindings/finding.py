@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Collection, Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass, field, replace
 from typing import Any, NamedTuple
@@ -18,9 +19,10 @@ from navrel.core.layout.document import MAX_NAME, free_name, slugify
 from navrel.core.layout.model import Action, Layout, Piece, Rule, SidebarEntry, Target, slot_kind
 from navrel.core.questions.explaining import explain
 from navrel.rendering.items.content import check_content
+from navrel.rendering.markup.losses import lost_in
 from navrel.server.api.errors import InTheWay
 from navrel.server.edits.services import editing
-from navrel.server.inventory.blocks import Mark
+from navrel.server.inventory.blocks import VALUE, Mark
 from navrel.server.inventory.bringing_in import BATCH, batches
 from navrel.server.inventory.decoding import Unreadable
 from navrel.server.inventory.models import Original, Site
@@ -39,6 +41,10 @@ from .marking import marked_markup
 MOST_FINDS = 60
 #: Pages that are named.
 MOST_NAMED = 20
+#: Values of one hidden input that are said page by page; of one with more none is.
+_MOST_VALUES = 12
+#: What a piece lacks that does not mark everywhere where a reader is, as it is told.
+_LACKING = "what differs from page to page"
 #: Values of a condition that the name of a piece tells, and their characters.
 _MOST_SHORT = 3
 _LONG = 50
@@ -72,6 +78,15 @@ class _Shown:
         return _Shown(self.key, [path for path in self.pages if path not in paths], marked)
 
 
+class _Code(NamedTuple):
+    """What stands in a place as the code of a piece; and what no piece may hold, and how many of each."""
+
+    code: str
+    lost: Counter[str]
+
+
+#: Keys of finds, or None: see `LOSSES`.
+Left = Collection[str] | None
 Standing = Mapping[str, Sequence[_Shown]]
 _kept: Kept[Standing] = Kept(most=4)
 
@@ -82,7 +97,7 @@ class Find:
 
     ``key``: what it is called by; ``pieces``: the one that is put there first, the others stand in it; ``condition``:
     None where it is ``left`` as it is, as somebody wishes, and where there is a ``problem``: why it is no piece, or has
-    no rule. Its pages stay as they are then.
+    no rule. Its pages stay as they are then. ``lost``: what of it no piece may hold, and how many of each.
     """
 
     slot: str
@@ -92,6 +107,7 @@ class Find:
     condition: Condition | None
     problem: str = ""
     left: bool = False
+    lost: tuple[tuple[str, int], ...] = ()
 
     @property
     def piece(self) -> Piece:
@@ -119,13 +135,21 @@ class Found:
 
 @dataclass(frozen=True)
 class Proof:
-    """Whether rules come to what was found: on how many places they do, and where they do not."""
+    """Whether rules come to what was found: on how many places they do, and where they do not.
+
+    ``lessened``: how many of the ``right`` get a piece that lacks something of what stands there.
+    """
 
     right: int
     wrong: tuple[tuple[str, str], ...]
+    lessened: int
 
 
-def find(site: Site, left: Collection[str] = ()) -> list[Found]:
+#: Leave what a piece would lose something of.
+LOSSES: Left = None
+
+
+def find(site: Site, left: Left = LOSSES) -> list[Found]:
     """What stands in the places of the slots of a site's draft today, slot by slot in page order.
 
     ``left``: the keys of finds that are left as they are: no rule of another find is to reach their pages.
@@ -185,7 +209,7 @@ def _found(
     slot: str,
     standing: Sequence[_Shown],
     outcomes: TargetOutcomes,
-    left: Collection[str],
+    left: Left,
     taken: _Taken,
     site: Site,
 ) -> Found:
@@ -196,9 +220,12 @@ def _found(
     groups, few = several[:MOST_FINDS], several[MOST_FINDS:]
     alone = sorted(path for one in (*(one for one in shown if len(one.pages) == 1), *few) for path in one.pages)
     codes = _codes(site, state, slot, groups)
-    problems = [_problem(_made_of(code)) for code in codes]
+    problems = [_problem(_made_of(one.code)) for one in codes]
     # What no piece can be made of stays as it is, as does what somebody leaves: no condition is to reach it.
-    stays = [bool(problem) or one.key in left for one, problem in zip(groups, problems, strict=True)]
+    stays = [
+        bool(problem or (code.lost if left is None else one.key in left))
+        for one, code, problem in zip(groups, codes, problems, strict=True)
+    ]
     kept = [path for one, stay in zip(groups, stays, strict=True) if stay for path in one.pages]
     made = [one.pages for one, stay in zip(groups, stays, strict=True) if not stay]
     conditions = iter(explain(state.index, made, [*alone, *decided, *kept]))
@@ -206,30 +233,41 @@ def _found(
     for one, code, problem, stay in zip(groups, codes, problems, stays, strict=True):
         condition = None if stay else next(conditions)
         problem = problem or ("" if condition or stay else "No condition tells its pages from the others")
-        pieces = _pieces(slot, condition, code, taken.copy() if stay else taken)
-        finds.append(Find(slot, one.key, tuple(one.pages), pieces, condition, problem, stay and not problem))
+        pieces = _pieces(slot, condition, code.code, taken.copy() if stay else taken)
+        lost = () if problem else tuple(code.lost.most_common())
+        finds.append(Find(slot, one.key, tuple(one.pages), pieces, condition, problem, stay and not problem, lost))
     return Found(slot, tuple(finds), tuple(alone), tuple(sorted(decided)))
 
 
-def _codes(site: Site, state: SiteState, slot: str, groups: Sequence[_Shown]) -> list[str]:
+def _codes(site: Site, state: SiteState, slot: str, groups: Sequence[_Shown]) -> list[_Code]:
     """What stands in the place of a slot on the pages of each group, as the code of a piece."""
     seating = Seating(state.document.bindings, state.index.tree)
     originals = dict(originals_of(site, Q(path__in=[one.pages[0] for one in groups])))
 
-    def read(reader: Reader, shown: _Shown) -> str:
+    def read(reader: Reader, shown: _Shown) -> _Code:
         path = shown.pages[0]
         page, original = state.index.tree.page(path), originals[path]
         assert page is not None
         seat = next(one for one in seating.seats(page, original) if one.slot == slot)
         here = bytes_of(original.digest), original.encoding, page.href, site.base_url, seat.start
-        marked = dict(sorted(shown.marked.items()))
-        code = marked_markup(*reader.markup(*here, list(marked)), marked, set(shown.pages), state.index.tree)
+        marked = _marked(shown)
+        lacking = len({mark.number for mark in shown.marked.keys() - marked.keys()})
+        markup, links = reader.markup(*here, list(marked))
+        code, unsaid = marked_markup(markup, links, marked, set(shown.pages), state.index.tree)
         # What tells of too many places, or of none that can be told, is a piece without marks all the same.
         if marked and _problem(_made_of(code)):
-            code = marked_markup(*reader.markup(*here, []), {}, set(shown.pages), state.index.tree)
-        return code
+            code, _ = marked_markup(*reader.markup(*here, []), {}, set(shown.pages), state.index.tree)
+            unsaid = len(marked)
+        return _Code(code, lost_in(markup) + Counter({_LACKING: unsaid + lacking}))
 
     return read_beside(groups, read)
+
+
+def _marked(shown: _Shown) -> dict[Mark, set[str]]:
+    """The marks of what is shown, in document order, but the values of a hidden input that has many."""
+    values = Counter(mark.number for mark in shown.marked if mark.name == VALUE)
+    marks = sorted(mark for mark in shown.marked if mark.name != VALUE or values[mark.number] <= _MOST_VALUES)
+    return {mark: shown.marked[mark] for mark in marks}
 
 
 def _pieces(slot: str, condition: Condition | None, code: str, taken: _Taken) -> tuple[Piece, ...]:
@@ -294,7 +332,7 @@ def prove(state: SiteState, found: Sequence[Found], rules: Sequence[Rule], piece
     slots = [one.slot for one in found]
     before, resolved = _resolved(state, state.layout, slots), _resolved(state, layout, slots)
     numbers = state.index.tree.numbers
-    right = 0
+    right = lessened = 0
     wrong: list[tuple[str, str]] = []
     for one in found:
         outcomes = resolved[one.slot]
@@ -305,12 +343,13 @@ def prove(state: SiteState, found: Sequence[Found], rules: Sequence[Rule], piece
                 right += 1
             else:
                 wrong.append((one.slot, path))
+        lessened += sum(len(each.pages) for each in one.finds if each.is_explained and each.lost)
         changed = (path for path in one.decided if outcomes.on(numbers[path]) != before[one.slot].on(numbers[path]))
         wrong += ((one.slot, path) for path in changed)
-    return Proof(right, tuple(wrong))
+    return Proof(right, tuple(wrong), lessened)
 
 
-def take_finds(slug: str, slots: Collection[str], left: Collection[str] = (), *, by: Any = None) -> dict[str, Any]:
+def take_finds(slug: str, slots: Collection[str], left: Left = LOSSES, *, by: Any = None) -> dict[str, Any]:
     """Make pieces and rules of what was found in some slots, as one edit. Raises InTheWay where nothing was found.
 
     ``left``: as for `find`.
@@ -329,4 +368,10 @@ def take_finds(slug: str, slots: Collection[str], left: Collection[str] = (), *,
         put_pieces(site, {f"/pieces/{number}": piece for number, piece in enumerate(pieces.values())}, set())
         add_rules(site, rules)
         proof = prove(state, found, rules, pieces)
-    return {"pieces": len(pieces), "rules": len(rules), "right": proof.right, "wrong": len(proof.wrong)}
+    return {
+        "pieces": len(pieces),
+        "rules": len(rules),
+        "right": proof.right,
+        "wrong": len(proof.wrong),
+        "lessened": proof.lessened,
+    }

@@ -12,7 +12,7 @@ from html import escape
 
 from navrel.core.pages.tree import PageTree
 from navrel.server.inventory.addresses import address_of
-from navrel.server.inventory.blocks import Mark, place_of
+from navrel.server.inventory.blocks import VALUE, Mark, place_of
 
 #: Most pages that are named where a mark stands.
 MOST_NAMED = 60
@@ -28,22 +28,24 @@ def marked_markup(
     marked: Mapping[Mark, Set[str]],
     pages: Set[str],
     tree: PageTree,
-) -> str:
-    """Markup as the code of a piece for some pages, with what marks where a reader is.
+) -> tuple[str, int]:
+    """Markup as the code of a piece for some pages, with what marks where a reader is; and how many marks it lacks.
 
     ``marked``: for each mark the paths on which it stands, in the order of their places in the markup; ``links``:
     what is led to from each. A mark whose pages cannot be said in a few words is left out.
     """
     # Liquid has no meaning in markup that was found.
     code = _LIQUID.sub(lambda found: f"{{% raw %}}{found[0]}{{% endraw %}}", markup)
-    by_trail = False
+    by_trail, lacking = False, 0
     for at, ((mark, shown), led) in enumerate(zip(marked.items(), links, strict=True)):
         meant = (tree.meant(address) for link in led if (address := address_of(link)))
         targets = dict.fromkeys(page.path for page in meant if page is not None)
-        asked = None if _UNSAID.search(mark.value) else _asked(shown, pages, list(targets), tree)
+        unsaid = _LIQUID if mark.name == VALUE else _UNSAID
+        asked = None if unsaid.search(mark.value) else _asked(shown, pages, list(targets), tree)
+        lacking += asked is None
         by_trail = by_trail or "trail contains " in (asked or "")
         code = _put(code, at, mark, asked)
-    return f"{_TRAIL}{code}" if by_trail else code
+    return f"{_TRAIL}{code}" if by_trail else code, lacking
 
 
 def _put(code: str, at: int, mark: Mark, asked: str | None) -> str:

@@ -6,7 +6,7 @@ from navrel.core.layout.binding import HOWS, MAX_BINDINGS, MAX_SELECTOR
 from navrel.core.layout.document import MAX_NAME
 
 #: Finds that are left as they are, at the most: their keys have to fit into an address.
-MOST_LEFT = 400
+MOST_LEFT = 600
 
 
 class BindingTree(s.Serializer):
@@ -91,6 +91,13 @@ class PlacePicture(s.Serializer):
     html = s.CharField(help_text="A whole HTML document")
 
 
+class LostInfo(s.Serializer):
+    """Something that no piece may hold."""
+
+    what = s.CharField(help_text="An element by its name, an attribute as in `a[onclick]`, or in words")
+    count = s.IntegerField(help_text="How many of it")
+
+
 class FindInfo(s.Serializer):
     """What stands in the place of a slot on two pages or more."""
 
@@ -101,7 +108,8 @@ class FindInfo(s.Serializer):
     include = s.CharField(allow_blank=True, help_text="The condition that comes to it: pages, a query")
     exclude = s.CharField(allow_blank=True, help_text="And those taken out, a query")
     problem = s.CharField(allow_blank=True, help_text="Why it stays as it is on its pages; empty where it need not")
-    left = s.BooleanField(help_text="Whether it stays as it is because that was asked for")
+    left = s.BooleanField(help_text="Whether it stays as it is though it need not")
+    lost = LostInfo(many=True, help_text="What its piece would lack of what stands there, the most first")
     pieces = s.IntegerField(help_text="How many pieces are made of it: at the side a sidebar and the widget in it")
 
 
@@ -120,6 +128,7 @@ class FindsInfo(s.Serializer):
 
     slots = SlotFinds(many=True, help_text="Slot by slot")
     right = s.IntegerField(help_text="Places of slots on pages that come out as they are, resolved page by page")
+    lessened = s.IntegerField(help_text="How many of these get a piece that lacks something of what stands there")
     wrong = s.IntegerField(help_text="Places that do not")
     wrong_first = s.ListField(child=s.CharField(), help_text="Some of the pages with such a place")
     pieces = s.IntegerField(help_text="How many pieces would be made")
@@ -133,8 +142,9 @@ class TakeFindsRequest(s.Serializer):
     left = s.ListField(
         child=s.CharField(max_length=MAX_NAME),
         max_length=MOST_LEFT,
-        default=list,
-        help_text="The keys of finds that stay as they are",
+        default=None,
+        allow_null=True,
+        help_text="The keys of finds that stay as they are; null: of those whose pieces would lack something",
     )
 
 
@@ -145,3 +155,4 @@ class TakenFinds(s.Serializer):
     rules = s.IntegerField(help_text="Rules that were made")
     right = s.IntegerField(help_text="Places of slots on pages that come out as they were")
     wrong = s.IntegerField(help_text="Places that do not")
+    lessened = s.IntegerField(help_text="How many of the places get a piece that lacks something of what stood there")

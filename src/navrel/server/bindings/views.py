@@ -24,11 +24,16 @@ from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 
 from . import shapes
-from .finding import MOST_NAMED, Find, find, prove, take_finds, taken_up
+from .finding import LOSSES, MOST_NAMED, Find, find, prove, take_finds, taken_up
 from .proposing import propose
 from .services import bindings_version, checked, fits, in_full, put_bindings, sample
 
-LEFT = OpenApiParameter("left", str, description="The keys of finds that stay as they are, with commas between")
+LEFT = OpenApiParameter(
+    "left",
+    str,
+    description="The keys of finds that stay as they are, with commas between; where it is not said, "
+    "those whose pieces would lack something",
+)
 
 
 class BindingsView(SiteView):
@@ -144,7 +149,8 @@ class FindsView(SiteView):
         """What stands in the places of slots today, and the rules that would come to just that."""
         record = find_site(site)
         state = draft(record)
-        found = find(record, request.query_params.get("left", "").split(","))
+        left = request.query_params.get("left")
+        found = find(record, LOSSES if left is None else left.split(","))
         rules, pieces = taken_up(found, [rule.name for rule in state.layout.rules])
         proof = prove(state, found, rules, pieces)
         slots = [
@@ -158,8 +164,9 @@ class FindsView(SiteView):
             for one in found
         ]
         wrong = list(dict.fromkeys(path for _, path in proof.wrong))
-        told = {"right": proof.right, "wrong": len(proof.wrong), "wrong_first": wrong[:MOST_NAMED]}
-        return Response({"slots": slots, **told, "pieces": len(pieces), "rules": len(rules)})
+        made = {"pieces": len(pieces), "rules": len(rules)}
+        told = {"right": proof.right, "lessened": proof.lessened, "wrong": len(proof.wrong)}
+        return Response({"slots": slots, **told, "wrong_first": wrong[:MOST_NAMED], **made})
 
     @operation("takeFinds", request=shapes.TakeFindsRequest, responses=shapes.TakenFinds, errors=[409, 422])
     def post(self, request: Request, site: str) -> Response:
@@ -179,5 +186,6 @@ def _find_info(found: Find) -> dict[str, Any]:
         "exclude": str(condition.exclude) if condition else "",
         "problem": found.problem,
         "left": found.left,
+        "lost": [{"what": what, "count": count} for what, count in found.lost],
         "pieces": len(found.pieces),
     }

@@ -30,6 +30,8 @@ _HERE = re.compile(
 )
 _MARKING = ("aria-current", "aria-selected", "aria-expanded")
 _VARYING = (*_MARKING, "nonce", "integrity", AT)
+#: What is told of hidden inputs as if it said where a reader is.
+VALUE = "value"
 #: Elements from either end of those in one that are told by where they stand.
 _OUTERMOST = 4
 #: Most marks that one element holds; of one with more none is told.
@@ -71,7 +73,10 @@ class Block(NamedTuple):
 
 
 class Mark(NamedTuple):
-    """What says where a reader is: on which element of those within one, the attribute, and its value or a class."""
+    """What says where a reader is: on which element of those within one, the attribute, and its value or a class.
+
+    Or what else may differ where all looks the same: the value of a hidden input.
+    """
 
     number: int
     name: str
@@ -193,20 +198,22 @@ def _weight(copy: Any) -> tuple[int, int]:
 
 
 def marks_of(element: Any) -> list[Mark]:
-    """What in an element says where the reader is, in document order."""
+    """What in an element may differ where all looks the same, in document order."""
     found = [mark for number, one in enumerate(element.iter(etree.Element)) for mark in _marks_on(number, one)]
     return found if len(found) <= MOST_MARKS else []
 
 
 def _marks_on(number: int, element: Any) -> Iterator[Mark]:
     yield from (Mark(number, name, element.get(name)) for name in _MARKING if name in element.attrib)
+    if _is_hidden(element) and "value" in element.attrib:
+        yield Mark(number, VALUE, element.get(VALUE))
     for one in dict.fromkeys((element.get("class") or "").split()):
         if _HERE.search(one):
             yield Mark(number, "class", one)
 
 
 def normalised(element: Any, around: Around) -> Any:
-    """A copy of an element with its addresses from the root on, without what says where the reader is."""
+    """A copy of an element with its addresses from the root on, without its marks."""
     copy = deepcopy(element)
     copy.tail = None
     for one in list(copy.iter()):
@@ -223,10 +230,15 @@ def normalised(element: Any, around: Around) -> Any:
                 one.set("class", " ".join(kept))
             else:
                 one.attrib.pop("class")
-        if one.tag == "input" and (one.get("type") or "").lower() == "hidden":
-            one.attrib.pop("value", None)
+        if _is_hidden(one):
+            one.attrib.pop(VALUE, None)
     root_links(copy, around)
     return copy
+
+
+def _is_hidden(element: Any) -> bool:
+    """Whether an element is an input that nobody sees: its value may be another one each time a page is made."""
+    return element.tag == "input" and (element.get("type") or "").lower() == "hidden"
 
 
 def _without(node: Any) -> None:
