@@ -15,8 +15,8 @@ from django.contrib.auth.models import User  # noqa: E402
 
 from navrel.core.files.writing import write_binding  # noqa: E402
 from navrel.core.layout.binding import Binding  # noqa: E402
-from navrel.server.bindings.finding import take_finds  # noqa: E402
 from navrel.server.bindings.services import bindings_version, put_bindings  # noqa: E402
+from navrel.server.bindings.taking import take_finds  # noqa: E402
 from navrel.server.inventory.services import make_empty_site  # noqa: E402
 from navrel.server.inventory.sources import take_in_folder  # noqa: E402
 from navrel.server.publishing.services import publish  # noqa: E402

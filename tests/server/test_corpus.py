@@ -10,9 +10,10 @@ from lxml import html
 
 from navrel.core.files.writing import write_binding
 from navrel.core.layout.binding import Binding
-from navrel.server.bindings.finding import find, prove, take_finds, taken_up
+from navrel.server.bindings.finding import find
 from navrel.server.bindings.proposing import propose
 from navrel.server.bindings.services import bindings_version, put_bindings
+from navrel.server.bindings.taking import prove, take_finds, taken_up
 from navrel.server.inventory.facts import page_of
 from navrel.server.inventory.rereading import with_files
 from navrel.server.inventory.services import make_empty_site

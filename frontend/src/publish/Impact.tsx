@@ -9,6 +9,17 @@ import { Where } from "./Where";
 const keyOf = ({ target, before, after, words }: Shapes["ImpactInfo"]["shifts"][number]) =>
   JSON.stringify([target, before, after, words]);
 
+/** By what a slot is drawn as it was. */
+function drawnAsBefore(
+  { before, after }: Shapes["ImpactInfo"]["shifts"][number],
+  names: Record<string, string>,
+) {
+  const said = (outcome: typeof after) => outcome && outcomeText(outcome, (slug) => names[slug]);
+  if (before?.state === "unset") return <>what stood there, now by {said(after)}</>;
+  if (after?.state === "unset") return <>what stands in the page itself, as {said(before)} showed it</>;
+  return <>{said(after)}, which is the same</>;
+}
+
 /** What publishing would change on pages: for whom, when, and what comes where. */
 export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; published: boolean }) {
   const { bySlug } = usePieces();
@@ -73,12 +84,11 @@ export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; pu
       </ul>
       {alike.length > 0 && (
         <>
-          <h3>Drawn as before, by another piece that is the same</h3>
+          <h3>Drawn as before</h3>
           <ul className="list" aria-label="Drawn as before">
             {alike.map((shift) => (
               <Where key={keyOf(shift)} where={shift}>
-                {targetName(shift.target)}:{" "}
-                {shift.after && outcomeText(shift.after, (slug) => impact.names[slug])}
+                {targetName(shift.target)}: {drawnAsBefore(shift, impact.names)}
               </Where>
             ))}
           </ul>

@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+from ..cascade.plain import Outcome
 from ..layout.document import SiteDocument
-from ..layout.model import Layout, Piece
+from ..layout.model import Layout, Piece, Target
 from .shifts import Redrawing
 
 #: Tells of the slugs of pieces, before and after, whether they are drawn from the same.
@@ -27,6 +28,15 @@ def alike_in(before: SiteDocument, after: SiteDocument, redrawing: Redrawing) ->
         return next(drawn) == next(drawn)
 
     return alike
+
+
+def shows_what_stands(
+    standing: frozenset[tuple[str, str]], target: Target, own: Outcome | None, made: Outcome | None
+) -> bool:
+    """Whether one outcome leaves what stands in the page's own HTML, and the other puts a piece there that shows it."""
+    if own is None or own.state != "unset" or made is None or len(made.pieces) != 1:
+        return False
+    return (target.name, made.pieces[0]) in standing
 
 
 def _whole(layout: Layout, slug: str) -> object:

@@ -15,7 +15,7 @@ from typing import TypeVar
 
 from ..cascade.lookup import PageResolver
 from ..cascade.plain import Outcome, standard_targets
-from ..cascade.seating import seated_slots, seen_pieces, shown_entries
+from ..cascade.seating import is_in_place, seated_slots, seen_pieces, shown_entries
 from ..cascade.strength import Match
 from ..cascade.unbeaten import unbeaten
 from ..index.page_index import PageIndex
@@ -28,12 +28,12 @@ from ..lenses.space import Grades, LensSpace
 from ..lenses.visitors import TooManyCombinations
 from ..pages.page import Page
 from ..pages.pageset import PageSet
-from .alike import Alike, alike_in, drawn_from
+from .alike import Alike, alike_in, drawn_from, shows_what_stands
 from .alike_pages import AlikePages
 from .bearing import bearing_on_pieces, bearing_on_places, holding
 from .differing import differing
 from .narrowing import narrowed
-from .shifts import Impact, Redraw, Redrawing, Shift
+from .shifts import Impact, Redraw, Redrawing, Shift, Standing, nowhere
 
 _DRESS = Target("setting", DRESS_SETTING)
 
@@ -72,16 +72,18 @@ def impact(
     after_index: PageIndex,
     since: datetime,
     redrawing: Redrawing | None = None,
+    standing: Standing = nowhere,
 ) -> Impact:
     """What differs between two states from a moment on.
 
-    ``redrawing`` tells what is drawn differently, None: what the documents themselves tell of it.
+    ``redrawing`` tells what is drawn differently, None: what the documents themselves tell of it; ``standing``: which
+    pieces show on which page what stands there in both states, where none is put.
     """
     if redrawing is None:
         redrawing = redrawing_of(before, after)
     own = tuple(_named_pages(redrawing.pages, before_index, after_index))
     states = (before, before_index), (after, after_index)
-    shifts, untold = _all_shifts(states, since, alike_in(before, after, redrawing))
+    shifts, untold = _all_shifts(states, since, alike_in(before, after, redrawing), standing)
     redraws, more_untold = _all_redraws(states, since, redrawing)
     ordered = sorted(shifts, key=lambda shift: (-len(shift.pages), str(shift.target)))
     by_size = sorted(redraws, key=lambda redraw: (-len(redraw.pages), redraw.piece))
@@ -119,25 +121,29 @@ def redrawing_of(before: SiteDocument, after: SiteDocument) -> Redrawing:
 _States = tuple[tuple[SiteDocument, PageIndex], tuple[SiteDocument, PageIndex]]
 
 
-def _all_shifts(states: _States, since: datetime, alike: Alike) -> tuple[Iterable[Shift], list[Page]]:
+def _all_shifts(
+    states: _States, since: datetime, alike: Alike, standing: Standing
+) -> tuple[Iterable[Shift], list[Page]]:
     """Every shift, and the pages that cannot be told."""
     targets, reached = differing(*states[0], *states[1])
     if not targets:
         return (), []
     seating = frozenset().union(*(bearing_on_places(document.layout, targets) for document, _ in states))
     old, new = (_State(document, index, targets | seating, named=True) for document, index in states)
-    groups: dict[object, list[Page]] = {}
+    groups: dict[tuple[int | None, int | None, frozenset[tuple[str, str]]], list[Page]] = {}
     for page in reached:
-        groups.setdefault((old.likeness(page.path), new.likeness(page.path)), []).append(page)
+        key = (old.likeness(page.path), new.likeness(page.path), standing(page.path))
+        groups.setdefault(key, []).append(page)
     return _gathered(
         groups,
-        lambda _, path: _shifts(old, new, path, targets, seating, since, alike),
+        lambda group, path: _shifts(old, new, path, targets, seating, since, alike, group[2]),
         lambda shift: (
             shift.target,
             _named(shift.before),
             _named(shift.after),
             shift.widgets,
             shift.seated,
+            shift.alike,
             shift.seen,
         ),
     )
@@ -230,8 +236,9 @@ def _shifts(
     seating: frozenset[Target],
     since: datetime,
     alike: Alike,
+    standing: frozenset[tuple[str, str]],
 ) -> Iterable[Shift]:
-    """What comes out differently on one page."""
+    """What comes out differently on one page; ``standing``: the pieces that show what stands in its own HTML."""
     sides = [_Side(state, path) for state in (old, new)]
     space = LensSpace((audience for side in sides for audience in side.audiences), since)
     found: dict[object, tuple[Shift, _Cells]] = {}
@@ -243,6 +250,7 @@ def _shifts(
         was, now = (side.shown(ones, lens) for side, ones in zip(sides, outcomes, strict=True))
         differing = [target for target in ordered if _differ(was.get(target), now.get(target))]
         seated = [side.seated(ones, lens) for side, ones in zip(sides, outcomes, strict=True)] if differing else []
+        stands = standing if all(map(_Side.is_in_place, sides, outcomes)) else frozenset()
         for target in differing:
             (before, widgets_before), (after, widgets_after) = (one.get(target, (None, ())) for one in (was, now))
             has_place = tuple(target.kind != "slot" or target.name in one for one in seated)
@@ -256,7 +264,9 @@ def _shifts(
                 (),
                 (),
                 seats,
-                seats[0] == seats[1] and _looks_alike(alike, was.get(target), now.get(target)),
+                (seats[0] == seats[1] and _looks_alike(alike, was.get(target), now.get(target)))
+                or (seats[1] and shows_what_stands(stands, target, before, after))
+                or (seats[0] and shows_what_stands(stands, target, after, before)),
             )
             found.setdefault(key, (shift, []))[1].extend(cells)
     return [replace(shift, seen=space.sightings(cells)) for shift, cells in found.values()]
@@ -333,6 +343,10 @@ class _Side:
         if self.page is None:
             return frozenset()
         return seated_slots(self.layout, self.page, outcomes, lens, self.tree)
+
+    def is_in_place(self, outcomes: dict[Target, Outcome]) -> bool:
+        """Whether the page is drawn in its own HTML."""
+        return self.page is not None and is_in_place(self.page, outcomes)
 
     def seen(self, outcomes: dict[Target, Outcome], lens: Lens) -> frozenset[str]:
         """The pieces that are seen."""

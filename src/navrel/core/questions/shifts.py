@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 
@@ -11,6 +11,14 @@ from ..language.query import Query
 from ..layout.model import Target
 from ..lenses.space import Sighting
 from ..pages.page import Page
+
+#: Tells of a page's path which pieces, each with its slot, show just what stands in its own HTML in the slot's place.
+Standing = Callable[[str], frozenset[tuple[str, str]]]
+
+
+def nowhere(_: str) -> frozenset[tuple[str, str]]:
+    """No piece is known to show what stands on a page."""
+    return frozenset()
 
 
 @dataclass(frozen=True)
@@ -38,7 +46,7 @@ class Shift:
 
     ``before`` and ``after`` are None where the page is not there. ``widgets``: what the sidebars in the slot show,
     and ``seated`` whether the slot has a place, before and after. ``alike``: whether other pieces stand there that are
-    drawn from the same, such as a copy.
+    drawn from the same, such as a copy; or one that shows what stood there in the page's own HTML.
     """
 
     target: Target

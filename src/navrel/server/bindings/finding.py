@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections import Counter
 from collections.abc import Collection, Iterable, Mapping, Sequence, Set
 from dataclasses import dataclass, field, replace
-from typing import Any, NamedTuple
+from typing import NamedTuple
 from zlib import crc32
 
 from django.db.models import Q
@@ -16,26 +16,22 @@ from navrel.core.language.query import EVERYWHERE
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.condition import Condition
 from navrel.core.layout.document import MAX_NAME, free_name, slugify
-from navrel.core.layout.model import Action, Layout, Piece, Rule, SidebarEntry, Target, slot_kind
+from navrel.core.layout.model import Layout, Piece, SidebarEntry, Target, slot_kind
 from navrel.core.questions.explaining import explain
 from navrel.rendering.items.content import check_content
 from navrel.rendering.markup.losses import lost_in
-from navrel.server.api.errors import InTheWay
-from navrel.server.edits.services import editing
 from navrel.server.inventory.blocks import VALUE, Mark
 from navrel.server.inventory.bringing_in import BATCH, batches
 from navrel.server.inventory.decoding import Unreadable
 from navrel.server.inventory.models import Original, Site
 from navrel.server.inventory.originals import Seating, bytes_of, originals_of
 from navrel.server.inventory.reader import Reader, read_beside
-from navrel.server.library.services import put_pieces
-from navrel.server.rules.services import add_rules
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.kept import Kept
-from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 
 from .marking import marked_markup
+from .standing import Stands
 
 #: Finds of one slot that are made into pieces; what stands on fewer pages than the others is left as it is.
 MOST_FINDS = 60
@@ -65,17 +61,19 @@ class _Taken(NamedTuple):
 class _Shown:
     """The pages that show the same in the place of a slot, and on which of them what says where a reader is.
 
-    ``key``: what it is called by, the same as long as it shows the same in that slot.
+    ``key``: what it is called by, the same as long as it shows the same in that slot; ``at``: where, page by page.
     """
 
     key: str
     pages: list[str] = field(default_factory=list)
+    at: list[Stands] = field(default_factory=list)
     marked: dict[Mark, set[str]] = field(default_factory=dict)
 
     def without(self, paths: Set[str]) -> _Shown:
         """The same on the other pages alone."""
         marked = {mark: left for mark, pages in self.marked.items() if (left := pages - paths)}
-        return _Shown(self.key, [path for path in self.pages if path not in paths], marked)
+        kept = [(path, at) for path, at in zip(self.pages, self.at, strict=True) if path not in paths]
+        return _Shown(self.key, [path for path, _ in kept], [at for _, at in kept], marked)
 
 
 class _Code(NamedTuple):
@@ -97,7 +95,8 @@ class Find:
 
     ``key``: what it is called by; ``pieces``: the one that is put there first, the others stand in it; ``condition``:
     None where it is ``left`` as it is, as somebody wishes, and where there is a ``problem``: why it is no piece, or has
-    no rule. Its pages stay as they are then. ``lost``: what of it no piece may hold, and how many of each.
+    no rule. Its pages stay as they are then. ``at``: where it stands, page by page; ``lost``: what of it no piece may
+    hold, and how many of each.
     """
 
     slot: str
@@ -108,11 +107,17 @@ class Find:
     problem: str = ""
     left: bool = False
     lost: tuple[tuple[str, int], ...] = ()
+    at: tuple[Stands, ...] = ()
 
     @property
     def piece(self) -> Piece:
         """The piece that is put there."""
         return self.pieces[0]
+
+    @property
+    def code(self) -> str:
+        """The markup that shows it."""
+        return str(self.pieces[-1].content["items"][0]["code"])
 
     @property
     def is_explained(self) -> bool:
@@ -133,18 +138,6 @@ class Found:
     decided: tuple[str, ...] = ()
 
 
-@dataclass(frozen=True)
-class Proof:
-    """Whether rules come to what was found: on how many places they do, and where they do not.
-
-    ``lessened``: how many of the ``right`` get a piece that lacks something of what stands there.
-    """
-
-    right: int
-    wrong: tuple[tuple[str, str], ...]
-    lessened: int
-
-
 #: Leave what a piece would lose something of.
 LOSSES: Left = None
 
@@ -157,11 +150,11 @@ def find(site: Site, left: Left = LOSSES) -> list[Found]:
     state = draft(site)
     taken = _Taken(set(state.layout.pieces), {piece.name for piece in state.layout.pieces.values()})
     standing = _standing(site, state)
-    outcomes = _resolved(state, state.layout, standing)
+    outcomes = resolved(state, state.layout, standing)
     return [_found(state, slot, shown, outcomes[slot], left, taken, site) for slot, shown in standing.items()]
 
 
-def _resolved(state: SiteState, layout: Layout, slots: Iterable[str]) -> dict[str, TargetOutcomes]:
+def resolved(state: SiteState, layout: Layout, slots: Iterable[str]) -> dict[str, TargetOutcomes]:
     """What some slots come to on every page by a layout, as a visitor sees it of whom nothing is known."""
     targets = {Target("slot", slot): slot for slot in slots}
     resolved = resolve_all(state.index, layout, Lens(Visitor(), state.document.now()), targets)
@@ -180,7 +173,7 @@ def _shown(site: Site, state: SiteState) -> Standing:
     """For each slot what stands there, by the pages on which it does."""
     seating = Seating(state.document.bindings, state.index.tree)
 
-    def read(reader: Reader, one: tuple[str, Original]) -> list[tuple[str, str, str, list[Mark]]]:
+    def read(reader: Reader, one: tuple[str, Original]) -> list[tuple[str, str, Stands, str, list[Mark]]]:
         path, original = one
         page = state.index.tree.page(path)
         seats = [seat for seat in seating.seats(page, original) if seat.end > seat.start] if page else []
@@ -191,14 +184,19 @@ def _shown(site: Site, state: SiteState) -> Standing:
             told = reader.shown(bytes_of(original.digest), original.encoding, page.href, site.base_url, starts)
         except (OSError, Unreadable):
             return []
-        return [(seat.slot, path, digest, marks) for seat, (digest, marks) in zip(seats, told, strict=True) if digest]
+        return [
+            (seat.slot, path, Stands(original.digest, seat.start), digest, marks)
+            for seat, (digest, marks) in zip(seats, told, strict=True)
+            if digest
+        ]
 
     found: dict[str, dict[str, _Shown]] = {binding.slot: {} for binding in state.document.bindings}
     for batch in batches(originals_of(site), BATCH):
         for page in read_beside(batch, read):
-            for slot, path, digest, marks in page:
+            for slot, path, at, digest, marks in page:
                 shown = found[slot].setdefault(digest, _Shown(f"{crc32(f'{slot} {digest}'.encode()):08x}"))
                 shown.pages.append(path)
+                shown.at.append(at)
                 for mark in marks:
                     shown.marked.setdefault(mark, set()).add(path)
     return {slot: list(shown.values()) for slot, shown in found.items()}
@@ -235,7 +233,8 @@ def _found(
         problem = problem or ("" if condition or stay else "No condition tells its pages from the others")
         pieces = _pieces(slot, condition, code.code, taken.copy() if stay else taken)
         lost = () if problem else tuple(code.lost.most_common())
-        finds.append(Find(slot, one.key, tuple(one.pages), pieces, condition, problem, stay and not problem, lost))
+        left_so = stay and not problem
+        finds.append(Find(slot, one.key, tuple(one.pages), pieces, condition, problem, left_so, lost, tuple(one.at)))
     return Found(slot, tuple(finds), tuple(alone), tuple(sorted(decided)))
 
 
@@ -309,69 +308,3 @@ def _problem(piece: Piece) -> str:
     except DocumentError as error:
         return error.problems[0].message
     return ""
-
-
-def taken_up(found: Iterable[Found], names: Collection[str]) -> tuple[list[Rule], dict[str, Piece]]:
-    """The rules and pieces of what was found, the most specific rules first; ``names``: those of other rules."""
-    taken = list(names)
-    rules: list[Rule] = []
-    pieces: dict[str, Piece] = {}
-    for one in found:
-        for each in reversed(one.finds):
-            if each.condition is not None:
-                name = free_name(each.piece.name, taken)
-                taken.append(name)
-                rules.append(Rule(name, each.condition, (Action("fill", each.slot, each.piece.slug),)))
-                pieces |= {piece.slug: piece for piece in each.pieces}
-    return rules, pieces
-
-
-def prove(state: SiteState, found: Sequence[Found], rules: Sequence[Rule], pieces: Mapping[str, Piece]) -> Proof:
-    """Resolve every page with rules as they would be, against what was found on it, or is decided there already."""
-    layout = replace(state.layout, pieces={**state.layout.pieces, **pieces}, rules=(*state.layout.rules, *rules))
-    slots = [one.slot for one in found]
-    before, resolved = _resolved(state, state.layout, slots), _resolved(state, layout, slots)
-    numbers = state.index.tree.numbers
-    right = lessened = 0
-    wrong: list[tuple[str, str]] = []
-    for one in found:
-        outcomes = resolved[one.slot]
-        wanted = {path: (each.piece.slug,) for each in one.finds if each.is_explained for path in each.pages}
-        left = [*one.alone, *(path for each in one.finds if not each.is_explained for path in each.pages)]
-        for path in (*wanted, *left):
-            if outcomes.on(numbers[path]).pieces == wanted.get(path, ()):
-                right += 1
-            else:
-                wrong.append((one.slot, path))
-        lessened += sum(len(each.pages) for each in one.finds if each.is_explained and each.lost)
-        changed = (path for path in one.decided if outcomes.on(numbers[path]) != before[one.slot].on(numbers[path]))
-        wrong += ((one.slot, path) for path in changed)
-    return Proof(right, tuple(wrong), lessened)
-
-
-def take_finds(slug: str, slots: Collection[str], left: Left = LOSSES, *, by: Any = None) -> dict[str, Any]:
-    """Make pieces and rules of what was found in some slots, as one edit. Raises InTheWay where nothing was found.
-
-    ``left``: as for `find`.
-    """
-    # Looking at all pages takes a while, in which others may save; then it is looked anew.
-    unlocked = find_site(slug)
-    ahead = find(unlocked, left)
-    with editing(slug, by) as site:
-        seen = ahead if site.version - 1 == unlocked.version else find(site, left)
-        found = [one for one in seen if one.slot in slots]
-        state = draft(site)
-        rules, pieces = taken_up(found, [rule.name for rule in state.layout.rules])
-        if not rules:
-            told = "Nothing was found that stands on two pages or more"
-            raise InTheWay("nothing-found", told, "Change the bindings.")
-        put_pieces(site, {f"/pieces/{number}": piece for number, piece in enumerate(pieces.values())}, set())
-        add_rules(site, rules)
-        proof = prove(state, found, rules, pieces)
-    return {
-        "pieces": len(pieces),
-        "rules": len(rules),
-        "right": proof.right,
-        "wrong": len(proof.wrong),
-        "lessened": proof.lessened,
-    }

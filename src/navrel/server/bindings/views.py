@@ -24,9 +24,10 @@ from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 
 from . import shapes
-from .finding import LOSSES, MOST_NAMED, Find, find, prove, take_finds, taken_up
+from .finding import LOSSES, MOST_NAMED, Find, find
 from .proposing import propose
 from .services import bindings_version, checked, fits, in_full, put_bindings, sample
+from .taking import prove, take_finds, taken_up
 
 LEFT = OpenApiParameter(
     "left",

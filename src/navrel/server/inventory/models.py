@@ -146,6 +146,25 @@ class Page(models.Model):
         return self.path
 
 
+class Standing(models.Model):
+    """What a piece's markup is known to show: what stands in the place of a slot in the files of some pages.
+
+    ``code``: the digest of the markup; ``pages``: by path the digest of the page's file, the byte at which it stands
+    there, and a digest of the paths of the pages above.
+    """
+
+    site = models.ForeignKey(Site, models.CASCADE, related_name="standings")
+    slot = models.CharField(max_length=MAX_NAME)
+    code = models.CharField(max_length=64)
+    pages = PlainJSONField()
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["site", "slot", "code"], name="one_standing_a_code")]
+
+    def __str__(self) -> str:
+        return f"{self.slot} {self.code}"
+
+
 class Alias(models.Model):
     """An address that leads to another: one that a file had, or a page that leads on by itself."""
 

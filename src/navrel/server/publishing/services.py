@@ -10,9 +10,10 @@ from typing import Any
 from django.db import transaction
 
 from navrel.core.questions.impact import impact
-from navrel.core.questions.shifts import Impact
+from navrel.core.questions.shifts import Impact, Standing, nowhere
 from navrel.rendering.redrawing import redrawing
 from navrel.server.api.errors import InTheWay, Refused
+from navrel.server.bindings.standing import standing
 from navrel.server.edits.services import last_edit
 from navrel.server.guards.services import check_now
 from navrel.server.inventory.models import Site
@@ -60,16 +61,25 @@ def _impact_of(before: LiveState, after: SiteState, site: Site) -> Impact:
     if before.revision.number == 0:
         # Where nothing is live, what each page gets is no difference to anything: it is all there is.
         return Impact(own=after.document.pages)
-    return impact_between(before, after, (drawn_from(site, before), drawn_from(site, after)))
+    own = drawn_from(site, before), drawn_from(site, after)
+    return impact_between(before, after, own, standing(site, before, after))
 
 
-def impact_between(before: SiteState, after: SiteState, own: tuple[Mapping[str, Own], Mapping[str, Own]]) -> Impact:
-    """What differs between two states, for all visitors; ``own``: what their pages are drawn from in themselves."""
+def impact_between(
+    before: SiteState,
+    after: SiteState,
+    own: tuple[Mapping[str, Own], Mapping[str, Own]],
+    standing: Standing = nowhere,
+) -> Impact:
+    """What differs between two states, for all visitors; ``own``: what their pages are drawn from in themselves.
+
+    ``standing``: see `impact`.
+    """
     others = {path for path in own[0].keys() & own[1].keys() if own[0][path].differs(own[1][path])}
     drawn = redrawing(before.document, before.index, after.document, after.index, others)
     # From the full hour on, as it is kept for that hour: whoever asks now asks about a moment within.
     since = after.document.now().replace(minute=0, second=0, microsecond=0)
-    return impact(before.document, before.index, after.document, after.index, since, drawn)
+    return impact(before.document, before.index, after.document, after.index, since, drawn, standing)
 
 
 @dataclass(frozen=True)

@@ -18,6 +18,8 @@ from navrel.server.api.errors import Missing
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import SiteView, body_of, known_target, parsed, read_lens
+from navrel.server.bindings.standing import standing
+from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.pages import PageWords
 
@@ -85,7 +87,8 @@ class TrialView(SiteView):
         if saved is None:
             raise Missing("no-rule", "There is no such rule")
         changed = _read(state, body_of(request)["rule"], saved.name, saved.key)
-        found = trial(state.document, state.index, changed, body.get("position"), state.document.now())
+        stands = standing(find_site(site), state)
+        found = trial(state.document, state.index, changed, body.get("position"), state.document.now(), stands)
         return Response(trial_info(found))
 
 

@@ -1,0 +1,115 @@
+"""Pieces that were found change nothing to be seen, as long as they show what stands in the page; and no longer."""
+
+import pytest
+from django.contrib.auth.models import User
+
+from navrel.core.files.writing import write_rule
+from navrel.server.edits.models import Edit
+from navrel.server.edits.services import undo
+from navrel.server.inventory.services import make_empty_site
+from navrel.server.inventory.sources import take_in_folder
+from navrel.server.publishing.services import impact_since_live, publish
+from navrel.server.rules.services import make_rule
+from navrel.server.sitestate.draft import draft
+from navrel.server.sitestate.locking import find_site
+
+PAGE = """<!doctype html><title>{name}</title><body><header><a href="/">Marrowick</a> {script}</header><main><h1>{name}</h1>
+<p>Boats.</p></main><aside class="side"><a href="/page-1.html">First</a> <a href="/page-2.html">Second</a></aside></body>"""
+
+
+def address(piece):
+    return f"/api/sites/shore/pieces/{piece}"
+
+
+@pytest.fixture
+def shore(api, tmp_path):
+    """A site in place, bound and published: three pages of it have a script in their header."""
+    make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
+    for number in range(12):
+        script = "<script>show()</script>" if number < 3 else ""
+        (tmp_path / f"page-{number}.html").write_text(PAGE.format(name=f"Page {number}", script=script))
+    take_in_folder("shore", tmp_path)
+    bindings = [{"slot": "header", "selector": "header"}, {"slot": "aside-end", "selector": ".side"}]
+    version = api.get("/api/sites/shore/bindings").json()["version"]
+    assert api.put("/api/sites/shore/bindings", {"bindings": bindings}, version).status_code == 200
+    publish("shore", User.objects.get(username="una"))
+    return tmp_path
+
+
+def differing():
+    return len(impact_since_live(find_site("shore")).paths)
+
+
+def take(api, left=None):
+    taken = api.post("/api/sites/shore/finds", {"slots": ["header", "aside-end"], "left": left})
+    assert taken.status_code == 200, taken.content
+
+
+def test_what_was_found_is_drawn_as_before_taken_and_undone(api, shore):
+    take(api)
+    told = api.get("/api/sites/shore/impact").json()
+    assert (told["pages"], told["audiences"]) == (0, [])
+    assert {(one["target"], one["pages"], one["alike"]) for one in told["shifts"]} == {
+        ("header", 9, True), ("aside-end", 12, True),
+    }  # fmt: skip
+    publish("shore", User.objects.get(username="una"))
+    undo("shore", User.objects.get(username="una"), Edit.objects.latest("number").number)
+    told = api.get("/api/sites/shore/impact").json()
+    assert told["pages"] == 0 and all(one["alike"] for one in told["shifts"])
+
+
+def test_what_loses_something_looks_different(api, shore):
+    take(api, left=[])
+    assert differing() == 3
+
+
+def test_a_piece_that_was_changed_looks_different(api, shore):
+    take(api)
+    (piece,) = (one for one in draft(find_site("shore")).layout.pieces.values() if one.kind == "header")
+    told = api.get(address(piece.slug)).json()
+    code = piece.content["items"][0]["code"].replace("Marrowick", "Ferries")
+    changed = {"name": piece.name, "content": {"items": [{"type": "markup", "code": code}]}}
+    assert api.put(address(piece.slug), changed, told["version"]).status_code == 200
+    assert differing() == 9
+
+
+def test_a_sidebar_with_another_widget_looks_different(api, shore):
+    take(api)
+    (sidebar,) = (one for one in draft(find_site("shore")).layout.pieces.values() if one.kind == "sidebar")
+    told = api.get(address(sidebar.slug)).json()
+    entries = [{"piece": sidebar.entries[0].piece, "condition": {"include": "page:/page-3"}}]
+    assert api.put(address(sidebar.slug), {"name": "Side", "entries": entries}, told["version"]).status_code == 200
+    assert differing() == 12
+
+
+def test_a_found_piece_on_a_page_that_shows_something_else_looks_different(api, shore):
+    take(api)
+    (piece,) = (one for one in draft(find_site("shore")).layout.pieces.values() if one.kind == "header")
+    actions = [{"do": "fill", "slot": "header", "piece": piece.slug}]
+    make_rule("shore", {"name": "Here too", "condition": {"include": "page:/page-1"}, "actions": actions})
+    assert impact_since_live(find_site("shore")).paths == {"/page-1"}
+
+
+def test_pages_that_are_arranged_look_different(api, shore):
+    take(api)
+    actions = [{"do": "set", "setting": "page-form", "value": "arranged"}]
+    make_rule("shore", {"name": "Arranged", "condition": {"include": "page:/page-5"}, "actions": actions})
+    assert impact_since_live(find_site("shore")).paths == {"/page-5"}
+
+
+def test_a_file_that_changed_is_told_as_that_and_what_stands_there_is_known_no_more(api, shore):
+    take(api)
+    (shore / "page-4.html").write_text(PAGE.format(name="Page 4", script="<b>New</b>"))
+    take_in_folder("shore", shore)
+    found = impact_since_live(find_site("shore"))
+    assert found.paths == {"/page-4"}
+    assert {page.path for one in found.shifts if not one.alike for page in one.pages} == {"/page-4"}
+
+
+def test_trying_another_reach_of_a_rule_counts_only_what_looks_different(api, shore):
+    take(api)
+    publish("shore", User.objects.get(username="una"))
+    (rule,) = (one for one in draft(find_site("shore")).layout.rules if "Header" in one.name)
+    tree = {**write_rule(rule), "condition": {"include": "page:/page-7"}}
+    told = api.post("/api/sites/shore/trial", {"rule": tree, "id": rule.key})
+    assert (told.status_code, told.json()["pages"]) == (200, 0)
