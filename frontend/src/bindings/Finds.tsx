@@ -104,7 +104,8 @@ function Found({ found, waits, left, onLeave, onMade }: FoundProps) {
       return `${told} They are in the draft, not live yet.`;
     });
   const decided = found.slots.reduce((sum, one) => sum + one.decided, 0);
-  const nothingLeft = decided > 0 && found.right + found.wrong === 0;
+  const isNothing = found.right + found.wrong === 0;
+  const nothingLeft = decided > 0 && isNothing;
   return (
     <>
       <p className={found.wrong || found.lessened ? "note-box" : "note-box good"} role="status">
@@ -113,6 +114,8 @@ function Found({ found, waits, left, onLeave, onMade }: FoundProps) {
             <b>Rules decide already what stands there</b>, in {count(decided, "place")}. Nothing is left to be
             taken.
           </>
+        ) : isNothing ? (
+          <b>Nothing stands in these places.</b>
         ) : found.wrong + found.lessened === 0 ? (
           <>
             <b>All {count(found.right, "place")} come out as they are</b>, resolved page by page.

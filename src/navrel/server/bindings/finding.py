@@ -77,9 +77,10 @@ class _Shown:
 
 
 class _Code(NamedTuple):
-    """What stands in a place as the code of a piece; and what no piece may hold, and how many of each."""
+    """What stands in a place as the code of a piece; why it is none, or what of it no piece may hold, and how many."""
 
     code: str
+    problem: str
     lost: Counter[str]
 
 
@@ -218,21 +219,20 @@ def _found(
     groups, few = several[:MOST_FINDS], several[MOST_FINDS:]
     alone = sorted(path for one in (*(one for one in shown if len(one.pages) == 1), *few) for path in one.pages)
     codes = _codes(site, state, slot, groups)
-    problems = [_problem(_made_of(one.code)) for one in codes]
     # What no piece can be made of stays as it is, as does what somebody leaves: no condition is to reach it.
     stays = [
-        bool(problem or (code.lost if left is None else one.key in left))
-        for one, code, problem in zip(groups, codes, problems, strict=True)
+        bool(code.problem or (code.lost if left is None else one.key in left))
+        for one, code in zip(groups, codes, strict=True)
     ]
     kept = [path for one, stay in zip(groups, stays, strict=True) if stay for path in one.pages]
     made = [one.pages for one, stay in zip(groups, stays, strict=True) if not stay]
     conditions = iter(explain(state.index, made, [*alone, *decided, *kept]))
     finds = []
-    for one, code, problem, stay in zip(groups, codes, problems, stays, strict=True):
+    for one, code, stay in zip(groups, codes, stays, strict=True):
         condition = None if stay else next(conditions)
-        problem = problem or ("" if condition or stay else "No condition tells its pages from the others")
+        problem = code.problem or ("" if condition or stay else "No condition tells its pages from the others")
         pieces = _pieces(slot, condition, code.code, taken.copy() if stay else taken)
-        lost = () if problem else tuple(code.lost.most_common())
+        lost = tuple(code.lost.most_common())
         left_so = stay and not problem
         finds.append(Find(slot, one.key, tuple(one.pages), pieces, condition, problem, left_so, lost, tuple(one.at)))
     return Found(slot, tuple(finds), tuple(alone), tuple(sorted(decided)))
@@ -253,11 +253,13 @@ def _codes(site: Site, state: SiteState, slot: str, groups: Sequence[_Shown]) ->
         lacking = len({mark.number for mark in shown.marked.keys() - marked.keys()})
         markup, links = reader.markup(*here, list(marked))
         code, unsaid = marked_markup(markup, links, marked, set(shown.pages), state.index.tree)
+        problem = _problem(_made_of(code))
         # What tells of too many places, or of none that can be told, is a piece without marks all the same.
-        if marked and _problem(_made_of(code)):
+        if marked and problem:
             code, _ = marked_markup(*reader.markup(*here, []), {}, set(shown.pages), state.index.tree)
-            unsaid = len(marked)
-        return _Code(code, lost_in(markup) + Counter({_LACKING: unsaid + lacking}))
+            problem, unsaid = _problem(_made_of(code)), len(marked)
+        lost = Counter[str]() if problem else lost_in(markup) + Counter({_LACKING: unsaid + lacking})
+        return _Code(code, problem, lost)
 
     return read_beside(groups, read)
 
