@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Collection
 from functools import lru_cache
 from itertools import islice
 from typing import Any
@@ -13,7 +14,7 @@ from lxml.cssselect import CSSSelector
 
 from navrel.core.layout.binding import How, Place
 
-from .tokens import AT, VOID, Tag, marked, tags_of
+from .tokens import AT, VOID, Tag, marked, marked_at, tags_of
 
 #: What a place is looked for by: how a slot lies to the element, and the selector.
 Asked = tuple[How, str]
@@ -69,13 +70,22 @@ def selector_problem(selector: str) -> str:
 
 
 class Marks:
-    """An HTML file with the byte at which each of its elements stands."""
+    """An HTML file with the byte at which each of its elements stands; or only those that start at some bytes."""
 
-    def __init__(self, data: bytes, encoding: str) -> None:
+    def __init__(self, data: bytes, encoding: str, starts: Collection[int] | None = None) -> None:
         self.data = data
+        # A file that has such marks of its own gets one in every tag, as the first of an element counts.
+        every = starts is None or AT.encode() in data
+        with_marks = marked(data) if every else marked_at(data, starts or ())
         # Not every encoding that is known here is known to the parser; where elements stand is told by their marks.
-        text = marked(data).decode(encoding, "replace")
+        text = with_marks.decode(encoding, "replace")
         self.tree: Any = parse_html(text)
+
+    def starting(self, starts: Collection[int]) -> list[Any]:
+        """The elements that start at some bytes; None where there is none."""
+        stated = {str(start) for start in starts}
+        found = {self.at(one): one for one in self.tree.iter(etree.Element) if one.get(AT) in stated}
+        return [found.get(start) for start in starts]
 
     def find(self, how: How, selector: str) -> Place | None:
         """The place that a selector finds first; None where there is none. Raises BadSelector."""

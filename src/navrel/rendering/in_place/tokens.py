@@ -6,7 +6,7 @@ Files are read as bytes: in every encoding that is taken in so, tags and quotes 
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from typing import NamedTuple
 
 #: What a start tag carries that was marked: the byte at which it stands.
@@ -57,6 +57,19 @@ def marked(html: bytes) -> bytes:
         # End tags and comments have neither.
         if behind > 0:
             parts += (html[last:behind], _MARK % found.start())
+            last = behind
+    return b"".join((*parts, html[last:]))
+
+
+def marked_at(html: bytes, starts: Iterable[int]) -> bytes:
+    """The file with the byte at which it stands in the start tags at some bytes."""
+    parts: list[bytes] = []
+    last = 0
+    for start in sorted(set(starts)):
+        found = _TOKEN.match(html, start)
+        behind = max(found.end("start"), found.end("text")) if found else -1
+        if behind > 0:
+            parts += (html[last:behind], _MARK % start)
             last = behind
     return b"".join((*parts, html[last:]))
 

@@ -7,7 +7,6 @@ from __future__ import annotations
 
 import re
 from functools import lru_cache
-from itertools import chain
 from pathlib import PurePosixPath
 from typing import Any
 from urllib.parse import quote, unquote, urljoin, urlsplit
@@ -20,8 +19,6 @@ from navrel.rendering.in_place.references import ADDRESSES, changed_srcset
 
 #: The attribute that holds several addresses.
 _SEVERAL = "srcset"
-_SETS: Any = etree.XPath(f"descendant-or-self::*/@{_SEVERAL}")
-_ADDRESSES: tuple[Any, ...] = tuple(etree.XPath(f"descendant-or-self::*/@{name}") for name in ADDRESSES)
 #: Stands for the site's own host while references are resolved.
 _HERE = "http://site.invalid"
 _REFRESH = re.compile(r"\s*(\d*\.?\d*)\s*[;,\s]\s*(?:url\s*=)?\s*['\"]?([^'\"]+)", re.IGNORECASE)
@@ -93,16 +90,20 @@ def root_links(content: Any, around: Around) -> None:
     """Write what a content leads to so that it leads there from anywhere on the site."""
     # Most of what a page leads to it leads to many times.
     known: dict[str, str] = {}
-    for attribute in chain.from_iterable(named(content) for named in _ADDRESSES):
-        reference, mark, fragment = str(attribute).partition("#")
-        if not reference:
-            continue
+
+    def rooted(reference: str) -> str:
         if reference not in known:
             known[reference] = around.own(reference) or reference
-        attribute.getparent().set(attribute.attrname, f"{known[reference]}{mark}{fragment}")
-    for several in _SETS(content):
-        rooted = changed_srcset(str(several), lambda reference: around.own(reference) or reference)
-        several.getparent().set(_SEVERAL, rooted)
+        return known[reference]
+
+    for element in content.iter(etree.Element):
+        for name, value in element.items():
+            if name in ADDRESSES:
+                reference, mark, fragment = value.partition("#")
+                if reference and (own := rooted(reference)) != reference:
+                    element.set(name, f"{own}{mark}{fragment}")
+            elif name == _SEVERAL:
+                element.set(name, changed_srcset(value, rooted))
 
 
 def address_of(own: str) -> str:

@@ -24,12 +24,12 @@ from .called import kind_called
 #: Most parts of one page that are told, and the deepest.
 MOST_BLOCKS = 120
 MAX_DEPTH = 9
-#: Names of classes that say where a reader is, and attributes that do, or that change from one page to the next.
+#: Names of classes that say where a reader is, and attributes that do; and what changes from one page to the next.
 _HERE = re.compile(
     r"(?:^|[-_ ])(?:active|current|selected|here|is-active|open|opened|expanded)(?:$|[-_ ])", re.IGNORECASE
 )
 _MARKING = ("aria-current", "aria-selected", "aria-expanded")
-_VARYING = (*_MARKING, "nonce", "integrity", AT)
+_VARYING = ("nonce", "integrity", AT)
 #: What is told of hidden inputs as if it said where a reader is.
 VALUE = "value"
 #: Elements from either end of those in one that are told by where they stand.
@@ -112,7 +112,7 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
         selector = selector or _standing(element, holder, held_by)
         place = marks.place(element) if selector else None
         if selector and place is not None:
-            copy = normalised(element, around)
+            copy = normalised(element, around).copy
             digest, (weight, links) = digest_of(copy), _weight(copy)
             role = (element.get("role") or "").lower()
             # All of a page may be its content; then what stands in its first half does so before the most of it.
@@ -197,59 +197,49 @@ def _weight(copy: Any) -> tuple[int, int]:
     return weight, len(links) if led * 10 >= text * 7 else 0
 
 
-def marks_of(element: Any) -> list[Mark]:
-    """What in an element may differ where all looks the same, in document order."""
-    found = [mark for number, one in enumerate(element.iter(etree.Element)) for mark in _marks_on(number, one)]
-    return found if len(found) <= MOST_MARKS else []
+class Normalised(NamedTuple):
+    """A copy of an element with its addresses from the root on, without what may differ where all looks the same.
+
+    ``marks``: what of that says where a reader is, or is the value of a hidden input, in document order.
+    """
+
+    copy: Any
+    marks: list[Mark]
 
 
-def _marks_on(number: int, element: Any) -> Iterator[Mark]:
-    yield from (Mark(number, name, element.get(name)) for name in _MARKING if name in element.attrib)
-    if _is_hidden(element) and "value" in element.attrib:
-        yield Mark(number, VALUE, element.get(VALUE))
-    for one in dict.fromkeys((element.get("class") or "").split()):
-        if _HERE.search(one):
-            yield Mark(number, "class", one)
-
-
-def normalised(element: Any, around: Around) -> Any:
-    """A copy of an element with its addresses from the root on, without its marks."""
+def normalised(element: Any, around: Around) -> Normalised:
+    """An element as it compares with others."""
     copy = deepcopy(element)
     copy.tail = None
-    for one in list(copy.iter()):
-        if not isinstance(one.tag, str):
-            # Comments say when a page was built, and by what.
-            if one is not copy:
-                _without(one)
-            continue
-        for name in _VARYING:
-            one.attrib.pop(name, None)
-        if "class" in one.attrib:
-            kept = [name for name in one.get("class").split() if not _HERE.search(name)]
-            if kept:
-                one.set("class", " ".join(kept))
-            else:
-                one.attrib.pop("class")
-        if _is_hidden(one):
-            one.attrib.pop(VALUE, None)
+    # Comments say when a page was built, and by what.
+    etree.strip_tags(copy, etree.Comment, etree.ProcessingInstruction)
+    etree.strip_attributes(copy, *_VARYING)
+    marks: list[Mark] = []
+    for number, one in enumerate(copy.iter(etree.Element)):
+        for name, value in one.items():
+            if name == "class":
+                marks += [Mark(number, name, said) for said in _taken_out(one, value)]
+            elif name in _MARKING or (name == VALUE and _is_hidden(one)):
+                marks.append(Mark(number, name, value))
+                one.attrib.pop(name)
     root_links(copy, around)
-    return copy
+    return Normalised(copy, marks)
+
+
+def _taken_out(element: Any, classes: str) -> list[str]:
+    """Take the classes that say where a reader is out of an element's, and return them, each once."""
+    names = classes.split()
+    kept = [name for name in names if not _HERE.search(name)]
+    if not kept:
+        element.attrib.pop("class")
+    elif (written := " ".join(kept)) != classes:
+        element.set("class", written)
+    return [name for name in dict.fromkeys(names) if name not in kept]
 
 
 def _is_hidden(element: Any) -> bool:
     """Whether an element is an input that nobody sees: its value may be another one each time a page is made."""
     return element.tag == "input" and (element.get("type") or "").lower() == "hidden"
-
-
-def _without(node: Any) -> None:
-    """Take a comment out, and leave the text behind it."""
-    parent, tail = node.getparent(), node.tail or ""
-    before = node.getprevious()
-    if before is not None:
-        before.tail = (before.tail or "") + tail
-    else:
-        parent.text = (parent.text or "") + tail
-    parent.remove(node)
 
 
 def markup_of(copy: Any) -> str:

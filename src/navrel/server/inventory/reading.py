@@ -5,11 +5,9 @@ from __future__ import annotations
 import hashlib
 import re
 from collections import Counter
-from collections.abc import Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple
-
-from lxml import etree
 
 from navrel.core.files.writing import write_place
 from navrel.core.layout.document import is_slug
@@ -20,7 +18,7 @@ from navrel.rendering.in_place.places import Asked, BadSelector, Marks, title_pl
 from navrel.rendering.sanitising import sanitise
 
 from .addresses import Around, file_address, led_on, root_links
-from .blocks import Block, Mark, blocks_of, digest_of, marks_of, markup_of, normalised, with_places
+from .blocks import MOST_MARKS, Block, Mark, blocks_of, digest_of, markup_of, normalised, with_places
 from .by_recipe import Found, Told, facts_of, found_by
 from .candidates import candidates
 from .content import count_words, inner_parts, marked_content, richest_part, words_of
@@ -148,26 +146,32 @@ def read_blocks(data: bytes, encoding: str, address: str, base_url: str) -> list
 
 
 def read_shown(
-    data: bytes, encoding: str, address: str, base_url: str, starts: Iterable[int]
+    data: bytes, encoding: str, address: str, base_url: str, starts: Collection[int]
 ) -> list[tuple[str, list[Mark]]]:
     """Of the elements that start at some bytes a digest without what varies, empty for none; and where a reader is."""
-    marks, around = _marks(data, encoding, address, base_url)
-    elements = {marks.at(element): element for element in marks.tree.iter(etree.Element)}
-    shown = map(elements.get, starts)
-    return [("", []) if one is None else (digest_of(normalised(one, around)), marks_of(one)) for one in shown]
+    marks, around = _marks(data, encoding, address, base_url, starts)
+    return [("", []) if one is None else _shown(one, around) for one in marks.starting(starts)]
+
+
+def _shown(element: Any, around: Around) -> tuple[str, list[Mark]]:
+    found = normalised(element, around)
+    return digest_of(found.copy), found.marks if len(found.marks) <= MOST_MARKS else []
 
 
 def read_markup(
     data: bytes, encoding: str, address: str, base_url: str, start: int, marked: Sequence[Mark]
 ) -> tuple[str, list[list[str]]]:
     """The element that starts at a byte as markup, with the places of some marks; what is led to from each of them."""
-    marks, around = _marks(data, encoding, address, base_url)
-    copy = normalised(next(one for one in marks.tree.iter(etree.Element) if marks.at(one) == start), around)
+    marks, around = _marks(data, encoding, address, base_url, (start,))
+    (element,) = marks.starting((start,))
+    copy = normalised(element, around).copy
     links = with_places(copy, marked)
     return markup_of(copy), links
 
 
-def _marks(data: bytes, encoding: str, address: str, base_url: str) -> tuple[Marks, Around]:
-    marks = Marks(data, encoding)
+def _marks(
+    data: bytes, encoding: str, address: str, base_url: str, starts: Collection[int] | None = None
+) -> tuple[Marks, Around]:
+    marks = Marks(data, encoding, starts)
     base = next((element.get("href") or "" for element in marks.tree.iter("base")), "")
     return marks, Around(address, base_url, base)
