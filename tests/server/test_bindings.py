@@ -4,6 +4,7 @@ import json
 
 import pytest
 from django.contrib.auth.models import User
+from django.db import transaction
 
 from navrel.core.files.reading import read_json
 from navrel.core.files.writing import write_json
@@ -16,7 +17,7 @@ from navrel.server.outcomes.findings import findings
 from navrel.server.publishing.services import impact_since_live, publish
 from navrel.server.rules.services import make_rule
 from navrel.server.sitestate.draft import draft
-from navrel.server.sitestate.locking import find_site
+from navrel.server.sitestate.locking import find_site, lock_site
 from navrel.wording.findings import finding_words
 from tests.sites import folders, write
 
@@ -290,6 +291,11 @@ def test_what_was_looked_at_is_not_read_again_to_be_taken_until_something_differ
     first = api.get("/api/sites/shore/finds").json()
     taken = api.post("/api/sites/shore/finds", {"slots": ["footer"]}).json()
     assert (taken["right"], taken["wrong"]) == (first["right"], 0)
+    assert len(read) == 1
+    # Nor is it where somebody saved meanwhile, so that nobody else waits long to save.
+    make_rule("shore", {"name": "Bare", "actions": [{"do": "empty", "slot": "footer"}]})
+    with transaction.atomic():
+        assert finding.find(lock_site("shore"))
     assert len(read) == 1
     put(api, {**FOOTER, "how": "after"}, CRUMBS)
     api.get("/api/sites/shore/finds")

@@ -133,6 +133,25 @@ def test_a_site_is_walked_from_its_start_and_its_sitemaps(served, skerry):
     assert skerry.aliases.get(address="/old").target == "/routes/"
 
 
+def test_other_names_of_a_site_are_the_site_and_a_page_that_is_there_alone_is_named(served, skerry):
+    answers = {}
+    origin = served(answers)
+    other, by_tls = origin.replace("//", "//www."), origin.replace("http:", "https:")
+    answers["/"] = page("Start", f"{other}/routes/", f"{by_tls}/fares/", f"{origin}1/x", "http://www.www.example/y")
+    answers["/routes/"] = page("Routes", f"{other}/fares/#bikes", f"{other}/there")
+    answers["/fares/"] = page("Fares", f"{by_tls}/")
+    answers["/there"] = (301, {"Location": f"{other}/there"}, b"")
+    answers["/sitemap.xml"] = f"<urlset><url><loc>{other}/hidden</loc></url></urlset>".encode()
+    answers["/hidden"] = page("Only in the sitemap")
+    report = take_in_address("skerry", origin)
+    assert sorted(served.asked) == ["/", "/fares/", "/hidden", "/robots.txt", "/routes/", "/sitemap.xml", "/there"]
+    assert report["pages"] == 4
+    assert not skerry.aliases.filter(address="/there").exists()
+    assert "/there" in str(report["skipped"])
+    content = skerry.pages.get(path="/routes").content.html
+    assert 'href="/fares/#bikes"' in content and "www." not in content
+
+
 def test_a_site_that_never_ends_is_asked_so_far_and_says_so(served, skerry, monkeypatch):
     monkeypatch.setattr(crawling, "MOST_ADDRESSES", 12)
     answers = {f"/{number}": page(f"Page {number}", f"/{number + 1}") for number in range(100)}

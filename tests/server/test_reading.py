@@ -256,6 +256,10 @@ def test_one_that_leads_on_elsewhere_is_named_and_one_that_waits_is_a_page():
     with pytest.raises(Unreadable, match=r"leads on to https://elsewhere\.example/, which is elsewhere"):
         read_page("x.html", page(head='<meta http-equiv="refresh" content="0; url=https://elsewhere.example/">'), HERE)
     assert read_page("x.html", page(head='<meta http-equiv="refresh" content="300">')).leads_to == ""
+    # A page that is shown anew every other second leads nowhere.
+    for itself in ("x.html", "/a/x.html#now", "https://www.marrowick.example/a/x.html"):
+        read = read_page("a/x.html", page(head=f'<meta http-equiv="refresh" content="2; url={itself}">'), HERE)
+        assert (read.leads_to, read.path) == ("", "/a/x")
 
 
 @pytest.mark.parametrize(

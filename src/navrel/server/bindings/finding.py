@@ -87,7 +87,16 @@ class _Code(NamedTuple):
 #: Keys of finds, or None: see `LOSSES`.
 Left = Collection[str] | None
 Standing = Mapping[str, Sequence[_Shown]]
-_kept: Kept[Standing] = Kept(most=4)
+
+
+class _Looked(NamedTuple):
+    """What stands in places, and the version of all that it depends on."""
+
+    version: object
+    standing: Standing
+
+
+_kept: Kept[_Looked] = Kept(most=4)
 
 
 @dataclass(frozen=True)
@@ -164,10 +173,12 @@ def resolved(state: SiteState, layout: Layout, slots: Iterable[str]) -> dict[str
 
 def _standing(site: Site, state: SiteState) -> Standing:
     """For each slot what stands in its places; who looks again, or takes what was found, does not wait for it anew."""
-    if site.is_locked:
-        return _shown(site, state)
     version = (state.inventory_version, state.document.bindings, state.document.base_url)
-    return _kept.get(site.pk, version, lambda older: _shown(site, state))
+    if site.is_locked:
+        # What is not committed is not kept, but what is known still holds.
+        known = _kept.newest(site.pk)
+        return known.standing if known and known.version == version else _shown(site, state)
+    return _kept.get(site.pk, version, lambda older: _Looked(version, _shown(site, state))).standing
 
 
 def _shown(site: Site, state: SiteState) -> Standing:

@@ -9,7 +9,7 @@ import re
 from functools import lru_cache
 from pathlib import PurePosixPath
 from typing import Any
-from urllib.parse import quote, unquote, urljoin, urlsplit
+from urllib.parse import SplitResult, quote, unquote, urljoin, urlsplit
 
 from lxml import etree
 
@@ -21,6 +21,7 @@ from navrel.rendering.in_place.references import ADDRESSES, changed_srcset
 _SEVERAL = "srcset"
 #: Stands for the site's own host while references are resolved.
 _HERE = "http://site.invalid"
+_PORTS = {"http": 80, "https": 443}
 _REFRESH = re.compile(r"\s*(\d*\.?\d*)\s*[;,\s]\s*(?:url\s*=)?\s*['\"]?([^'\"]+)", re.IGNORECASE)
 #: How a script leads on (HTML Standard, the Location interface).
 _LOCATING = re.compile(r"\blocation(?:\.href)?\s*=[^=]|\blocation\.(?:replace|assign)\s*\(")
@@ -37,11 +38,25 @@ def file_address(name: str) -> str:
     return str(pure)
 
 
+def name_of(parts: SplitResult) -> tuple[str, int | None] | None:
+    """What a site is told by in an address: its host, and its port but where that is the one of the scheme.
+
+    With and without `www.`, and by either scheme, it is the same site: old pages and sitemaps name it as it was. None
+    for an address that is none.
+    """
+    try:
+        port = parts.port
+    except ValueError:
+        return None
+    return (parts.hostname or "").removeprefix("www."), None if port == _PORTS.get(parts.scheme) else port
+
+
 class Around:
     """What references in one file are resolved against: where it is served, its base element, the site's address."""
 
     def __init__(self, address: str, base_url: str, base: str = "") -> None:
         self._site = urlsplit(base_url)
+        self._name = name_of(self._site)
         self._base = f"{_HERE}{quote(address)}"
         if base:
             self._base = self._absolute(base)
@@ -57,7 +72,7 @@ class Around:
             return None
         if parts.netloc != urlsplit(_HERE).netloc:
             below = self._site.path.rstrip("/")
-            if not self._site.netloc or parts.netloc != self._site.netloc or not f"{path}/".startswith(f"{below}/"):
+            if not self._site.netloc or name_of(parts) != self._name or not f"{path}/".startswith(f"{below}/"):
                 return None
             path = path[len(below) :] or "/"
         # Two slashes at the beginning would name a host.

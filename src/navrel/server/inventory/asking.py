@@ -32,6 +32,7 @@ from navrel.server.outward import (
     port_of,
 )
 
+from .addresses import name_of
 from .assets import MAX_ASSET
 from .decoding import Unreadable
 from .folders import LARGEST, is_page
@@ -86,17 +87,17 @@ class Origin:
         parts = urlsplit(start)
         self._start = f"{parts.scheme}://{parts.netloc}"
         self._place = parts.scheme, parts.hostname, port_of(parts)
+        self._name = name_of(parts)
         self._parts = parts
         self._pool = connections(parts, ip, _TIMEOUT)
 
     def path_of(self, reference: str, path: str = "/") -> str | None:
         """The path that a reference on the page at a path leads to; None for what is not of this site, or not asked."""
         try:
-            target = urljoin(f"{self._start}{path}", reference)
-            parts = urlsplit(target)
+            parts = urlsplit(urljoin(f"{self._start}{path}", reference))
         except ValueError:
             return None
-        if not self._is_here(target):
+        if parts.scheme not in ("http", "https") or name_of(parts) != self._name:
             return None
         last = parts.path.rpartition("/")[2]
         # A query of a style sheet says which version it is; one of a page asks for another.
@@ -113,9 +114,12 @@ class Origin:
             return Answer(silent)
         if status in REDIRECTS:
             location = headers.get("Location", "/")
-            target, own = urljoin(f"{self._start}{path}", location), self.path_of(location, path)
-            away = "" if own or self._is_here(target) else target
-            return Answer(redirect_page(own or target), (own,) if own else (), away=away)
+            target = urljoin(f"{self._start}{path}", location)
+            # Another name of the site is not asked: whoever asks for this one would be led there for ever.
+            if not self._is_here(target):
+                return Answer(Unreadable(f"leads on to {fit(target, 200)}, which is elsewhere"), away=target)
+            own = self.path_of(location, path)
+            return Answer(redirect_page(own or target), (own,) if own else ())
         if status == 304 and known:
             return Answer(
                 known.data, self._leads_to(known.data, known.type, path), known.type, known.asks, is_same=True

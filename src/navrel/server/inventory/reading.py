@@ -17,7 +17,7 @@ from navrel.core.text import fit
 from navrel.rendering.in_place.places import Asked, BadSelector, Marks, title_place
 from navrel.rendering.sanitising import sanitise
 
-from .addresses import Around, file_address, led_on, root_links
+from .addresses import Around, address_of, file_address, led_on, root_links
 from .blocks import MOST_MARKS, Block, Mark, blocks_of, digest_of, markup_of, normalised, with_places
 from .by_recipe import Found, Told, facts_of, found_by
 from .candidates import candidates
@@ -67,9 +67,8 @@ def read_page(name: str, data: bytes, base_url: str = "", asked: Iterable[Asked]
     """
     source, encoding, remark = decode(data)
     told, file = Told(name, parse(source), base_url), file_address(name)
-    if on := led_on(told.tree):
-        leads_to = told.around.own(on)
-        if leads_to is None:
+    if (on := led_on(told.tree)) and address_of(leads_to := told.around.own(on) or "") not in (file, f"/{name}"):
+        if not leads_to:
             raise Unreadable(f"leads on to {fit(on, 200)}, which is elsewhere")
         return ReadPage(page_path(file), {}, "", "", {}, "", file, leads_to=leads_to)
     # The facts first: what is read of the content takes it apart.
