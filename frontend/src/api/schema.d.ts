@@ -5445,7 +5445,7 @@ export interface components {
             after: components["schemas"]["OutcomeInfo"] | null;
             /** @description False where nobody sees it: without a place, or drawn as before */
             visible: boolean;
-            /** @description Whether another piece stands there that is drawn from the same */
+            /** @description Whether it looks as before: another piece is drawn from the same, or shows what stood there */
             alike: boolean;
         };
         /** @description A piece that is seen in a slot. */

@@ -29,7 +29,9 @@ class ShiftInfo(Audience):
     before = OutcomeInfo(allow_null=True, help_text="What it comes to live; null where the page is not there")
     after = OutcomeInfo(allow_null=True, help_text="What it comes to in the draft; null where the page is not there")
     visible = s.BooleanField(help_text="False where nobody sees it: without a place, or drawn as before")
-    alike = s.BooleanField(help_text="Whether another piece stands there that is drawn from the same")
+    alike = s.BooleanField(
+        help_text="Whether it looks as before: another piece is drawn from the same, or shows what stood there"
+    )
 
 
 class RedrawInfo(Audience):
