@@ -1,4 +1,8 @@
-"""Make a site whose pages are drawn in their own HTML, as found and live. Run as a program: site_in_place.py BUILD."""
+"""Make a site whose pages are drawn in their own HTML, as found and live.
+
+Run as a program: site_in_place.py BUILD [FILE …]. Files that are named have a script in their footer, and then nothing
+that was found is taken.
+"""
 
 import os
 import sys
@@ -25,10 +29,16 @@ from tests.sites import SITES, write  # noqa: E402
 build = SITES[sys.argv[1]]
 demo = User.objects.get(username="demo")
 site = make_empty_site("shore", "Shore", "", "in-place", by=demo)
+scripted = sys.argv[2:]
 with tempfile.TemporaryDirectory() as folder:
-    take_in_folder("shore", write(build, Path(folder)))
+    written = write(build, Path(folder))
+    for name in scripted:
+        text = (written / name).read_text()
+        (written / name).write_text(text.replace('role="contentinfo">', 'role="contentinfo"><script>show()</script>'))
+    take_in_folder("shore", written)
 site.refresh_from_db()
 trees = [write_binding(Binding(slot, selector)) for slot, selector in build.BINDINGS]
 put_bindings("shore", trees, bindings_version(site), by=demo)
-take_finds("shore", [slot for slot, _ in build.BINDINGS], by=demo)
+if not scripted:
+    take_finds("shore", [slot for slot, _ in build.BINDINGS], by=demo)
 publish("shore", demo, "As found")

@@ -100,6 +100,46 @@ def test_a_site_that_exists_comes_in_from_its_folder_and_goes_live_with_its_look
     assert window.locator("#boat").count() == 0
 
 
+def test_what_was_found_looks_as_before_and_what_a_piece_would_lack_stays_unless_it_is_ticked(page, demo):
+    scripted = [f"harbours/{name}index.html" for name in ("", "hestan/", "seal-bay/")]
+    demo.run(str(HERE / "site_in_place.py"), "folders", *scripted)
+    page.goto("/shore/site/bindings")
+    page.get_by_role("button", name="Look what stands there").click()
+    found = page.get_by_role("region", name="What stands there today")
+    expect(found.get_by_role("status")).to_contain_text("All 23 places come out as they are")
+    footer = found.get_by_role("region", name="Found in Footer")
+    lacking = footer.get_by_role("row").filter(has_text="3 pages")
+    expect(lacking).to_contain_text("stays as it is there")
+    expect(lacking).to_contain_text("Its piece would lack 1 script")
+    tick = lacking.get_by_role("checkbox")
+    expect(tick).not_to_be_checked()
+    tick.check()
+    expect(found.get_by_role("status")).to_contain_text(
+        "20 places come out as they are, 3 without what their pieces lack"
+    )
+    tick.uncheck()
+    expect(found.get_by_role("status")).to_contain_text("All 23 places come out as they are")
+    found.get_by_role("button", name="Make 2 pieces and 2 rules").click()
+    expect(found).to_contain_text("Made 2 pieces and 2 rules of what was found.")
+    page.get_by_role("link", name="Publish").click()
+    expect(
+        page.get_by_role("heading", name="No page looks different, for anyone at any time from now on")
+    ).to_be_visible()
+    as_before = page.get_by_role("list", name="Drawn as before")
+    expect(as_before.get_by_role("listitem")).to_have_text(
+        [
+            re.compile("^Header: what stood there, now by Header as found"),
+            re.compile("^Footer: what stood there, now by"),
+        ]
+    )
+    publish(page)
+    page.get_by_role("button", name=re.compile("^Undo")).first.click()
+    expect(as_before).to_contain_text("what stands in the page itself, as Header as found showed it")
+    expect(
+        page.get_by_role("heading", name="No page looks different, for anyone at any time from now on")
+    ).to_be_visible()
+
+
 def footers(live, *paths):
     return [live(path).locator("[role=contentinfo]").count() for path in paths]
 

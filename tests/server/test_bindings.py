@@ -275,7 +275,7 @@ def test_what_a_piece_would_lack_is_told_and_left_unless_it_is_taken(api, tmp_pa
     assert (plain["pages"], plain["lost"], plain["left"]) == (26, [], False)
     assert (lossy["pages"], lossy["lost"], lossy["left"]) == (4, [{"what": "script", "count": 1}], True)
     # A value that is another one on each page is known on none.
-    assert footer["finds"][0]["lost"] == [{"what": "what differs from page to page", "count": 1}]
+    assert footer["finds"][0]["lost"] == [{"what": "mark or value that differs by page", "count": 1}]
     assert (told["right"], told["lessened"], told["wrong"], told["rules"]) == (60, 0, 0, 1)
     every = api.get("/api/sites/shore/finds?left=").json()
     assert (every["right"], every["lessened"], every["wrong"], every["rules"]) == (60, 34, 0, 3)

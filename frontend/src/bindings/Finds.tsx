@@ -213,9 +213,14 @@ function SlotFinds({ one, isTaken, onChoose }: SlotProps) {
                 {each.exclude && <span className="mono mute"> not {each.exclude}</span>}
                 {each.left && <span className="mute"> stays as it is there</span>}
                 {each.lost.length > 0 && (
-                  <p className="lacks">
+                  <p className={each.left ? "lacks mute" : "lacks"}>
                     Its piece would lack{" "}
-                    {each.lost.map((one) => `${one.what} ${figure(one.count)}`).join(", ")}
+                    {each.lost.map(({ what, count: number }, at) => (
+                      <span key={what}>
+                        {at > 0 && ", "}
+                        {figure(number)} <span className="mono">{what}</span>
+                      </span>
+                    ))}
                   </p>
                 )}
                 {each.problem && <p className="field-error">{each.problem}. It stays as it is there.</p>}

@@ -40,7 +40,7 @@ MOST_NAMED = 20
 #: Values of one hidden input that are said page by page; of one with more none is.
 _MOST_VALUES = 12
 #: What a piece lacks that does not mark everywhere where a reader is, as it is told.
-_LACKING = "what differs from page to page"
+_LACKING = "mark or value that differs by page"
 #: Values of a condition that the name of a piece tells, and their characters.
 _MOST_SHORT = 3
 _LONG = 50
