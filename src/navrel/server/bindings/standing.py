@@ -17,6 +17,8 @@ from navrel.server.inventory.models import Site
 from navrel.server.inventory.models import Standing as StandingRecord
 from navrel.server.sitestate.state import SiteState
 
+_NONE: frozenset[tuple[str, str]] = frozenset()
+
 
 class Stands(NamedTuple):
     """Where something stands: in the file of a digest, from a byte on."""
@@ -46,9 +48,12 @@ def standing(site: Site, *states: SiteState) -> Standing:
         return found
 
     def on(path: str) -> frozenset[tuple[str, str]]:
+        stated = known().get(path)
+        if stated is None:
+            return _NONE
         return frozenset(
             (slot, slug)
-            for slot, pieces, told in known().get(path, ())
+            for slot, pieces, told in stated
             if all(_stands_in(state, path, slot, told) for state in states)
             for slug in pieces
         )
