@@ -9,6 +9,7 @@ from django.db import transaction
 from navrel.core.files.reading import read_json
 from navrel.core.files.writing import write_json
 from navrel.server.bindings import finding
+from navrel.server.inventory.blocks import MOST_MARKS
 from navrel.server.inventory.models import Original, Site
 from navrel.server.inventory.services import make_empty_site
 from navrel.server.inventory.sources import take_in_folder
@@ -281,6 +282,17 @@ def test_what_a_piece_would_lack_is_told_and_left_unless_it_is_taken(api, tmp_pa
     assert (every["right"], every["lessened"], every["wrong"], every["rules"]) == (60, 34, 0, 3)
     taken = api.post("/api/sites/shore/finds", {"slots": ["header", "footer"], "left": None}).json()
     assert (taken["rules"], taken["lessened"], taken["wrong"]) == (1, 0, 0)
+
+
+def test_too_many_marks_of_where_a_reader_is_are_not_lost_unsaid(api, tmp_path):
+    make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
+    for n in range(3):
+        lines = '<i class="open">Boat</i>' * (MOST_MARKS + 1)
+        (tmp_path / f"page-{n}.html").write_text(f"<title>{n}</title><main>Boats {n}</main><footer>{lines}</footer>")
+    take_in_folder("shore", tmp_path)
+    put(api, {"slot": "footer", "selector": "footer"})
+    (slot,) = api.get("/api/sites/shore/finds").json()["slots"]
+    assert [one["lost"] for one in slot["finds"]] == [[{"what": "mark or value that differs by page", "count": 1}]]
 
 
 def test_what_was_looked_at_is_not_read_again_to_be_taken_until_something_differs(api, shore, monkeypatch):

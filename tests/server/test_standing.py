@@ -106,6 +106,15 @@ def test_a_file_that_changed_is_told_as_that_and_what_stands_there_is_known_no_m
     assert {page.path for one in found.shifts if not one.alike for page in one.pages} == {"/page-4"}
 
 
+def test_a_place_that_is_bound_otherwise_is_another(api, shore):
+    take(api)
+    told = api.get("/api/sites/shore/bindings").json()
+    bindings = [{"slot": "header", "selector": "header", "how": "before"}, {"slot": "aside-end", "selector": ".side"}]
+    assert api.put("/api/sites/shore/bindings", {"bindings": bindings}, told["version"]).status_code == 200
+    # What stands there is there twice now.
+    assert differing() == 9
+
+
 def test_trying_another_reach_of_a_rule_counts_only_what_looks_different(api, shore):
     take(api)
     publish("shore", User.objects.get(username="una"))

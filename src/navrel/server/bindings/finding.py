@@ -20,7 +20,7 @@ from navrel.core.layout.model import Layout, Piece, SidebarEntry, Target, slot_k
 from navrel.core.questions.explaining import explain
 from navrel.rendering.items.content import check_content
 from navrel.rendering.markup.losses import lost_in
-from navrel.server.inventory.blocks import VALUE, Mark
+from navrel.server.inventory.blocks import TOO_MANY, VALUE, Mark
 from navrel.server.inventory.bringing_in import BATCH, batches
 from navrel.server.inventory.decoding import Unreadable
 from navrel.server.inventory.models import Original, Site
@@ -197,7 +197,7 @@ def _shown(site: Site, state: SiteState) -> Standing:
         except (OSError, Unreadable):
             return []
         return [
-            (seat.slot, path, Stands(original.digest, seat.start), digest, marks)
+            (seat.slot, path, Stands(original.digest, seat.start, seat.end), digest, marks)
             for seat, (digest, marks) in zip(seats, told, strict=True)
             if digest
         ]
@@ -278,8 +278,8 @@ def _codes(site: Site, state: SiteState, slot: str, groups: Sequence[_Shown]) ->
 def _marked(shown: _Shown) -> dict[Mark, set[str]]:
     """The marks of what is shown, in document order, but the values of a hidden input that has many."""
     values = Counter(mark.number for mark in shown.marked if mark.name == VALUE)
-    marks = sorted(mark for mark in shown.marked if mark.name != VALUE or values[mark.number] <= _MOST_VALUES)
-    return {mark: shown.marked[mark] for mark in marks}
+    left_out = {mark for mark in shown.marked if mark.name == VALUE and values[mark.number] > _MOST_VALUES}
+    return {mark: shown.marked[mark] for mark in sorted(shown.marked.keys() - left_out - {TOO_MANY})}
 
 
 def _pieces(slot: str, condition: Condition | None, code: str, taken: _Taken) -> tuple[Piece, ...]:

@@ -21,10 +21,11 @@ _NONE: frozenset[tuple[str, str]] = frozenset()
 
 
 class Stands(NamedTuple):
-    """Where something stands: in the file of a digest, from a byte on."""
+    """Where something stands: in the file of a digest, from one byte to another."""
 
     digest: str
     start: int
+    end: int
 
 
 def put_down(site: Site, slot: str, code: str, pages: Mapping[str, Stands], tree: PageTree) -> None:
@@ -63,11 +64,11 @@ def standing(site: Site, *states: SiteState) -> Standing:
 
 def _stands_in(state: SiteState, path: str, slot: str, told: list[Any]) -> bool:
     """Whether it still stands there in a state: where the slot has no place, its file is as it is all the same."""
-    digest, start, above = told
+    digest, *place, above = told
     original = state.originals.get(path)
     if original is None or original.digest != digest or _above(state.index.tree, path) != above:
         return False
-    return all(seat.start == start for seat in original.seats if seat.slot == slot)
+    return all([seat.start, seat.end] == place for seat in original.seats if seat.slot == slot)
 
 
 def _slugs_by_code(layouts: Iterable[Layout]) -> dict[tuple[bool, str], list[str]]:

@@ -34,7 +34,7 @@ _VARYING = ("nonce", "integrity", AT)
 VALUE = "value"
 #: Elements from either end of those in one that are told by where they stand.
 _OUTERMOST = 4
-#: Most marks that one element holds; of one with more none is told.
+#: Most marks that one element holds; of one with more it is told that there are too many.
 MOST_MARKS = 400
 _NAME = re.compile(r"[A-Za-z][\w-]*\Z")
 #: Ids that somebody wrote, rather than a program that counts.
@@ -81,6 +81,10 @@ class Mark(NamedTuple):
     number: int
     name: str
     value: str
+
+
+#: Stands for marks that are too many to be told.
+TOO_MANY = Mark(-1, "", "")
 
 
 def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:

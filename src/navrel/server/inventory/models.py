@@ -149,8 +149,8 @@ class Page(models.Model):
 class Standing(models.Model):
     """What a piece's markup is known to show: what stands in the place of a slot in the files of some pages.
 
-    ``code``: the digest of the markup; ``pages``: by path the digest of the page's file, the byte at which it stands
-    there, and a digest of the paths of the pages above.
+    ``code``: the digest of the markup; ``pages``: by path the digest of the page's file, from which byte to which it
+    stands there, and a digest of the paths of the pages above.
     """
 
     site = models.ForeignKey(Site, models.CASCADE, related_name="standings")

@@ -18,7 +18,7 @@ from navrel.rendering.in_place.places import Asked, BadSelector, Marks, title_pl
 from navrel.rendering.sanitising import sanitise
 
 from .addresses import Around, address_of, file_address, led_on, root_links
-from .blocks import MOST_MARKS, Block, Mark, blocks_of, digest_of, markup_of, normalised, with_places
+from .blocks import MOST_MARKS, TOO_MANY, Block, Mark, blocks_of, digest_of, markup_of, normalised, with_places
 from .by_recipe import Found, Told, facts_of, found_by
 from .candidates import candidates
 from .content import count_words, inner_parts, marked_content, richest_part, words_of
@@ -154,7 +154,7 @@ def read_shown(
 
 def _shown(element: Any, around: Around) -> tuple[str, list[Mark]]:
     found = normalised(element, around)
-    return digest_of(found.copy), found.marks if len(found.marks) <= MOST_MARKS else []
+    return digest_of(found.copy), found.marks if len(found.marks) <= MOST_MARKS else [TOO_MANY]
 
 
 def read_markup(
