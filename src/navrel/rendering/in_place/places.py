@@ -14,7 +14,7 @@ from lxml.cssselect import CSSSelector
 
 from navrel.core.layout.binding import How, Place
 
-from .tokens import AT, VOID, Tag, marked, marked_at, tags_of
+from .tokens import AT, VOID, Tag, marked, tags_of
 
 #: What a place is looked for by: how a slot lies to the element, and the selector.
 Asked = tuple[How, str]
@@ -75,8 +75,7 @@ class Marks:
     def __init__(self, data: bytes, encoding: str, starts: Collection[int] | None = None) -> None:
         self.data = data
         # A file that has such marks of its own gets one in every tag, as the first of an element counts.
-        every = starts is None or AT.encode() in data
-        with_marks = marked(data) if every else marked_at(data, starts or ())
+        with_marks = marked(data, None if AT.encode() in data else starts)
         # Not every encoding that is known here is known to the parser; where elements stand is told by their marks.
         text = with_marks.decode(encoding, "replace")
         self.tree: Any = parse_html(text)

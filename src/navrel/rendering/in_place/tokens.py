@@ -48,28 +48,19 @@ def tags_of(html: bytes, at: int = 0) -> Iterator[Tag]:
             yield Tag(name.decode("latin-1").lower(), found.start(), end, found["end"] is not None)
 
 
-def marked(html: bytes) -> bytes:
-    """The file with the byte at which it stands in every start tag."""
+def marked(html: bytes, starts: Iterable[int] | None = None) -> bytes:
+    """The file with the byte at which it stands in every start tag, or in those that start at some bytes."""
+    if starts is None:
+        tokens = _TOKEN.finditer(html)
+    else:
+        tokens = filter(None, (_TOKEN.match(html, start) for start in sorted(set(starts))))
     parts: list[bytes] = []
     last = 0
-    for found in _TOKEN.finditer(html):
+    for found in tokens:
         behind = max(found.end("start"), found.end("text"))
         # End tags and comments have neither.
         if behind > 0:
             parts += (html[last:behind], _MARK % found.start())
-            last = behind
-    return b"".join((*parts, html[last:]))
-
-
-def marked_at(html: bytes, starts: Iterable[int]) -> bytes:
-    """The file with the byte at which it stands in the start tags at some bytes."""
-    parts: list[bytes] = []
-    last = 0
-    for start in sorted(set(starts)):
-        found = _TOKEN.match(html, start)
-        behind = max(found.end("start"), found.end("text")) if found else -1
-        if behind > 0:
-            parts += (html[last:behind], _MARK % start)
             last = behind
     return b"".join((*parts, html[last:]))
 

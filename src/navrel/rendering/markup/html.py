@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping, Set
 from functools import lru_cache
 
 import nh3
@@ -48,27 +49,27 @@ _OWN_ADDRESSES = {"action", "src", "srcset", "cite", "poster", "background"}
 _WIDTHS = re.compile(r"\s+\d+(?:\.\d+)?[wx]\s*\Z")
 
 
+def _merged(*groups: Mapping[str, Set[str]]) -> dict[str, set[str]]:
+    """The attributes of each element in all of some groups."""
+    found: dict[str, set[str]] = {}
+    for group in groups:
+        for tag, names in group.items():
+            found[tag] = found.get(tag, set()) | names
+    return found
+
+
 def _attributes() -> dict[str, set[str]]:
-    found = {tag: set(names) for tag, names in FORM_ATTRIBUTES.items() if tag in _TAGS}
-    for tag, names in _MORE.items():
-        found[tag] = found.get(tag, set()) | names
-    for tag in DRAWING_TAGS:
-        found[tag] = found.get(tag, set()) | DRAWING_ATTRIBUTES
-    found[ELEMENT] = {ATTRIBUTE}
+    forms = {tag: names for tag, names in FORM_ATTRIBUTES.items() if tag in _TAGS}
+    found = _merged(forms, _MORE, dict.fromkeys(DRAWING_TAGS, DRAWING_ATTRIBUTES))
     # Without ids, what is told of by one is told of by nothing.
-    found["label"] = set()
-    return {**found, "*": _EVERYWHERE}
+    return {**found, ELEMENT: {ATTRIBUTE}, "label": set(), "*": _EVERYWHERE}
 
 
 def _attributes_in_place() -> dict[str, set[str]]:
     drawing = dict.fromkeys(DRAWING_TAGS | set(DRAWING_IN_PLACE), DRAWING_ATTRIBUTES | PAINT_IN_PLACE)
     formulas = dict.fromkeys(FORMULA_TAGS, FORMULA_ATTRIBUTES)
-    found: dict[str, set[str]] = {}
-    for more in (_attributes(), MEDIA_ATTRIBUTES, MORE_IN_PLACE, drawing, DRAWING_IN_PLACE, formulas):
-        for tag, names in more.items():
-            found[tag] = found.get(tag, set()) | names
-    found["*"] = _EVERYWHERE | ANYWHERE_IN_PLACE
-    return found
+    everywhere = {"*": ANYWHERE_IN_PLACE}
+    return _merged(_attributes(), MEDIA_ATTRIBUTES, MORE_IN_PLACE, drawing, DRAWING_IN_PLACE, formulas, everywhere)
 
 
 def _filtered(tag: str, name: str, value: str) -> str | None:

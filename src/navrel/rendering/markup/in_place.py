@@ -48,22 +48,8 @@ MORE_IN_PLACE: dict[str, set[str]] = {
     "img": {*_PICTURE, "usemap", "ismap", "border", "hspace", "vspace", "align", "name", "decoding", "fetchpriority"},
     "form": {"name", "target", "enctype", "accept-charset", "novalidate", "autocomplete"},
     "input": {
-        *_PICTURE,
-        "disabled",
-        "readonly",
-        "size",
-        "maxlength",
-        "minlength",
-        "pattern",
-        "step",
-        "multiple",
-        "list",
-        "autofocus",
-        "inputmode",
-        "enterkeyhint",
-        "form",
-        "align",
-        "border",
+        *_PICTURE, "disabled", "readonly", "size", "maxlength", "minlength", "pattern", "step", "multiple", "list",
+        "autofocus", "inputmode", "enterkeyhint", "form", "align", "border",
     },
     "select": {"multiple", "size", "required", "disabled", "autocomplete", "form"},
     "option": {"label", "disabled"},
@@ -90,7 +76,7 @@ MORE_IN_PLACE: dict[str, set[str]] = {
     "li": {"type", "value"},
     "blockquote": {"cite"},
     "q": {"cite"},
-}
+}  # fmt: skip
 
 #: Attributes of any element.
 ANYWHERE_IN_PLACE = {

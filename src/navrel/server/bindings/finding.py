@@ -61,19 +61,17 @@ class _Taken(NamedTuple):
 class _Shown:
     """The pages that show the same in the place of a slot, and on which of them what says where a reader is.
 
-    ``key``: what it is called by, the same as long as it shows the same in that slot; ``at``: where, page by page.
+    ``key``: what it is called by, the same as long as it shows the same in that slot; ``pages``: by path, where.
     """
 
     key: str
-    pages: list[str] = field(default_factory=list)
-    at: list[Stands] = field(default_factory=list)
+    pages: dict[str, Stands] = field(default_factory=dict)
     marked: dict[Mark, set[str]] = field(default_factory=dict)
 
     def without(self, paths: Set[str]) -> _Shown:
         """The same on the other pages alone."""
         marked = {mark: left for mark, pages in self.marked.items() if (left := pages - paths)}
-        kept = [(path, at) for path, at in zip(self.pages, self.at, strict=True) if path not in paths]
-        return _Shown(self.key, [path for path, _ in kept], [at for _, at in kept], marked)
+        return _Shown(self.key, {path: at for path, at in self.pages.items() if path not in paths}, marked)
 
 
 class _Code(NamedTuple):
@@ -86,14 +84,15 @@ class _Code(NamedTuple):
 
 #: Keys of finds, or None: see `LOSSES`.
 Left = Collection[str] | None
-Standing = Mapping[str, Sequence[_Shown]]
+#: What stands in the places of each slot.
+_BySlot = Mapping[str, Sequence[_Shown]]
 
 
 class _Looked(NamedTuple):
     """What stands in places, and the version of all that it depends on."""
 
     version: object
-    standing: Standing
+    standing: _BySlot
 
 
 _kept: Kept[_Looked] = Kept(most=4)
@@ -105,19 +104,18 @@ class Find:
 
     ``key``: what it is called by; ``pieces``: the one that is put there first, the others stand in it; ``condition``:
     None where it is ``left`` as it is, as somebody wishes, and where there is a ``problem``: why it is no piece, or has
-    no rule. Its pages stay as they are then. ``at``: where it stands, page by page; ``lost``: what of it no piece may
+    no rule. Its pages stay as they are then. ``pages``: by path, where it stands; ``lost``: what of it no piece may
     hold, and how many of each.
     """
 
     slot: str
     key: str
-    pages: tuple[str, ...]
+    pages: Mapping[str, Stands]
     pieces: tuple[Piece, ...]
     condition: Condition | None
     problem: str = ""
     left: bool = False
     lost: tuple[tuple[str, int], ...] = ()
-    at: tuple[Stands, ...] = ()
 
     @property
     def piece(self) -> Piece:
@@ -171,7 +169,7 @@ def resolved(state: SiteState, layout: Layout, slots: Iterable[str]) -> dict[str
     return {targets[target]: outcomes for target, outcomes in resolved.items()}
 
 
-def _standing(site: Site, state: SiteState) -> Standing:
+def _standing(site: Site, state: SiteState) -> _BySlot:
     """For each slot what stands in its places; who looks again, or takes what was found, does not wait for it anew."""
     version = (state.inventory_version, state.document.bindings, state.document.base_url)
     if site.is_locked:
@@ -181,7 +179,7 @@ def _standing(site: Site, state: SiteState) -> Standing:
     return _kept.get(site.pk, version, lambda older: _Looked(version, _shown(site, state))).standing
 
 
-def _shown(site: Site, state: SiteState) -> Standing:
+def _shown(site: Site, state: SiteState) -> _BySlot:
     """For each slot what stands there, by the pages on which it does."""
     seating = Seating(state.document.bindings, state.index.tree)
 
@@ -207,8 +205,7 @@ def _shown(site: Site, state: SiteState) -> Standing:
         for page in read_beside(batch, read):
             for slot, path, at, digest, marks in page:
                 shown = found[slot].setdefault(digest, _Shown(f"{crc32(f'{slot} {digest}'.encode()):08x}"))
-                shown.pages.append(path)
-                shown.at.append(at)
+                shown.pages[path] = at
                 for mark in marks:
                     shown.marked.setdefault(mark, set()).add(path)
     return {slot: list(shown.values()) for slot, shown in found.items()}
@@ -226,7 +223,7 @@ def _found(
     numbers = state.index.tree.numbers
     decided = {path for one in standing for path in one.pages if outcomes.on(numbers[path]).state != "unset"}
     shown = [one.without(decided) for one in standing] if decided else standing
-    several = sorted((one for one in shown if len(one.pages) > 1), key=lambda one: (-len(one.pages), one.pages))
+    several = sorted((one for one in shown if len(one.pages) > 1), key=lambda one: (-len(one.pages), list(one.pages)))
     groups, few = several[:MOST_FINDS], several[MOST_FINDS:]
     alone = sorted(path for one in (*(one for one in shown if len(one.pages) == 1), *few) for path in one.pages)
     codes = _codes(site, state, slot, groups)
@@ -244,18 +241,17 @@ def _found(
         problem = code.problem or ("" if condition or stay else "No condition tells its pages from the others")
         pieces = _pieces(slot, condition, code.code, taken.copy() if stay else taken)
         lost = tuple(code.lost.most_common())
-        left_so = stay and not problem
-        finds.append(Find(slot, one.key, tuple(one.pages), pieces, condition, problem, left_so, lost, tuple(one.at)))
+        finds.append(Find(slot, one.key, one.pages, pieces, condition, problem, stay and not problem, lost))
     return Found(slot, tuple(finds), tuple(alone), tuple(sorted(decided)))
 
 
 def _codes(site: Site, state: SiteState, slot: str, groups: Sequence[_Shown]) -> list[_Code]:
     """What stands in the place of a slot on the pages of each group, as the code of a piece."""
     seating = Seating(state.document.bindings, state.index.tree)
-    originals = dict(originals_of(site, Q(path__in=[one.pages[0] for one in groups])))
+    originals = dict(originals_of(site, Q(path__in=[next(iter(one.pages)) for one in groups])))
 
     def read(reader: Reader, shown: _Shown) -> _Code:
-        path = shown.pages[0]
+        path = next(iter(shown.pages))
         page, original = state.index.tree.page(path), originals[path]
         assert page is not None
         seat = next(one for one in seating.seats(page, original) if one.slot == slot)

@@ -12,12 +12,10 @@ from zlib import crc32
 from navrel.core.layout.condition import Condition
 from navrel.core.layout.model import Layout, Piece, slot_kind
 from navrel.core.pages.tree import PageTree
-from navrel.core.questions.shifts import Standing
+from navrel.core.questions.shifts import Standing, nowhere
 from navrel.server.inventory.models import Site
 from navrel.server.inventory.models import Standing as StandingRecord
 from navrel.server.sitestate.state import SiteState
-
-_NONE: frozenset[tuple[str, str]] = frozenset()
 
 
 class Stands(NamedTuple):
@@ -35,14 +33,17 @@ def put_down(site: Site, slot: str, code: str, pages: Mapping[str, Stands], tree
     record.save(update_fields=["pages"])
 
 
-def standing(site: Site, *states: SiteState) -> Standing:
+def standing_in(site: Site, *states: SiteState) -> Standing:
     """Which pieces show on which page what stands there in all of some states of a site, asked when first needed."""
 
     @cache
     def known() -> Mapping[str, list[tuple[str, list[str], list[Any]]]]:
+        if not any(state.document.bindings for state in states):
+            return {}
         slugs = _slugs_by_code(state.layout for state in states)
         found = defaultdict(list)
-        for slot, code, pages in StandingRecord.objects.filter(site=site).values_list("slot", "code", "pages"):
+        records = StandingRecord.objects.filter(site=site, code__in={code for _, code in slugs})
+        for slot, code, pages in records.values_list("slot", "code", "pages"):
             if pieces := slugs.get((slot_kind(slot) == "sidebar", code)):
                 for path, told in pages.items():
                     found[path].append((slot, pieces, told))
@@ -50,8 +51,8 @@ def standing(site: Site, *states: SiteState) -> Standing:
 
     def on(path: str) -> frozenset[tuple[str, str]]:
         stated = known().get(path)
-        if stated is None:
-            return _NONE
+        if not stated:
+            return nowhere(path)
         return frozenset(
             (slot, slug)
             for slot, pieces, told in stated

@@ -90,7 +90,7 @@ def take_finds(slug: str, slots: Collection[str], left: Left = LOSSES, *, by: An
         add_rules(site, rules)
         proof = prove(state, found, rules, pieces)
         for each in (each for one in found for each in one.finds if each.is_explained and not each.lost):
-            put_down(site, each.slot, each.code, dict(zip(each.pages, each.at, strict=True)), state.index.tree)
+            put_down(site, each.slot, each.code, each.pages, state.index.tree)
     return {
         "pieces": len(pieces),
         "rules": len(rules),

@@ -182,7 +182,7 @@ def _find_info(found: Find) -> dict[str, Any]:
         "key": found.key,
         "name": found.piece.name,
         "pages": len(found.pages),
-        "first": found.pages[:MOST_NAMED],
+        "first": list(found.pages)[:MOST_NAMED],
         "include": str(condition.include) if condition else "",
         "exclude": str(condition.exclude) if condition else "",
         "problem": found.problem,

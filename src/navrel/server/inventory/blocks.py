@@ -227,7 +227,7 @@ def normalised(element: Any, around: Around) -> Normalised:
                 marks.append(Mark(number, name, value))
                 one.attrib.pop(name)
     root_links(copy, around)
-    return Normalised(copy, marks)
+    return Normalised(copy, marks if len(marks) <= MOST_MARKS else [TOO_MANY])
 
 
 def _taken_out(element: Any, classes: str) -> list[str]:

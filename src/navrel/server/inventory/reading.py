@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import re
 from collections import Counter
-from collections.abc import Collection, Iterable, Sequence
+from collections.abc import Collection, Iterable, Sequence, Set
 from dataclasses import dataclass, field
 from typing import Any, NamedTuple
 
@@ -18,7 +18,7 @@ from navrel.rendering.in_place.places import Asked, BadSelector, Marks, title_pl
 from navrel.rendering.sanitising import sanitise
 
 from .addresses import Around, address_of, file_address, led_on, root_links
-from .blocks import MOST_MARKS, TOO_MANY, Block, Mark, blocks_of, digest_of, markup_of, normalised, with_places
+from .blocks import Block, Mark, blocks_of, digest_of, markup_of, normalised, with_places
 from .by_recipe import Found, Told, facts_of, found_by
 from .candidates import candidates
 from .content import count_words, inner_parts, marked_content, richest_part, words_of
@@ -67,9 +67,7 @@ def read_page(name: str, data: bytes, base_url: str = "", asked: Iterable[Asked]
     """
     source, encoding, remark = decode(data)
     told, file = Told(name, parse(source), base_url), file_address(name)
-    if (on := led_on(told.tree)) and address_of(leads_to := told.around.own(on) or "") not in (file, f"/{name}"):
-        if not leads_to:
-            raise Unreadable(f"leads on to {fit(on, 200)}, which is elsewhere")
+    if leads_to := _leads_to(told, {file, f"/{name}"}):
         return ReadPage(page_path(file), {}, "", "", {}, "", file, leads_to=leads_to)
     # The facts first: what is read of the content takes it apart.
     facts, terms = facts_of(told, found_by(recipe, told))
@@ -92,6 +90,20 @@ def read_page(name: str, data: bytes, base_url: str = "", asked: Iterable[Asked]
     return ReadPage(
         told.path, facts, clean, text, terms, remarks, address, also, dict(dropped), told.next, encoding, *found
     )
+
+
+def _leads_to(told: Told, own: Set[str]) -> str:
+    """Where a page leads on to by itself; empty for one that stays, or that only shows itself anew at its addresses.
+
+    Raises Unreadable where that is elsewhere.
+    """
+    on = led_on(told.tree)
+    if not on:
+        return ""
+    target = told.around.own(on)
+    if target is None:
+        raise Unreadable(f"leads on to {fit(on, 200)}, which is elsewhere")
+    return "" if address_of(target) in own else target
 
 
 class ReadFacts(NamedTuple):
@@ -153,8 +165,8 @@ def read_shown(
 
 
 def _shown(element: Any, around: Around) -> tuple[str, list[Mark]]:
-    found = normalised(element, around)
-    return digest_of(found.copy), found.marks if len(found.marks) <= MOST_MARKS else [TOO_MANY]
+    copy, marks = normalised(element, around)
+    return digest_of(copy), marks
 
 
 def read_markup(

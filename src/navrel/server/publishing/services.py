@@ -13,7 +13,7 @@ from navrel.core.questions.impact import impact
 from navrel.core.questions.shifts import Impact, Standing, nowhere
 from navrel.rendering.redrawing import redrawing
 from navrel.server.api.errors import InTheWay, Refused
-from navrel.server.bindings.standing import standing
+from navrel.server.bindings.standing import standing_in
 from navrel.server.edits.services import last_edit
 from navrel.server.guards.services import check_now
 from navrel.server.inventory.models import Site
@@ -62,7 +62,7 @@ def _impact_of(before: LiveState, after: SiteState, site: Site) -> Impact:
         # Where nothing is live, what each page gets is no difference to anything: it is all there is.
         return Impact(own=after.document.pages)
     own = drawn_from(site, before), drawn_from(site, after)
-    return impact_between(before, after, own, standing(site, before, after))
+    return impact_between(before, after, own, standing_in(site, before, after))
 
 
 def impact_between(

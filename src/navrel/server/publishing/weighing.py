@@ -20,7 +20,7 @@ from rest_framework.status import is_success
 from navrel.server.accounts.rights import needed
 from navrel.server.api.errors import Missing
 from navrel.server.api.views import etag
-from navrel.server.bindings.standing import standing
+from navrel.server.bindings.standing import standing_in
 from navrel.server.inventory.models import Intake, Site
 from navrel.server.inventory.services import finish_intake
 from navrel.server.sitestate.draft import draft
@@ -78,11 +78,11 @@ def _made_and_taken_back(
             changed = find_site(site)
             after = draft(changed)
             new = drawn_from(changed, after)
-            stands = standing(changed, before, after)
         transaction.set_rollback(True)
     if not made:
         return answer, None
-    return answer, Weighed(before, after, [], impact_between(before, after, (old, new), stands))
+    found = impact_between(before, after, (old, new), standing_in(changed, before, after))
+    return answer, Weighed(before, after, [], found)
 
 
 def _put(asked: HttpRequest, address: str, body: dict[str, Any], version: int) -> HttpRequest:

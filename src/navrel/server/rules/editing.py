@@ -18,7 +18,8 @@ from navrel.server.api.errors import Missing
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import SiteView, body_of, known_target, parsed, read_lens
-from navrel.server.bindings.standing import standing
+from navrel.server.bindings.standing import standing_in
+from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.pages import PageWords
@@ -82,13 +83,14 @@ class TrialView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """On how many pages somebody would see a difference, were a rule so, and stood there."""
         body = parsed(shapes.TrialRequest, request.data)
-        state = self.draft(site)
+        record = find_site(site)
+        state = draft(record)
         saved = next((rule for rule in state.layout.rules if rule.key == body["id"]), None)
         if saved is None:
             raise Missing("no-rule", "There is no such rule")
         changed = _read(state, body_of(request)["rule"], saved.name, saved.key)
-        stands = standing(find_site(site), state)
-        found = trial(state.document, state.index, changed, body.get("position"), state.document.now(), stands)
+        now, stands = state.document.now(), standing_in(record, state)
+        found = trial(state.document, state.index, changed, body.get("position"), now, stands)
         return Response(trial_info(found))
 
 
