@@ -20,7 +20,7 @@ KEPT = [
 
 @pytest.mark.parametrize("markup", KEPT, ids=range(len(KEPT)))
 def test_what_shows_and_leads_stays(markup):
-    assert not lost_in(markup)
+    assert not lost_in(markup, in_place=True)
 
 
 @pytest.mark.parametrize(
@@ -39,5 +39,5 @@ def test_what_shows_and_leads_stays(markup):
     ],
 )  # fmt: skip
 def test_what_runs_or_reaches_out_is_lost_and_told(markup, lost):
-    assert lost_in(markup) == lost
+    assert lost_in(markup, in_place=True) == lost
     assert "elsewhere" not in clean_markup(markup, in_place=True)

@@ -216,8 +216,14 @@ def proposed(api):
             "<div id=search class=dialog><div class=dialog-header>Look for</div></div></body>",
             {"above-header": ("div.cell", 1), "above-footer": ("#search", 1), "footer": ("div.foot", 1)},
         ),
+        # A row is made of cells, which no piece is.
+        (
+            "<body><table><tr class=header><td>Boats</td></tr><tr><td class=footer>By sea, all year</td></tr></table>"
+            "<h1>{0}</h1><p>Boats of {0}</body>",
+            {"footer": ("td.footer", 1)},
+        ),
     ],
-    ids=["nameless", "held", "classes"],
+    ids=["nameless", "held", "classes", "rows"],
 )
 def test_parts_are_bound_by_what_finds_them_first(api, tmp_path, written, firsts):
     make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))

@@ -134,6 +134,26 @@ def test_a_picture_is_drawn_from_the_unsaved_piece(api):
     assert '<a class="button full" href="/tickets">Come aboard</a>' in html
 
 
+def test_what_the_markup_of_a_piece_loses_is_told_item_by_item(api):
+    codes = (
+        "<p class='note'>{{ page.title }}</p>",
+        "<p id='a'>Aye</p><script src='/x.js'>1</script>{% if page.kind == 'home' %}<b onclick='a()'>Nay</b>{% endif %}",
+        "{% foo",
+    )
+    cells = [{"items": [{"type": "markup", "code": code} for code in codes[:2]]}]
+    piece = {"kind": "widget", "name": "", "content": {"rows": [{"cells": cells}]}}
+    told = {path: api.post("picture", {"piece": piece, "path": path}).json()["lost"] for path in ("/", "/about")}
+    assert told["/"] == [
+        {
+            "pointer": "/content/rows/0/cells/0/items/1",
+            "lost": [{"what": what, "count": 1} for what in ("script", "p[id]", "b[onclick]")],
+        }
+    ]
+    assert [one["what"] for one in told["/about"][0]["lost"]] == ["script", "p[id]"]
+    broken = {"kind": "widget", "name": "", "content": {"items": [{"type": "markup", "code": codes[2]}]}}
+    assert api.post("picture", {"piece": broken}).status_code == 422
+
+
 def test_a_picture_shows_what_the_page_that_it_is_drawn_on_says(api):
     piece = {"kind": "widget", "name": "", "content": {"items": [{"type": "contents"}]}}
     drawn = {path: api.post("picture", {"piece": piece, "path": path}).json()["html"]

@@ -318,6 +318,22 @@ def test_what_opens_a_text_belongs_to_it_however_long_its_first_section_is():
         assert found.text.endswith("No fare.") is (opens == opening)
 
 
+@pytest.mark.parametrize(
+    ("before", "words"),
+    [
+        ("<div><h2>Knots</h2><p>Of ropes.</p></div>", 202),
+        ("<div><h2><a href=/>Knots</a></h2><p>Of ropes.</p></div>", 200),
+        ("<div><h2>Marrowick</h2><p>Of ropes.</p></div>", 200),
+        ("<div><h1>Knots</h1><p>Of ropes.</p></div>", 200),
+    ],
+    ids=["named", "leads away", "named otherwise", "of the first rank"],
+)
+def test_a_part_that_stands_behind_the_name_of_its_page_is_not_all_of_it(before, words):
+    section = f"<div><h3>All</h3><p>{'Bowline ' * 199}</p></div>"
+    data = page(f"{before}{section}", "<title>Knots: a manual</title>", wrap="<div>{}</div><p>1</p>")
+    assert read_page("knots.html", data, HERE).facts["words"] == words
+
+
 def test_a_page_of_nothing_but_what_leads_about_keeps_its_text():
     assert read_page("x.html", bare(f'<div class="nav">{_LEADS}</div>')).text == ""
     assert "number 8" in read_page("x.html", bare(f'<div class="nav"><h1>Map</h1>{_LEADS}</div>')).text

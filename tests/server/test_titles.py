@@ -33,26 +33,32 @@ def told(title, in_head=""):
     return {"title": title, "in_head": in_head}
 
 
+def titled(recipe, pages):
+    """What makes titles of the facts of pages that all stand beside each other."""
+    title_of = titles_of(recipe, [("/page", page) for page in pages])
+    return lambda page: title_of("/page", page)
+
+
 def test_where_most_pages_have_the_same_heading_their_title_elements_tell_them_apart():
     pages = [told("Marrowick Ferries", f"{own} | Marrowick Ferries") for own in OWN]
     pages.append(told("A page with a heading of its own", "Another | Marrowick Ferries"))
-    title_of = titles_of((), pages)
+    title_of = titled((), pages)
     assert [title_of(page) for page in pages] == [*OWN, "A page with a heading of its own"]
     # Where somebody said where titles stand they are what stands there.
-    assert titles_of([{"fact": "title"}], pages)(pages[0]) == "Marrowick Ferries"
+    assert titled([{"fact": "title"}], pages)(pages[0]) == "Marrowick Ferries"
 
 
 def test_where_two_pages_share_their_only_heading_their_title_elements_tell_them_apart():
     pages = [told("Marrowick", "Marrowick: for crew"), told("Marrowick", "Marrowick: for guests")]
-    assert [titles_of((), pages)(page) for page in pages] == ["Marrowick: for crew", "Marrowick: for guests"]
+    assert [titled((), pages)(page) for page in pages] == ["Marrowick: for crew", "Marrowick: for guests"]
     pages.append(told("Fares", "Marrowick: fares"))
-    assert [titles_of((), pages)(page) for page in pages] == ["Marrowick", "Marrowick", "Fares"]
+    assert [titled((), pages)(page) for page in pages] == ["Marrowick", "Marrowick", "Fares"]
 
 
 def test_a_heading_of_a_section_names_no_page_though_it_is_the_only_one():
     pages = [told("Documentation", f"Marrowick.{own}") for own in ("Moor", "Sail", "Load", "Turn")]
     pages += [told(own, f"{own} in short") for own in OWN]
-    assert [titles_of((), pages)(page) for page in pages] == [
+    assert [titled((), pages)(page) for page in pages] == [
         "Marrowick.Moor",
         "Marrowick.Sail",
         "Marrowick.Load",
@@ -61,7 +67,7 @@ def test_a_heading_of_a_section_names_no_page_though_it_is_the_only_one():
     ]
     # What the title elements have too is what their pages are called, though several are called so.
     pages = [told("Introduction", f"Introduction to {own}") for own in OWN]
-    assert {titles_of((), pages + [told(own) for own in OWN])(page) for page in pages} == {"Introduction"}
+    assert {titled((), pages + [told(own) for own in OWN])(page) for page in pages} == {"Introduction"}
 
 
 def test_the_heading_of_a_site_names_none_of_the_few_pages_that_seem_to_have_it():
@@ -69,14 +75,31 @@ def test_the_heading_of_a_site_names_none_of_the_few_pages_that_seem_to_have_it(
     few = ["Notes on 1", "Notes on 2", "Notes on 3", "Notes on 4"]
     pages += [told("Marrowick 3 documentation", f"{own} — Marrowick 3 documentation") for own in few]
     pages.append(told("Marrowick 3 documentation", "Marrowick 3 documentation"))
-    title_of = titles_of((), pages)
+    title_of = titled((), pages)
     assert [title_of(page) for page in pages] == [*OWN * 3, *few, "Marrowick 3 documentation"]
 
 
 def test_a_page_without_a_heading_has_not_what_all_title_elements_share():
     pages = [told(own, f"{own} | Marrowick Ferries") for own in OWN]
     pages.append(told("Harbours | Marrowick Ferries", "Harbours | Marrowick Ferries"))
-    assert [titles_of((), pages)(page) for page in pages] == [*OWN, "Harbours"]
+    assert [titled((), pages)(page) for page in pages] == [*OWN, "Harbours"]
+
+
+def test_what_a_part_of_a_site_shares_is_taken_off_there():
+    manuals = [("boats", "Boats Manual"), ("fares", "Fares Manual")]
+    pages = [
+        (f"/{folder}/{number}", told(f"{own}: {manual}", f"{own}: {manual}"))
+        for folder, manual in manuals
+        for number, own in enumerate([*OWN, manual])
+    ]
+    few = [(f"/crew/{own}", told(f"{own}: Crew", f"{own}: Crew")) for own in OWN[:3]]
+    headed = [("/boats/old", told("The old: Boats Manual", "Old ones: Boats Manual"))]
+    pages += few + headed
+    title_of = titles_of((), pages)
+    few_titles = [facts["title"] for _, facts in few]
+    assert [title_of(*page) for page in pages] == [
+        *OWN, "Boats Manual", *OWN, "Fares Manual", *few_titles, "The old: Boats Manual",
+    ]  # fmt: skip
 
 
 @pytest.mark.parametrize("pages", [
@@ -84,7 +107,7 @@ def test_a_page_without_a_heading_has_not_what_all_title_elements_share():
     [told("Marrowick")] * 9, [told(own, f"{own} - Boats") for own in OWN], [],
 ])  # fmt: skip
 def test_headings_stay_otherwise(pages):
-    assert [titles_of((), pages)(page) for page in pages] == [page["title"] for page in pages]
+    assert [titled((), pages)(page) for page in pages] == [page["title"] for page in pages]
 
 
 @pytest.mark.parametrize(

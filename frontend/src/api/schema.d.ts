@@ -1216,7 +1216,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description The real rendering of a piece as it is being edited, saved or not. */
+        /** @description The real rendering of a piece as it is being edited, saved or not; and what its markup loses there. */
         post: operations["drawPiece"];
         delete?: never;
         options?: never;
@@ -2830,6 +2830,13 @@ export interface components {
             /** @description The entries asked for, in their order */
             items: components["schemas"]["EditRow"][];
         };
+        /** @description A piece as it is rendered while it is edited. */
+        EditedPicture: {
+            /** @description A whole HTML document */
+            html: string;
+            /** @description The items of markup that lose what no piece may hold */
+            lost: components["schemas"]["LostOfItem"][];
+        };
         /** @description A rule that is being edited. */
         EditedRuleRequest: {
             /** @description The visitor as terms */
@@ -3846,6 +3853,13 @@ export interface components {
             /** @description How many of it */
             count: number;
         };
+        /** @description What the markup of an item loses. */
+        LostOfItem: {
+            /** @description The item, as a JSON Pointer (RFC 6901) from the piece */
+            pointer: string;
+            /** @description What is lost, the most first */
+            lost: components["schemas"]["LostInfo"][];
+        };
         /** @description What was found of a page. */
         MarkInfo: {
             /** @description Whether it is as it should be */
@@ -4351,11 +4365,6 @@ export interface components {
             offset: number;
             /** @description The entries asked for, in their order */
             items: components["schemas"]["PersonRow"][];
-        };
-        /** @description A piece as it is rendered. */
-        Picture: {
-            /** @description A whole HTML document */
-            html: string;
         };
         /** @description A piece as it stands in the editor. */
         PictureRequest: {
@@ -14353,7 +14362,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Picture"];
+                    "application/json": components["schemas"]["EditedPicture"];
                 };
             };
             /** @description The request is not written as it has to be */

@@ -5,6 +5,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { findsQuery } from "../api/bindingQueries";
 import { answer, api, type Shapes } from "../api/client";
+import { LostList } from "../parts/LostList";
 import { useLacking } from "../parts/rights";
 import { useLinkTo, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
@@ -214,13 +215,7 @@ function SlotFinds({ one, isTaken, onChoose }: SlotProps) {
                 {each.left && <span className="mute"> stays as it is there</span>}
                 {each.lost.length > 0 && (
                   <p className={each.left ? "lacks mute" : "lacks"}>
-                    Its piece would lack{" "}
-                    {each.lost.map(({ what, count: number }, at) => (
-                      <span key={what}>
-                        {at > 0 && ", "}
-                        {figure(number)} <span className="mono">{what}</span>
-                      </span>
-                    ))}
+                    Its piece would lack <LostList lost={each.lost} />
                   </p>
                 )}
                 {each.problem && <p className="field-error">{each.problem}. It stays as it is there.</p>}

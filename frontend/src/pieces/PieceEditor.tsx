@@ -8,6 +8,7 @@ import { VaryHere } from "../pages/VaryHere";
 import { AlsoHere } from "../parts/AlsoHere";
 import { ConflictBox } from "../parts/ConflictBox";
 import { PlainField } from "../parts/controls";
+import { LostList } from "../parts/LostList";
 import { useKept } from "../parts/memory";
 import { useMessage, useTellError } from "../parts/messages";
 import { PageFinder } from "../parts/PageFinder";
@@ -192,6 +193,12 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
           )}
         </div>
         {picture.isError && <p className="note-box">Waits until this is mended: {picture.error.message}</p>}
+        {picture.data?.lost.map(({ pointer, lost }) => (
+          <p key={pointer} className="note-box">
+            Left out of this markup: <LostList lost={lost} />. A piece holds nothing that runs, is fetched
+            from elsewhere, or leaves its box.
+          </p>
+        ))}
         <Widths
           html={drawn}
           name={tree.name}

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property, partial
@@ -14,7 +15,7 @@ from navrel.core.cascade.plain import Outcome, Trace, resolve_page
 from navrel.core.cascade.seating import is_in_place, seated_among, seated_slots
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens
-from navrel.core.layout.contents import items_of
+from navrel.core.layout.contents import CODE, in_markup, items_at, items_of
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import DRESS_SETTING, SLOTS, TEMPLATE, Piece, SettingValue, Target
 from navrel.core.pages.page import Page
@@ -27,7 +28,7 @@ from .in_place.styles import in_place_styles
 from .items.feeds import Feeds, no_feeds
 from .items.grid import WIDTHS
 from .items.place import Memory, Place, no_content
-from .markup.drawing import styles_in, styles_of
+from .markup.drawing import lost_by, styles_in, styles_of
 from .pieces import Drawing, piece_markup
 from .settings import document_title, setting_values, styled
 from .slots import SlotDrawing
@@ -247,9 +248,7 @@ def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, content: st
 
     ``marked``: its items carry their place in the content, so that one can be chosen by pointing at it.
     """
-    traces = source.resolve(page, lens)
-    in_place = is_in_place(page, {target: found.outcome for target, found in traces.items()})
-    place = source.place(page, lens, setting_values(traces), lambda: content if in_place else with_ids(content))
+    place = _place_alone(source, page, lens, content)
     heading = "p" if piece.kind == "header" else "h2"
     markup = piece_markup(piece, Drawing(place, _named_slot, heading, "alone", marked=marked))
     told = {
@@ -263,6 +262,21 @@ def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, content: st
         "stylesheet": stylesheet_address(),
     }
     return str(drawn("alone.html", told))
+
+
+def lost_of_piece(source: Source, piece: Piece, page: Page, lens: Lens, content: str = "") -> dict[str, Counter[str]]:
+    """What is lost of the markup of a piece on ``page`` (`lost_in`), by JSON Pointer (RFC 6901) of its items."""
+    place = _place_alone(source, page, lens, content)
+    codes = ((at, item.get(CODE)) for at, item in items_at(piece.content) if not in_markup(at))
+    found = {at: lost_by(code, place) for at, code in codes if isinstance(code, str)}
+    return {at: lost for at, lost in found.items() if lost}
+
+
+def _place_alone(source: Source, page: Page, lens: Lens, content: str) -> Place:
+    """Where a piece on its own is drawn."""
+    traces = source.resolve(page, lens)
+    in_place = is_in_place(page, {target: found.outcome for target, found in traces.items()})
+    return source.place(page, lens, setting_values(traces), lambda: content if in_place else with_ids(content))
 
 
 def _named_slot(name: str) -> Markup:

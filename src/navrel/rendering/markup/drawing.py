@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections import Counter
 from collections.abc import Iterable, Mapping
 from typing import Any
 
@@ -16,6 +17,7 @@ from .css import name_of_styles, scoped
 from .filters import drawn_at
 from .html import clean_markup
 from .language import MarkupError, fill_in_markup, read_markup
+from .losses import lost_in
 from .told import told_on
 
 #: The most items that a piece holds, and that markup draws, loops included.
@@ -25,18 +27,32 @@ _STYLED = re.compile(r'data-styles="([0-9a-f]{16})"')
 
 def markup(values: Mapping[str, Any], place: Place) -> dict[str, Any] | None:
     """What an item of markup draws, in ``parts``: HTML, and items it asks for; ``stops`` says why it draws nothing."""
-    token = drawn_at.set(place)
     try:
-        html = clean_markup(fill_in_markup(read_markup(values["code"]), told_on(place)), in_place=place.in_place)
+        html = clean_markup(_filled_in(values["code"], place), in_place=place.in_place)
         parts = parts_of(html, asked_in(values["code"]))
         if sum(not isinstance(part, str) for part in parts) > MAX_ITEMS:
             raise MarkupError(f"markup draws at most {MAX_ITEMS} items")
     except MarkupError as error:
         return {"parts": (), "styles": "", "stops": str(error)}
-    finally:
-        drawn_at.reset(token)
     styles = name_of_styles(values["css"]) if scoped(values["css"]) else ""
     return {"parts": parts, "styles": styles, "stops": ""}
+
+
+def lost_by(code: str, place: Place) -> Counter[str]:
+    """What cleaning takes off markup at a place (`lost_in`); nothing where it says what stops it."""
+    try:
+        return lost_in(_filled_in(code, place), in_place=place.in_place)
+    except MarkupError:
+        return Counter()
+
+
+def _filled_in(code: str, place: Place) -> str:
+    """Markup with what is told to it at a place. Raises MarkupError."""
+    token = drawn_at.set(place)
+    try:
+        return fill_in_markup(read_markup(code), told_on(place))
+    finally:
+        drawn_at.reset(token)
 
 
 def problem_of_markup(code: str) -> str:

@@ -1,4 +1,4 @@
-"""What HTML of a page's own loses where it becomes markup: what could run, or reach out."""
+"""What HTML loses where it becomes markup: what could run, or reach out, or leave its box."""
 
 from __future__ import annotations
 
@@ -10,9 +10,12 @@ from lxml import html
 from .html import clean_markup
 
 
-def lost_in(found: str) -> Counter[str]:
-    """How many elements and attributes are lost, by name: `script`, `a[onclick]`; with an element all that it has."""
-    before, after = _held(found), _held(clean_markup(found, in_place=True))
+def lost_in(found: str, *, in_place: bool) -> Counter[str]:
+    """How many elements and attributes are lost, by name: `script`, `a[onclick]`; with an element all that it has.
+
+    ``in_place``: it stands in HTML of a page's own (`clean_markup`).
+    """
+    before, after = _held(found), _held(clean_markup(found, in_place=in_place))
     elements = before.elements - after.elements
     attributes = before.attributes - after.attributes
     lost = Counter(elements)

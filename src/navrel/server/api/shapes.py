@@ -180,6 +180,13 @@ class PieceTree(s.Serializer):
     entries = EntryTree(many=True, required=False, help_text="Of a sidebar: the widgets in it")
 
 
+class LostInfo(s.Serializer):
+    """Something that no piece may hold."""
+
+    what = s.CharField(help_text="An element by its name, an attribute as in `a[onclick]`, or in words")
+    count = s.IntegerField(help_text="How many of it")
+
+
 class PieceInfo(PieceTree):
     """A piece of a site."""
 

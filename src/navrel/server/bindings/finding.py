@@ -265,7 +265,7 @@ def _codes(site: Site, state: SiteState, slot: str, groups: Sequence[_Shown]) ->
         if marked and problem:
             code, _ = marked_markup(*reader.markup(*here, []), {}, set(shown.pages), state.index.tree)
             problem, unsaid = _problem(_made_of(code)), len(marked)
-        lost = Counter[str]() if problem else lost_in(markup) + Counter({_LACKING: unsaid + lacking})
+        lost = Counter[str]() if problem else lost_in(markup, in_place=True) + Counter({_LACKING: unsaid + lacking})
         return _Code(code, problem, lost)
 
     return read_beside(groups, read)

@@ -4,6 +4,7 @@ from rest_framework import serializers as s
 
 from navrel.core.layout.binding import HOWS, MAX_BINDINGS, MAX_SELECTOR
 from navrel.core.layout.document import MAX_NAME
+from navrel.server.api.shapes import LostInfo
 
 #: Finds that are left as they are, at the most: their keys have to fit into an address.
 MOST_LEFT = 600
@@ -89,13 +90,6 @@ class PlacePicture(s.Serializer):
     """A page in its own HTML with a place outlined."""
 
     html = s.CharField(help_text="A whole HTML document")
-
-
-class LostInfo(s.Serializer):
-    """Something that no piece may hold."""
-
-    what = s.CharField(help_text="An element by its name, an attribute as in `a[onclick]`, or in words")
-    count = s.IntegerField(help_text="How many of it")
 
 
 class FindInfo(s.Serializer):

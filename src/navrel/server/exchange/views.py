@@ -50,14 +50,14 @@ class LookView(SiteView):
         found = taking.look_into(record, body_of(request).get("file"))
         state = draft(record)
         mine = state.layout.pieces
-        picture = pictures_on(record, state, source=_with_file(state, found.parts.pieces))
+        pictures = pictures_on(record, state, source=_with_file(state, found.parts.pieces))
         return Response(
             {
                 "pieces": [
                     {
                         "slug": one.piece.slug, "kind": one.piece.kind, "name": one.piece.name, "clash": one.clash,
                         "clash_name": mine[one.clash].name if one.clash else "", "same": one.same,
-                        "html": picture(one.piece) if number < MOST_PICTURED else "",
+                        "html": pictures.draw(one.piece) if number < MOST_PICTURED else "",
                     }
                     for number, one in enumerate(found.pieces)
                 ],

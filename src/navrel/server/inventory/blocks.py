@@ -40,6 +40,8 @@ _NAME = re.compile(r"[A-Za-z][\w-]*\Z")
 #: Ids that somebody wrote, rather than a program that counts.
 _WRITTEN = re.compile(r"[A-Za-z_-]+\d{0,2}\Z")
 _UNSEEN = {"script", "style", "link", "meta", "noscript", "template"}
+#: What holds cells of a table alone, which no piece is made of; what stands in the cells may be a part.
+_OF_CELLS = {"thead", "tbody", "tfoot", "tr"}
 #: What no part of a page is made of.
 _NO_BLOCKS = _UNSEEN | {
     "br", "hr", "svg", "path", "option", "img",
@@ -134,7 +136,8 @@ def _walk(element: Any, inside: set[Any], depth: int) -> Iterator[Any]:
     for child in element:
         if not isinstance(child.tag, str) or child.tag in _NO_BLOCKS:
             continue
-        yield child
+        if child.tag not in _OF_CELLS:
+            yield child
         if child not in inside and depth < MAX_DEPTH:
             yield from _walk(child, inside, depth + 1)
 

@@ -145,8 +145,8 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> Difference:
     paths = in_reading_order(sorted(staged.values_list("path", flat=True), key=lambda path: path.split("/")), nexts)
     positions = {path: number for number, path in enumerate(paths)}
     language_of = languages_told(paths)
-    stated = staged.values(title=F("facts__title"), in_head=F("facts__in_head"))
-    title_of = titles_of(site.recipe, stated.iterator())
+    stated = staged.values("path", title=F("facts__title"), in_head=F("facts__in_head"))
+    title_of = titles_of(site.recipe, ((one["path"], one) for one in stated.iterator()))
     for batch in batches(staged.iterator(chunk_size=BATCH), BATCH):
         pages = [
             Page(
@@ -160,7 +160,7 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> Difference:
                 file=one.file,
                 **{
                     **{name: one.facts[name] for name in FACTS},
-                    "title": title_of(one.facts),
+                    "title": title_of(one.path, one.facts),
                     "language": one.facts["language"] or language_of(one.path),
                 },
             )

@@ -131,7 +131,7 @@ def richest_part(body: Any) -> Any:
         richest = best[lengths.index(longest)]
         if longest < 0.8 * length or richest.tag not in ("div", "section", "td", "center", *_OF_TABLES):
             break
-        if best is not body and _introduces(richest):
+        if best is not body and (_introduces(richest) or _is_named_before(richest)):
             break
         best, length = richest, longest
     while best.tag in _OF_TABLES:
@@ -143,6 +143,15 @@ def _introduces(part: Any) -> bool:
     """Whether a text opens right before a part, as it does before the sections of a chapter."""
     before = (one for one in part.itersiblings(*_TEXTS, preceding=True) if not _is_leading(one))
     return sum(map(_length_of, before)) >= _INTRODUCTION
+
+
+def _is_named_before(part: Any) -> bool:
+    """Whether what names the page stands right before a part: of manuals that rank by depth, a lower heading."""
+    title = words_of(part.getroottree().find(".//title"))
+    if not title or next(part.iterancestors("body")).find(".//h1") is not None:
+        return False
+    before = (heading for one in part.itersiblings(preceding=True) for heading in one.iter("h2", "h3", "h4"))
+    return any(stands_in(title_of(one), title) for one in before if not is_link(one))
 
 
 def _is_leading(element: Any) -> bool:

@@ -92,10 +92,10 @@ def completed(site: Site, recipe: Trees, read: Iterable[tuple[Page, ReadFacts]])
     assets = site.assets.filter(current=True).order_by("address")
     fed = feed_facts(site.base_url, assets.values_list("address", "digest"))
     language_of = languages_told(site.pages.filter(gone=False).values_list("path", flat=True))
-    title_of = titles_of(recipe, (told.facts for _, told in found))
+    title_of = titles_of(recipe, ((page.path, told.facts) for page, told in found))
     for page, told in found:
         if page.path in fed:
             told.terms.update(fill_in(told.facts, fed[page.path]))
-        told.facts["title"] = title_of(told.facts)
+        told.facts["title"] = title_of(page.path, told.facts)
         told.facts["language"] = told.facts["language"] or language_of(page.path)
     return found

@@ -22,46 +22,68 @@ _IN_BRACKETS = re.compile(r"(?P<own>.*?\S)(?P<glued>\s+\(.+\))")
 
 
 def titles_of(
-    recipe: Iterable[Mapping[str, Any]], read: Iterable[Mapping[str, Any]]
-) -> Callable[[Mapping[str, Any]], str]:
-    """What makes of a page's facts its title on its site; as it is stated where a recipe says where it stands.
+    recipe: Iterable[Mapping[str, Any]], read: Iterable[tuple[str, Mapping[str, Any]]]
+) -> Callable[[str, Mapping[str, Any]], str]:
+    """What makes of a page's path and facts its title on its site; as stated where a recipe says where it stands.
 
-    ``read``: the facts of all pages; ``title``, and ``in_head``, what the title element says.
+    ``read``: the paths of all pages, and their facts; ``title``, and ``in_head``, what the title element says.
     """
     if any(one["fact"] == "title" for one in recipe):
-        return lambda facts: str(facts["title"])
-    stated = [(facts["title"], facts.get("in_head") or "") for facts in read]
-    in_heads = unglued([head for _, head in stated if head])
-    shared = _shared_headings(stated, in_heads)
+        return lambda path, facts: str(facts["title"])
+    stated = [(path, facts["title"], facts.get("in_head") or "") for path, facts in read]
+    in_heads = _unglued_by_part([(path, head) for path, _, head in stated if head])
+    shared = _shared_headings([(title, head, in_heads(path, head)) for path, title, head in stated])
 
-    def own(title: str, in_head: str) -> str:
+    def own(path: str, title: str, in_head: str) -> str:
         title = in_head if title in shared and in_head else title
         # A page without a heading has what all title elements share, though most pages have no title of theirs.
-        return in_heads(title) if title == in_head else title
+        return in_heads(path, title) if title == in_head else title
 
-    taken = unglued([own(title, in_head) for title, in_head in stated])
-    return lambda facts: taken(own(facts["title"], facts.get("in_head") or ""))
+    taken = unglued([own(*one) for one in stated])
+    return lambda path, facts: taken(own(path, facts["title"], facts.get("in_head") or ""))
 
 
-def _shared_headings(stated: Collection[tuple[str, str]], own: Callable[[str], str]) -> frozenset[str]:
+def _unglued_by_part(heads: Collection[tuple[str, str]]) -> Callable[[str, str], str]:
+    """What takes off a title element what most of the site share, and behind it what most of its first folder do.
+
+    A site of several manuals, or in several languages, is called otherwise in each.
+    """
+    of_site = unglued([head for _, head in heads])
+    parts: dict[str, list[str]] = {}
+    for path, head in heads:
+        parts.setdefault(_part_of(path), []).append(of_site(head))
+    steps = {part: step for part, found in parts.items() if part and (step := _shared(found, (_BEHIND, _IN_BRACKETS)))}
+
+    def taken(path: str, head: str) -> str:
+        step = steps.get(_part_of(path))
+        return step(of_site(head)) if step else of_site(head)
+
+    return taken
+
+
+def _part_of(path: str) -> str:
+    """The first folder of a path: that of its own pages for `/harbours`; empty for the home page."""
+    return path.split("/")[1]
+
+
+def _shared_headings(stated: Collection[tuple[str, str, str]]) -> frozenset[str]:
     """The headings that name none of the pages that have them: these are told apart by their title elements.
 
     One is the site's own, as most pages have it, or all of a few; one is that of a section, or of the site, as no title
-    element has it as its own. ``stated``: the heading and the title element of each page; ``own``: what of a title
-    element is not shared.
+    element has it as its own. ``stated``: heading and title element of each page, and what of that is not shared.
     """
-    heads: dict[str, list[str]] = {}
-    for title, head in stated:
-        heads.setdefault(title, []).append(head)
+    heads: dict[str, list[tuple[str, str]]] = {}
+    for title, head, own in stated:
+        heads.setdefault(title, []).append((head, own))
 
-    def names_none(title: str, found: list[str]) -> bool:
-        apart = len(set(found))
+    def names_none(title: str, found: list[tuple[str, str]]) -> bool:
+        apart = len({head for head, _ in found})
         is_of_section = len(found) >= FEWEST_PAGES and apart * 2 > len(found)
         is_of_all = len(stated) == len(found) == apart
         return apart > 1 and (
             is_of_all
             or _is_of_most(len(found), stated)
-            or (is_of_section and not any(stands_in(title, head) for head in map(own, found) if head != title))
+            or (is_of_section and not any(stands_in(title, own) for _, own in found if own != title))
         )
 
     return frozenset(title for title, found in heads.items() if names_none(title, found))
@@ -75,14 +97,14 @@ def unglued(titles: Collection[str]) -> Callable[[str], str]:
     """What takes off a title what most titles of its site have behind their own, or before it, part by part."""
     steps: list[Callable[[str], str]] = []
     left = list(titles)
-    while len(steps) < MOST_PARTS and (step := _shared(left)):
+    while len(steps) < MOST_PARTS and (step := _shared(left, (_BEHIND, _BEFORE, _IN_BRACKETS))):
         steps.append(step)
         left = list(map(step, left))
     return lambda title: reduce(lambda found, step: step(found), steps, title)
 
 
-def _shared(titles: Collection[str]) -> Callable[[str], str] | None:
-    for pattern in (_BEHIND, _BEFORE, _IN_BRACKETS):
+def _shared(titles: Collection[str], patterns: Iterable[re.Pattern[str]]) -> Callable[[str], str] | None:
+    for pattern in patterns:
         parts = Counter(found["glued"] for title in titles if (found := pattern.fullmatch(title)))
         glued, count = max(parts.items(), key=lambda one: one[1], default=("", 0))
         if _is_of_most(count, titles):

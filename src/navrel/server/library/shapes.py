@@ -3,7 +3,7 @@
 from rest_framework import serializers as s
 
 from navrel.rendering.items.parts import TAKES
-from navrel.server.api.shapes import DressTree, LensedRequest, PieceTree, SettingTree
+from navrel.server.api.shapes import DressTree, LensedRequest, LostInfo, PieceTree, SettingTree
 
 
 class PiecePagesRow(s.Serializer):
@@ -33,6 +33,19 @@ class Picture(s.Serializer):
     """A piece as it is rendered."""
 
     html = s.CharField(help_text="A whole HTML document")
+
+
+class LostOfItem(s.Serializer):
+    """What the markup of an item loses."""
+
+    pointer = s.CharField(help_text="The item, as a JSON Pointer (RFC 6901) from the piece")
+    lost = LostInfo(many=True, help_text="What is lost, the most first")
+
+
+class EditedPicture(Picture):
+    """A piece as it is rendered while it is edited."""
+
+    lost = LostOfItem(many=True, help_text="The items of markup that lose what no piece may hold")
 
 
 class PictureRequest(s.Serializer):

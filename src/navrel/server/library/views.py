@@ -171,11 +171,11 @@ class StartersView(SiteView):
         # A long page with a date has neighbours and a place in the tree, which some starters show.
         dated = [page for page in state.index.tree.pages if page.published]
         on = max(dated, key=attrgetter("words")).path if dated else ""
-        picture = pictures_on(record, state, on)
+        pictures = pictures_on(record, state, on)
         rows = [
             {
                 **{key: one[key] for key in ("slug", "kind", "name", "about")},
-                "html": picture(read_piece({**starters.piece_from(one, one["name"]), "slug": "starter"}, {})),
+                "html": pictures.draw(read_piece({**starters.piece_from(one, one["name"]), "slug": "starter"}, {})),
             }
             for one in stretch.of(known)
         ]
@@ -196,16 +196,20 @@ class StartView(SiteView):
 class PictureView(SiteView):
     """Pictures of pieces."""
 
-    @operation("drawPiece", role="viewer", request=shapes.PictureRequest, responses=shapes.Picture, errors=[422])
+    @operation("drawPiece", role="viewer", request=shapes.PictureRequest, responses=shapes.EditedPicture, errors=[422])
     def post(self, request: Request, site: str) -> Response:
-        """The real rendering of a piece as it is being edited, saved or not."""
+        """The real rendering of a piece as it is being edited, saved or not; and what its markup loses there."""
         body = parsed(shapes.PictureRequest, request.data)
         record = find_site(site)
         state = draft(record)
         piece = _edited(request, state, "picture")
         check_content(piece.kind, piece.content)
-        picture = pictures_on(record, state, body.get("path", ""))
-        return Response({"html": picture(piece, marked=body.get("marked", False))})
+        pictures = pictures_on(record, state, body.get("path", ""))
+        lost = [
+            {"pointer": f"/content{at}", "lost": [{"what": what, "count": count} for what, count in one.most_common()]}
+            for at, one in pictures.lost(piece).items()
+        ]
+        return Response({"html": pictures.draw(piece, marked=body.get("marked", False)), "lost": lost})
 
 
 class MarkupView(SiteView):
