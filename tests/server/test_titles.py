@@ -102,6 +102,15 @@ def test_what_a_part_of_a_site_shares_is_taken_off_there():
     ]  # fmt: skip
 
 
+@pytest.mark.parametrize("glue", ["Marrowick Ferries - {}", "{} | Marrowick Ferries", "{} (Marrowick Ferries)"])
+def test_the_name_of_the_home_page_is_taken_off_though_few_have_it(glue):
+    pages = [("/", told("News", "Marrowick Ferries"))]
+    pages += [(f"/tag/{own}", told("News", glue.format(own))) for own in ("Crew", "Fares", "Harbours")]
+    pages += [(f"/{own}", told(own, own)) for own in OWN]
+    title_of = titles_of((), pages)
+    assert [title_of(*page) for page in pages] == ["Marrowick Ferries", "Crew", "Fares", "Harbours", *OWN]
+
+
 @pytest.mark.parametrize("pages", [
     [told("Marrowick", "Marrowick - Boats")] * 3, [told("Marrowick", "Marrowick")] * 9,
     [told("Marrowick")] * 9, [told(own, f"{own} - Boats") for own in OWN], [],

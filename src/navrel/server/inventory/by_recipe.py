@@ -26,6 +26,7 @@ from navrel.rendering.in_place.places import compiled
 
 from .addresses import Around, address_of, file_address
 from .content import headings_around, is_link, likely_content, marked_content, stands_in, text_of, title_of, words_of
+from .entries import others_in
 from .head import MAX_FACT, MAX_TERMS, Head
 from .languages import language_tag
 
@@ -108,11 +109,12 @@ class Told:
         found = list(self.content.iter("h1"))
         # What leads somewhere else as a whole names that.
         found = [one for one in found if not is_link(one)] or found
-        if len(found) == 1:
+        title = words_of(self.tree.find(".//title"))
+        # One that leads somewhere else may be that of the only thing that a page lists.
+        if len(found) == 1 and not (title and is_link(found[0])):
             return found[0]
         if not found:
             found = [*islice(self.content.iter("h2", "h3", "h4", "h5", "h6"), 1), *headings_around(self.tree)]
-        title = words_of(self.tree.find(".//title"))
         return next((one for one in found if stands_in(title_of(one), title)), None)
 
     def texts(self, fact: str, place: FactPlace) -> Iterable[str]:
@@ -155,7 +157,7 @@ class Told:
         found = (one for one, relations in self._related if relation in relations)
         if fact != "parent":
             # A link element has no text, and its title names what it leads to, not who or what that is about.
-            yield from (text_of(one) for one in found if one.tag != "link")
+            yield from (text_of(one) for one in found if one.tag != "link" and not self._is_of_another(one))
             return
         yield from (one.get("href") or "" for one in found)
         if relation == "up":
@@ -169,9 +171,18 @@ class Told:
         return []
 
     def _elements(self, fact: str, place: FactPlace) -> Iterable[str]:
-        found = _selected(self.tree, place.of)
+        found = [one for one in _selected(self.tree, place.of) if not self._is_of_another(one)]
         attribute = place.attribute or ("href" if fact == "parent" else "")
         return (one.get(attribute) or "" if attribute else words_of(one) for one in found)
+
+    @cached_property
+    def _others(self) -> frozenset[Any]:
+        """What stands in the page and tells of others."""
+        return others_in(self.tree, title_of(self.heading) if self.heading is not None else "")
+
+    def _is_of_another(self, element: Any) -> bool:
+        """Whether an element says something of another entry or article that stands in the page, not of the page."""
+        return bool(self._others) and not self._others.isdisjoint(element.iterancestors())
 
     def _led_to(self, element: Any) -> str:
         """The path of the page of this site that a link leads to."""

@@ -46,6 +46,8 @@ _KINDS = {
 }  # fmt: skip
 #: The beginnings of class names that say what type of page it is.
 _TYPES = re.compile(r"(?:page-type|type|template|layout|page|section)-(?=[a-z])")
+#: Folders of the pages that list what carries a term.
+_OF_TERMS = re.compile(r"(?:^|/)(?:tags?|topics?|categor(?:y|ies)|keywords?|labels?|sections?)/(?=[^/?#])")
 #: Where a fact may stand by the name that is given to it.
 _STATIC: tuple[tuple[str, FactPlace], ...] = (
     ("title", FactPlace("heading")),
@@ -107,7 +109,7 @@ def _by_names(told: Told) -> Iterator[tuple[str, FactPlace]]:
     """Places in elements whose names tell what they hold; and in meta elements that are called so."""
     seen: set[tuple[str, str]] = set()
     for element in told.tree.find("body").iter(
-        "p", "div", "span", "a", "ul", "ol", "li", "time", "address", "nav", "b"
+        "p", "div", "span", "a", "ul", "ol", "li", "time", "abbr", "address", "nav", "b"
     ):
         for name in f"{element.get('class') or ''} {element.get('id') or ''}".split():
             for fact, called in _CALLED.items():
@@ -136,8 +138,9 @@ def _in_element(fact: str, element: Any, selector: str) -> Iterator[tuple[str, F
             # Beside the name there often stands a day.
             yield from _dates(selector)
         case "published":
-            if element.get("datetime"):
-                yield fact, FactPlace("element", selector, "datetime")
+            for attribute in ("datetime", "title"):
+                if element.get(attribute):
+                    yield fact, FactPlace("element", selector, attribute)
             yield from _dates(selector)
         case "parent":
             yield fact, FactPlace("trail", selector)
@@ -151,6 +154,14 @@ def _dates(selector: str) -> Iterator[tuple[str, FactPlace]]:
         yield "published", FactPlace("element", selector, take=take, form=form)
 
 
+def _by_addresses(tag: str, element: Any) -> Iterator[tuple[str, FactPlace]]:
+    """Terms in links of what is the whole page, or its article, that lead to pages of terms as their addresses tell."""
+    found = {match[0] for link in element.iter("a") if (match := _OF_TERMS.search(link.get("href") or ""))}
+    for folder in sorted(found):
+        section = "categor" in folder or "section" in folder
+        yield f"terms/{'section' if section else 'topic'}", FactPlace("element", f'{tag} a[href*="{folder}"]')
+
+
 def _by_body(tree: Any) -> Iterator[tuple[str, FactPlace]]:
     """Places in the names of what is the whole page, or its article."""
     for tag in ("html", "body", "main", "article"):
@@ -158,5 +169,7 @@ def _by_body(tree: Any) -> Iterator[tuple[str, FactPlace]]:
         names = (element.get("class") or "").split() if element is not None else []
         for prefix in dict.fromkeys(match[0] for name in names if (match := _TYPES.match(name))):
             yield "type", FactPlace("element", tag, "class", rf"(?:^|\s){prefix}([\w-]+)")
+        if tag in ("main", "article") and element is not None:
+            yield from _by_addresses(tag, element)
         if tag == "body" and any(kind in names for kind in _KINDS):
             yield "kind", FactPlace("element", tag, "class", rf"(?:^|\s)({'|'.join(_KINDS)})(?=\s|$)", dict(_KINDS))

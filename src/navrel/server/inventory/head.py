@@ -1,6 +1,6 @@
 """What a page says about itself: in meta elements, linked data, and its own markup.
 
-Sources: RFC 6596 (canonical links), Open Graph, schema.org as JSON-LD.
+Sources: RFC 6596 (canonical links), Open Graph, schema.org as JSON-LD, microformats.
 """
 
 from __future__ import annotations
@@ -17,6 +17,7 @@ from navrel.core.pages.page import page_path
 from navrel.core.text import fit
 
 from .addresses import Around, address_of
+from .entries import entry_of
 from .marked import things_in_markup
 
 #: Most things of JSON-LD, most terms and fields of one page, and the longest text of a fact.
@@ -43,6 +44,9 @@ class Head:
             if name and (content := (meta.get("content") or "").strip()):
                 self.metas.setdefault(name, []).append(content)
         self.things = list(islice(chain(_linked_data(tree), things_in_markup(tree)), MAX_THINGS))
+        self._entry = entry_of(tree)
+        if self._entry:
+            self.things.append(self._entry)
 
     def meta(self, name: str) -> str:
         return self.metas.get(name, [""])[0]
@@ -106,7 +110,8 @@ class Head:
 
     def terms(self, taxonomy: str) -> list[str]:
         """The names of the terms that it carries of a section or of topics."""
-        return self.metas.get({"section": "article:section", "topic": "article:tag"}[taxonomy], [])
+        stated = self.metas.get({"section": "article:section", "topic": "article:tag"}[taxonomy], [])
+        return stated or (self._entry.get("keywords", []) if taxonomy == "topic" else [])
 
     def lists(self) -> str:
         """What a listing lists, as its `about` says."""

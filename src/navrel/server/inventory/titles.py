@@ -19,6 +19,9 @@ _BEHIND = re.compile(rf"(?P<own>.*[^\s\-–—|·•:»«›/<>])(?P<glued>(?:{_
 _BEFORE = re.compile(rf"(?P<glued>\S.*?(?:{_SEPARATOR}))(?P<own>.+)")
 #: What stands in brackets behind: `Fares (Marrowick Ferries)`.
 _IN_BRACKETS = re.compile(r"(?P<own>.*?\S)(?P<glued>\s+\(.+\))")
+_ALL = (_BEHIND, _BEFORE, _IN_BRACKETS)
+#: What stands around a name that is glued to a title.
+_SEPARATING = " -–—|·•:»«›/<>()"
 
 
 def titles_of(
@@ -44,11 +47,17 @@ def titles_of(
 
 
 def _unglued_by_part(heads: Collection[tuple[str, str]]) -> Callable[[str, str], str]:
-    """What takes off a title element what most of the site share, and behind it what most of its first folder do.
+    """What takes off a title element what most of the site share, the name of the home page, and behind it what most of
+    its first folder share.
 
     A site of several manuals, or in several languages, is called otherwise in each.
     """
-    of_site = unglued([head for _, head in heads])
+    shared = unglued([head for _, head in heads])
+    home = next((shared(head) for path, head in heads if path == "/"), "")
+
+    def of_site(head: str) -> str:
+        return _without_name(home, shared(head))
+
     parts: dict[str, list[str]] = {}
     for path, head in heads:
         parts.setdefault(_part_of(path), []).append(of_site(head))
@@ -59,6 +68,15 @@ def _unglued_by_part(heads: Collection[tuple[str, str]]) -> Callable[[str, str],
         return step(of_site(head)) if step else of_site(head)
 
     return taken
+
+
+def _without_name(name: str, title: str) -> str:
+    """A title without a name that is glued to it."""
+    for pattern in _ALL if name else ():
+        found = pattern.fullmatch(title)
+        if found and found["glued"].strip(_SEPARATING) == name:
+            return found["own"]
+    return title
 
 
 def _part_of(path: str) -> str:
@@ -97,7 +115,7 @@ def unglued(titles: Collection[str]) -> Callable[[str], str]:
     """What takes off a title what most titles of its site have behind their own, or before it, part by part."""
     steps: list[Callable[[str], str]] = []
     left = list(titles)
-    while len(steps) < MOST_PARTS and (step := _shared(left, (_BEHIND, _BEFORE, _IN_BRACKETS))):
+    while len(steps) < MOST_PARTS and (step := _shared(left, _ALL)):
         steps.append(step)
         left = list(map(step, left))
     return lambda title: reduce(lambda found, step: step(found), steps, title)
