@@ -52,6 +52,29 @@ def test_a_recipe_is_tried_then_said_and_reads_all_pages_anew(api, quay):
     assert authors() == dict.fromkeys(NEWS, "sigrun-vale")
 
 
+def test_what_is_tried_on_a_few_pages_changes_no_title_that_all_pages_tell(api, tmp_path):
+    make_empty_site("quay", "Quay", "", "in-place", by=User.objects.get(username="una"))
+    for number in range(60):
+        heading = "Other stories" if number % 10 == 0 else f"Story {number}"
+        page = f"<title>Quay: story {number}</title><body><main><h1>{heading}</h1><p>By sea</main>"
+        (tmp_path / f"s{number}.html").write_text(page)
+    take_in_folder("quay", tmp_path)
+    titles = {page.path: page.title for page in draft(find_site("quay")).document.pages}
+    assert titles["/s10"] == "story 10"
+    for recipe in ([], [AUTHOR]):
+        tried = api.post("/api/sites/quay/recipe/tried", {"recipe": recipe}).json()
+        told = [fact for page in tried["pages"] for fact in page["facts"] if fact["fact"] == "title"]
+        assert len(told) == 20 and all(fact["now"] == fact["after"] for fact in told)
+    own = [{"fact": "title", "places": [{"at": "heading"}]}]
+    tried = api.post("/api/sites/quay/recipe/tried", {"recipe": own}).json()
+    after = {
+        page["path"]: fact["after"] for page in tried["pages"] for fact in page["facts"] if fact["fact"] == "title"
+    }
+    assert {path: title for path, title in after.items() if title == "Other stories"} == {
+        path: "Other stories" for path in after if path.endswith("0")
+    }
+
+
 def test_what_it_changes_is_told_for_the_pages_concerned_and_undone_with_it(api, quay):
     actions = [{"do": "set", "setting": "page-form", "value": "arranged"}]
     make_rule("quay", {"name": "News", "condition": {"include": "type:news"}, "actions": actions})

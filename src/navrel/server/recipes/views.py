@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Mapping
 from typing import Any
 
 from rest_framework.request import Request
@@ -81,8 +82,16 @@ class TriedRecipeView(SiteView):
         pages = with_files(record, path__in=spread_paths(record, MOST_TRIED))
         wanted = [write_fact(line) for line in recipe]
         read = completed(record, wanted, read_again(record, pages, wanted))
+        if _titles_in(wanted) == _titles_in(record.recipe):
+            # What titles share is told by all pages, of which these are a few.
+            for page, told in read:
+                told.facts["title"] = page.title
         tried = [{"path": page.path, "facts": _tried(page, told, recipe)} for page, told in read]
         return Response({"pages": tried, "originals": _originals(record)})
+
+
+def _titles_in(recipe: Iterable[Mapping[str, Any]]) -> list[Any]:
+    return [line["places"] for line in recipe if line["fact"] == "title"]
 
 
 def _tried(page: Page, told: ReadFacts, recipe: Recipe) -> list[dict[str, Any]]:
