@@ -45,8 +45,8 @@ class Head:
                 self.metas.setdefault(name, []).append(content)
         self.things = list(islice(chain(_linked_data(tree), things_in_markup(tree)), MAX_THINGS))
         self._entry = entry_of(tree)
-        if self._entry:
-            self.things.append(self._entry)
+        #: What the page is among the things that it states.
+        self._said = [*self.things, self._entry]
 
     def meta(self, name: str) -> str:
         return self.metas.get(name, [""])[0]
@@ -54,14 +54,14 @@ class Head:
     def types(self) -> list[str]:
         """The schema.org types that the page states, first things first."""
         found: list[str] = []
-        for thing in self.things:
+        for thing in self._said:
             stated = thing.get("@type")
             found += [one for one in (stated if isinstance(stated, list) else [stated]) if isinstance(one, str)]
         return found
 
     def property(self, name: str) -> Any:
         """The first value that any stated thing has for a property."""
-        return next((thing[name] for thing in self.things if thing.get(name)), None)
+        return next((thing[name] for thing in self._said if thing.get(name)), None)
 
     def canonical(self, around: Around) -> str:
         """The address that the page says is its own, where that is on this site; else nothing."""
