@@ -50,6 +50,19 @@ def test_an_entry_tells_what_its_page_is(entries, told):
     assert facts(*entries) == told
 
 
+CLOUD = '<a rel="tag" href="/tag/terns">Terns</a>'
+
+
+@pytest.mark.parametrize(
+    ("around", "terms"),
+    [("<aside>{}</aside>", []), ("<nav>{}</nav>", []), ("<p>{}</p>", ["topic/terns"]),
+     ("<article><nav>{}</nav></article>", ["topic/terns"])],
+)  # fmt: skip
+def test_links_of_a_tag_cloud_are_no_terms_of_the_page(around, terms):
+    page = f"<title>Boats</title><body><main><h1>Boats</h1><p>By sea</p></main>{around.format(CLOUD)}</body>"
+    assert read_page("boats.html", page.encode()).facts["terms"] == terms
+
+
 def test_an_entry_in_an_entry_tells_of_itself_alone():
     quoted = '<div class="h-cite"><div class="h-entry"><p class="p-author">Oskar Brandt</p></div></div>'
     assert facts((ENTRY.replace('<p class="p-author', quoted + '<p class="p-author'), TOLD))[2] == "maren-dufay"

@@ -358,6 +358,14 @@ def test_what_a_link_element_is_called_is_no_author():
     )
 
 
+@pytest.mark.parametrize(
+    ("written", "author"), [("Maren Dufay", "maren-dufay"), ("https://marrowick.example/crew/maren", "")]
+)
+def test_open_graph_names_an_author_unless_it_leads_to_a_profile(written, author):
+    head = f'<meta property="article:author" content="{written}">'
+    assert read_page("a.html", page(head=head), HERE).facts["author"] == author
+
+
 def test_an_author_s_address_is_no_part_of_the_name():
     assert (
         read_page("x.html", page(head='<meta name="author" content="Imre Holt &lt;i@example.org>">')).facts["author"]

@@ -157,7 +157,8 @@ class Told:
         found = (one for one, relations in self._related if relation in relations)
         if fact != "parent":
             # A link element has no text, and its title names what it leads to, not who or what that is about.
-            yield from (text_of(one) for one in found if one.tag != "link" and not self._is_of_another(one))
+            own = (one for one in found if not self._is_of_another(one) and not self._is_beside(one))
+            yield from (text_of(one) for one in own if one.tag != "link")
             return
         yield from (one.get("href") or "" for one in found)
         if relation == "up":
@@ -183,6 +184,11 @@ class Told:
     def _is_of_another(self, element: Any) -> bool:
         """Whether an element says something of another entry or article that stands in the page, not of the page."""
         return bool(self._others) and not self._others.isdisjoint(element.iterancestors())
+
+    def _is_beside(self, element: Any) -> bool:
+        """Whether an element stands in what leads about the site, as the links of a tag cloud do."""
+        around = next(element.iterancestors("aside", "nav"), None)
+        return around is not None and next(around.iterancestors("article"), None) is None
 
     def _led_to(self, element: Any) -> str:
         """The path of the page of this site that a link leads to."""

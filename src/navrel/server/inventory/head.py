@@ -94,7 +94,10 @@ class Head:
         stated = self.property("author")
         stated = stated[0] if isinstance(stated, list) and stated else stated
         name = stated.get("name") if isinstance(stated, dict) else stated
-        return (name if isinstance(name, str) else "") or self.meta("author")
+        # Open Graph has the address of a profile there; many write the name.
+        written = self.meta("article:author")
+        named = "" if "/" in written else written
+        return (name if isinstance(name, str) else "") or self.meta("author") or named
 
     def language(self) -> str:
         tree = self.tree
