@@ -42,6 +42,12 @@ def kept_apart(settings, tmp_path_factory):
 
 
 @pytest.fixture(autouse=True)
+def quick_passwords(settings):
+    """A hash that takes no time: the real one, which has to take some, is what the browser's tests sign in by."""
+    settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+
+
+@pytest.fixture(autouse=True)
 def seen_by_one_thread(monkeypatch):
     """What a test writes no other thread sees, so none makes anything ready beside."""
     monkeypatch.setattr(Kept, "meanwhile", lambda self, key, version, make, patience: self.get(key, version, make))
