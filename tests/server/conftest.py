@@ -42,6 +42,12 @@ def kept_apart(settings, tmp_path_factory):
 
 
 @pytest.fixture(autouse=True)
+def unread_files(settings):
+    """The built front end is not read anew for every client; what is asked for is looked for."""
+    settings.WHITENOISE_AUTOREFRESH = True
+
+
+@pytest.fixture(autouse=True)
 def quick_passwords(settings):
     """A hash that takes no time: the real one, which has to take some, is what the browser's tests sign in by."""
     settings.PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
