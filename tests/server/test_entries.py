@@ -39,12 +39,13 @@ OWN = ("single", "article", "maren-dufay", "2026-05-09")
         # Entries that a page lists, or adds to its own, tell of other pages.
         ([(ENTRY, OTHER), (ENTRY, TOLD)], (*OWN, ["topic/crew", "topic/terns"])),
         ([(ATOM, OTHER), (ENTRY, {**OTHER, "title": "The auks"})], ("listing", "", "", None, [])),
+        ([("<p>{title}: " + "a long voyage. " * 30 + "</p>", TOLD), (ATOM, OTHER), (ATOM, OTHER)], ("single", "", "", None, [])),
         ([(ATOM, OTHER)], ("single", "", "", None, [])),
         # What is marked as one but has no day is any page.
         ([(ENTRY.replace("dt-published", "day"), TOLD)], ("single", "", "maren-dufay", None, ["topic/crew", "topic/terns"])),
         ([], ("single", "", "", None, [])),
     ],
-    ids=["microformats2", "hAtom", "with others", "listing", "listing of one", "no day", "none"],
+    ids=["microformats2", "hAtom", "with others", "listing", "leading to some", "listing of one", "no day", "none"],
 )  # fmt: skip
 def test_an_entry_tells_what_its_page_is(entries, told):
     assert facts(*entries) == told

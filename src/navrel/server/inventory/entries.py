@@ -18,14 +18,14 @@ _HEADINGS = ("h1", "h2", "h3", "h4")
 
 
 def entry_of(tree: Any) -> dict[str, Any]:
-    """What the entry tells that a page is, with the names of schema.org; of a page of several, that it lists them.
+    """What the entry tells that a page is, with the names of schema.org; of a page of others, that it lists them.
 
     It is the page's own if the title element has its title: others are only listed there.
     """
     roots = _roots(tree)
     own = _own(roots, tree)
     if own is None:
-        return {"@type": ["ItemList"]} if len(roots) > 1 else {}
+        return {"@type": ["ItemList"]} if len(roots) > 1 and _are_most(roots, tree) else {}
     published = next(map(_day, _called(own, _PUBLISHED)), "")
     author = next(map(_name, _called(own, _AUTHOR)), "")
     topics = [words_of(one) for one in own.iter("a") if "tag" in (one.get("rel") or "").split()]
@@ -33,6 +33,17 @@ def entry_of(tree: Any) -> dict[str, Any]:
     told = {"datePublished": published, "author": author, "keywords": list(dict.fromkeys(filter(None, topics)))}
     # Generators mark pages that are no entries in the same way, but for the day.
     return {"@type": ["BlogPosting"] if published else [], **{name: value for name, value in told.items() if value}}
+
+
+def _are_most(roots: list[Any], tree: Any) -> bool:
+    """Whether entries are most of what there is to read on a page, asides left out; else it only leads to them."""
+    content = next(tree.iter("main"), tree.find("body"))
+    beside = _outermost([one for one in content.iter("aside", "nav") if not set(roots) & set(one.iterancestors())])
+    return 2 * _length(roots) > _length([content]) - _length(beside)
+
+
+def _length(elements: list[Any]) -> int:
+    return sum(len(words_of(one)) for one in elements)
 
 
 def others_in(tree: Any, heading: str) -> frozenset[Any]:
