@@ -6,6 +6,7 @@ from navrel.rendering.markup.html import clean_markup
 from navrel.rendering.markup.losses import lost_in
 
 KEPT = [
+    '<div class="" id="side"><p class="a">Ferries</p></div>',
     '<header id="top" style="color: red" role="banner" data-x="1" accesskey="t" tabindex="-1">Ferries</header>',
     '<table width="100%" cellpadding="2" summary="Links" bgcolor="#eef"><tr valign="top"><td nowrap align="left">N</table>',
     '<font color="navy" face="serif" size="2"><a name="top" target="_top" href="/">Top</a></font><hr noshade>',

@@ -88,7 +88,7 @@ def _filtered(tag: str, name: str, value: str) -> str | None:
 def _filtered_in_place(tag: str, name: str, value: str) -> str | None:
     """The same where the page's own styles give class names their meaning; those of the project's are kept apart."""
     if name == "class":
-        return " ".join(f"{SITE_CLASS}{one}" if is_own_class(one) else one for one in value.split()) or None
+        return " ".join(f"{SITE_CLASS}{one}" if is_own_class(one) else one for one in value.split()) or value
     if name == "href" and tag in _DRAWN_FROM:
         return value if _is_own(value) else None
     if name == "role":
