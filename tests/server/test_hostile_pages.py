@@ -11,6 +11,7 @@ from django.contrib.auth import get_user_model
 from django.core.files.uploadedfile import SimpleUploadedFile
 
 from navrel.server.accounts.models import Membership
+from navrel.server.inventory import folders
 from navrel.server.inventory import reader as readers
 from navrel.server.inventory.decoding import Unreadable
 from navrel.server.inventory.models import Site, Term
@@ -225,6 +226,31 @@ def test_pipes_devices_and_links_in_a_folder(db, tmp_path):
     }
     titles = set(Site.objects.get(slug="fresh").pages.values_list("title", flat=True))
     assert titles == {"Home", "Hestan"}
+
+
+def test_a_folder_that_is_linked_to_keeps_its_addresses_and_those_by_the_link_lead_there(
+    api, db, tmp_path, monkeypatch
+):
+    site = fresh_site()
+    folder = tmp_path / "site"
+    (folder / "v2" / "isles").mkdir(parents=True)
+    (folder / "index.html").write_text(page(title="Home"))
+    (folder / "v2" / "index.html").write_text(page(title="Version 2"))
+    (folder / "v2" / "isles" / "on foot.html").write_text(page(title="Isles"))
+    (folder / "v2" / "site.css").write_text("p { color: navy }")
+    # By name it comes before the folder that it leads to.
+    (folder / "latest").symlink_to("v2")
+    (folder / "v2" / "v2").symlink_to(".")
+    report = take_in_folder("fresh", folder)
+    assert (report["pages"], report["skipped"]) == (3, [])
+    assert set(site.pages.values_list("path", flat=True)) == {"/", "/v2", "/v2/isles/on-foot"}
+    led = dict(site.aliases.values_list("address", "target"))
+    assert led["/latest/"] in ("/v2/", "/v2/index.html")
+    assert led["/latest/isles/on foot.html"] == led["/v2/v2/isles/on foot.html"] == "/v2/isles/on%20foot.html"
+    assert site.assets.get(address="/latest/site.css").digest == site.assets.get(address="/v2/site.css").digest
+    monkeypatch.setattr(folders, "MOST_LED_ON", 2)
+    report = take_in_folder("fresh", folder)
+    assert [note["file"] for note in report["skipped"]] == ["latest"]
 
 
 def test_a_tag_of_81_letters_does_not_break_the_published_site(api, db, tmp_path):

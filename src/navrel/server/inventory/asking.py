@@ -35,8 +35,7 @@ from navrel.server.outward import (
 from .addresses import name_of
 from .assets import MAX_ASSET
 from .decoding import Unreadable
-from .folders import LARGEST, is_page
-from .warc import redirect_page
+from .folders import LARGEST, is_page, redirect_page
 
 #: Seconds that one answer may take, however it trickles.
 MAX_SECONDS = 60

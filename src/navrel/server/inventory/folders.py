@@ -3,9 +3,12 @@
 from __future__ import annotations
 
 import os
+import posixpath
 import stat
 from collections.abc import Iterator
+from html import escape
 from pathlib import Path
+from urllib.parse import quote
 
 from navrel.core.pages.page import PAGE_SUFFIXES
 
@@ -21,6 +24,9 @@ _PROGRAMS = (".php", ".asp", ".aspx", ".jsp", ".cfm", ".cgi", ".shtml")
 _OUTSIDE = Unreadable("a link that leads out of the folder; it is not followed")
 HIDDEN = Unreadable("a hidden folder; it is left out with all that is in it")
 NO_FILE = Unreadable("no plain file, but a pipe, a socket or a device")
+#: Files at the most that are found once more by links to folders that are read themselves.
+MOST_LED_ON = 100_000
+_TOO_MANY = Unreadable(f"a link to a folder of the site; by such at most {MOST_LED_ON:,} files lead on")
 LARGEST = Unreadable(f"larger than {MAX_ASSET // (1024 * 1024)} MB")
 
 
@@ -40,11 +46,12 @@ def is_page(name: str, data: bytes = b"") -> bool:
 def folder_files(folder: Path) -> Iterator[File]:
     """The files below a folder, in order of name, each read when its turn comes; what is hidden is passed over.
 
-    Links are followed within the folder; one that leads out of it, whatever is no plain file, and a hidden folder, as
-    pages may lead into it, are named.
+    Links are followed within the folder: the pages of one that is read itself lead on from the link to where they are.
+    One that leads out of it, whatever is no plain file, and a hidden folder, as pages may lead into it, are named.
     """
     root = folder.resolve()
     seen = {root}
+    linked: list[Path] = []
     for place, folders, names in os.walk(folder, followlinks=True):
         kept = []
         for name in sorted(folders):
@@ -55,6 +62,8 @@ def folder_files(folder: Path) -> Iterator[File]:
             real = path.resolve()
             if not real.is_relative_to(root):
                 yield path.relative_to(folder).as_posix(), _OUTSIDE
+            elif path.is_symlink() and not any(map(is_hidden, real.relative_to(root).parts)):
+                linked.append(path)
             elif real not in seen:
                 seen.add(real)
                 kept.append(name)
@@ -63,6 +72,34 @@ def folder_files(folder: Path) -> Iterator[File]:
             path = Path(place) / name
             outside = path.is_symlink() and not path.resolve().is_relative_to(root)
             yield path.relative_to(folder).as_posix(), _OUTSIDE if outside else _bytes_of(path)
+    left = MOST_LED_ON
+    for link in linked:
+        for found in _once_more(link, folder, root):
+            if not left:
+                yield link.relative_to(folder).as_posix(), _TOO_MANY
+                return
+            left -= 1
+            yield found
+
+
+def _once_more(link: Path, folder: Path, root: Path) -> Iterator[File]:
+    """What is found by a link to a folder: pages that lead on to the folder's own, and its other files."""
+    real = link.resolve()
+    # No further links are followed, so that one to a folder around it ends.
+    for place, folders, names in os.walk(real):
+        folders[:] = sorted(one for one in folders if not is_hidden(one))
+        for path in (Path(place) / one for one in sorted(names) if not is_hidden(one)):
+            data = _bytes_of(path) if path.resolve().is_relative_to(root) else _OUTSIDE
+            if not isinstance(data, Unreadable):
+                name = (link.relative_to(folder) / path.relative_to(real)).as_posix()
+                way = posixpath.relpath(path.relative_to(root).as_posix(), posixpath.dirname(name))
+                yield name, redirect_page(quote(way)) if is_page(name, data) else data
+
+
+def redirect_page(target: str) -> StandIn:
+    """A page that leads on, in the place of one that is elsewhere."""
+    refresh = f'<meta http-equiv="refresh" content="0; url={escape(target)}">'
+    return StandIn(f"<!doctype html>{refresh}<title>Moved</title><body>".encode())
 
 
 def is_hidden(name: str) -> bool:

@@ -5,7 +5,6 @@ from __future__ import annotations
 import gzip
 import zlib
 from collections.abc import Iterator
-from html import escape
 from pathlib import Path
 from typing import Any
 from urllib.parse import unquote, urljoin, urlsplit
@@ -19,7 +18,7 @@ from navrel.server.outward import REDIRECTS
 from .archives import MAX_MEMBERS, MAX_TOTAL
 from .assets import MAX_ASSET
 from .decoding import Unreadable
-from .folders import LARGEST, File, StandIn
+from .folders import LARGEST, File, redirect_page
 
 _QUERY = Unreadable("an address with a query; a page has one without")
 _ELSEWHERE = Unreadable("of another site")
@@ -72,12 +71,6 @@ def file_name(address: str) -> str:
     """The name of the file at an address."""
     name = unquote(address).lstrip("/")
     return f"{name}index.html" if not name or name.endswith("/") else name
-
-
-def redirect_page(target: str) -> bytes:
-    """A page that leads on, in the place of an answer that does."""
-    refresh = f'<meta http-equiv="refresh" content="0; url={escape(target)}">'
-    return StandIn(f"<!doctype html>{refresh}<title>Moved</title><body>".encode())
 
 
 def _data(record: Any, name: str, uri: str) -> bytes | Unreadable:
