@@ -266,9 +266,12 @@ def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, content: st
 
 def lost_of_piece(source: Source, piece: Piece, page: Page, lens: Lens, content: str = "") -> dict[str, Counter[str]]:
     """What is lost of the markup of a piece on ``page`` (`lost_in`), by JSON Pointer (RFC 6901) of its items."""
+    stated = ((at, item.get(CODE)) for at, item in items_at(piece.content) if not in_markup(at))
+    codes = {at: code for at, code in stated if isinstance(code, str)}
+    if not codes:
+        return {}
     place = _place_alone(source, page, lens, content)
-    codes = ((at, item.get(CODE)) for at, item in items_at(piece.content) if not in_markup(at))
-    found = {at: lost_by(code, place) for at, code in codes if isinstance(code, str)}
+    found = {at: lost_by(code, place) for at, code in codes.items()}
     return {at: lost for at, lost in found.items() if lost}
 
 

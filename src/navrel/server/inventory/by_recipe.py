@@ -26,7 +26,6 @@ from navrel.rendering.in_place.places import compiled
 
 from .addresses import Around, address_of, file_address
 from .content import headings_around, is_link, likely_content, marked_content, stands_in, text_of, title_of, words_of
-from .entries import others_in
 from .head import MAX_FACT, MAX_TERMS, Head
 from .languages import language_tag
 
@@ -179,7 +178,7 @@ class Told:
     @cached_property
     def _others(self) -> frozenset[Any]:
         """What stands in the page and tells of others."""
-        return others_in(self.tree, title_of(self.heading) if self.heading is not None else "")
+        return self.head.entries.others(title_of(self.heading) if self.heading is not None else "")
 
     def _is_of_another(self, element: Any) -> bool:
         """Whether an element says something of another entry or article that stands in the page, not of the page."""

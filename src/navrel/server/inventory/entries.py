@@ -17,57 +17,50 @@ _MARKED: Any = etree.XPath("//@class[contains(., 'entry')]")
 _HEADINGS = ("h1", "h2", "h3", "h4")
 
 
-def entry_of(tree: Any) -> dict[str, Any]:
-    """What the entry tells that a page is, with the names of schema.org; of a page of others, that it lists them.
+class Entries:
+    """The entries of a page, the outermost ones.
 
-    It is the page's own if the title element has its title: others are only listed there.
+    One is the page's own if the title element has its title: others are only listed there.
     """
-    roots = _roots(tree)
-    own = _own(roots, tree)
-    if own is None:
-        return {"@type": ["ItemList"]} if len(roots) > 1 and _are_most(roots, tree) else {}
-    published = next(map(_day, _called(own, _PUBLISHED)), "")
-    author = next(map(_name, _called(own, _AUTHOR)), "")
-    topics = [words_of(one) for one in own.iter("a") if "tag" in (one.get("rel") or "").split()]
-    topics += map(words_of, _called(own, _CATEGORY))
-    told = {"datePublished": published, "author": author, "keywords": list(dict.fromkeys(filter(None, topics)))}
-    # Generators mark pages that are no entries in the same way, but for the day.
-    return {"@type": ["BlogPosting"] if published else [], **{name: value for name, value in told.items() if value}}
 
+    def __init__(self, tree: Any) -> None:
+        self.tree = tree
+        self._all = _outermost([one.getparent() for one in _MARKED(tree) if _ROOT & set(one.split())])
+        title = words_of(tree.find(".//title")) if self._all else ""
+        self.own: Any = next((one for one in self._all if stands_in(_title(one), title)), None)
 
-def _are_most(roots: list[Any], tree: Any) -> bool:
-    """Whether entries are most of what there is to read on a page, asides left out; else it only leads to them."""
-    content = next(tree.iter("main"), tree.find("body"))
-    beside = _outermost([one for one in content.iter("aside", "nav") if not set(roots) & set(one.iterancestors())])
-    return 2 * _length(roots) > _length([content]) - _length(beside)
+    def told(self) -> dict[str, Any]:
+        """What its own entry tells of a page, with the names of schema.org; of a page of others, that it lists them."""
+        if self.own is None:
+            return {"@type": ["ItemList"]} if len(self._all) > 1 and self._are_most() else {}
+        published = next(map(_day, _called(self.own, _PUBLISHED)), "")
+        author = next(map(_name, _called(self.own, _AUTHOR)), "")
+        topics = [words_of(one) for one in self.own.iter("a") if "tag" in (one.get("rel") or "").split()]
+        topics += map(words_of, _called(self.own, _CATEGORY))
+        told = {"datePublished": published, "author": author, "keywords": list(dict.fromkeys(filter(None, topics)))}
+        # Generators mark pages that are no entries in the same way, but for the day.
+        return {"@type": ["BlogPosting"] if published else [], **{name: value for name, value in told.items() if value}}
+
+    def others(self, heading: str) -> frozenset[Any]:
+        """The entries, and of several articles those, that the page only lists or adds to its own.
+
+        ``heading``: what the page is called; its article has it.
+        """
+        articles = _outermost(list(self.tree.iter("article")))
+        named = next((one for one in articles if any(heading == title_of(each) for each in one.iter("h1", "h2"))), None)
+        found = self._all + (articles if len(articles) > 1 else [])
+        return frozenset(one for one in found if one is not self.own and one is not named)
+
+    def _are_most(self) -> bool:
+        """Whether they are most of what there is to read, asides left out; else the page only leads to them."""
+        content = next(self.tree.iter("main"), self.tree.find("body"))
+        within = set(self._all)
+        beside = _outermost([one for one in content.iter("aside", "nav") if within.isdisjoint(one.iterancestors())])
+        return 2 * _length(self._all) > _length([content]) - _length(beside)
 
 
 def _length(elements: list[Any]) -> int:
     return sum(len(words_of(one)) for one in elements)
-
-
-def others_in(tree: Any, heading: str) -> frozenset[Any]:
-    """The entries, and of several articles those, that a page only lists or adds to its own.
-
-    ``heading``: what the page is called; its article has it.
-    """
-    roots = _roots(tree)
-    entry = _own(roots, tree)
-    articles = _outermost(list(tree.iter("article")))
-    own = next((one for one in articles if any(heading == title_of(each) for each in one.iter("h1", "h2"))), None)
-    found = [one for one in roots if one is not entry]
-    found += [one for one in articles if one is not own and one is not entry] if len(articles) > 1 else []
-    return frozenset(found)
-
-
-def _roots(tree: Any) -> list[Any]:
-    return _outermost([one.getparent() for one in _MARKED(tree) if _ROOT & set(one.split())])
-
-
-def _own(roots: list[Any], tree: Any) -> Any:
-    """The entry that has the title of the page; None for none."""
-    title = words_of(tree.find(".//title")) if roots else ""
-    return next((one for one in roots if stands_in(_title(one), title)), None)
 
 
 def _outermost(elements: list[Any]) -> list[Any]:

@@ -17,7 +17,7 @@ from navrel.core.pages.page import page_path
 from navrel.core.text import fit
 
 from .addresses import Around, address_of
-from .entries import entry_of
+from .entries import Entries
 from .marked import things_in_markup
 
 #: Most things of JSON-LD, most terms and fields of one page, and the longest text of a fact.
@@ -44,8 +44,9 @@ class Head:
             if name and (content := (meta.get("content") or "").strip()):
                 self.metas.setdefault(name, []).append(content)
         self.things = list(islice(chain(_linked_data(tree), things_in_markup(tree)), MAX_THINGS))
-        self._entry = entry_of(tree)
-        #: What the page is among the things that it states.
+        self.entries = Entries(tree)
+        self._entry = self.entries.told()
+        # An entry counts as what linked data state, but is no place of theirs.
         self._said = [*self.things, self._entry]
 
     def meta(self, name: str) -> str:

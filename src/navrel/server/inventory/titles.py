@@ -47,10 +47,10 @@ def titles_of(
 
 
 def _unglued_by_part(heads: Collection[tuple[str, str]]) -> Callable[[str, str], str]:
-    """What takes off a title element what most of the site share, the name of the home page, and behind it what most of
-    its first folder share.
+    """What takes off the title element of a page what is of its site, or behind it of its first folder.
 
-    A site of several manuals, or in several languages, is called otherwise in each.
+    That is what most of them share, and the name of the home page. A site of several manuals, or in several languages,
+    is called otherwise in each.
     """
     shared = unglued([head for _, head in heads])
     home = next((shared(head) for path, head in heads if path == "/"), "")

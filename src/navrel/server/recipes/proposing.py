@@ -51,6 +51,7 @@ class Seen:
     def is_telling(self) -> bool:
         """Whether what it has is of the sort that the fact is."""
         pages, distinct = len(self.told), len(self.values)
+        # A site has one home page.
         if self.fact == "kind" and self.values["home"] > 1:
             return False
         if self.fact in _SHARED:
