@@ -77,7 +77,7 @@ def folder_files(folder: Path) -> Iterator[File]:
         for found in _once_more(link, folder, root):
             if not left:
                 yield link.relative_to(folder).as_posix(), _TOO_MANY
-                return
+                break
             left -= 1
             yield found
 
