@@ -47,6 +47,7 @@ class Site:
         self.document = document
         self._index = PageIndex(document.tree)
         self.resolver = PageResolver(self._index, document.layout)
+        self.resolver.make_ready()
         self._visitor = lru_cache(maxsize=1024)(lambda text: parse_visitor(text, document.language))
 
     @property
@@ -69,7 +70,7 @@ class Site:
     @property
     def paths(self) -> tuple[str, ...]:
         """The paths of its pages, in the order of the site."""
-        return tuple(page.path for page in self._index.tree.pages)
+        return tuple(self._index.tree.pages.column("path"))
 
     def resolve(self, path: str, visitor: str | Visitor = "", at: str | datetime | None = None) -> PageLayout:
         """What the page at an address comes to.

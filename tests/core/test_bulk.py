@@ -8,11 +8,11 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from navrel.core.cascade.bulk import resolve_all, unseated_pages
-from navrel.core.cascade.conditions import page_term_holds
 from navrel.core.cascade.plain import resolve_page
 from navrel.core.cascade.seating import seated_slots, seen_pieces
 from navrel.core.cascade.shown import pages_showing
 from navrel.core.index.page_index import PageIndex
+from navrel.core.language.holding import page_term_holds
 from navrel.core.language.query import Clause, Query, Term, parse_query
 from navrel.core.layout.condition import Condition
 from navrel.core.layout.model import TEMPLATE, Action, Rule, Target

@@ -10,11 +10,12 @@ from hypothesis import strategies as st
 from navrel.core.calendar.rrule import read_recurrence
 from navrel.core.calendar.schedule import Repeats, Schedule, timeline
 from navrel.core.cascade.bulk import resolve_all, unseated_pages
-from navrel.core.cascade.conditions import Unmet, visitor_term_holds, weigh_audience
+from navrel.core.cascade.conditions import Unmet, weigh_audience
 from navrel.core.cascade.plain import resolve_page, standard_targets, trace
 from navrel.core.files.reading import read_document
 from navrel.core.index.finding import TextFinder
 from navrel.core.index.page_index import PageIndex
+from navrel.core.language.holding import visitor_term_holds
 from navrel.core.language.query import parse_query
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.document import Taxonomy, TaxonomyTerm

@@ -6,10 +6,11 @@ from dataclasses import replace
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from navrel.core.cascade.conditions import Specificity, Unmet, page_term_holds, weigh_audience, weigh_page
+from navrel.core.cascade.conditions import Specificity, Unmet, weigh_audience, weigh_page
 from navrel.core.cascade.plain import resolve_page
 from navrel.core.cascade.seating import seated_slots
 from navrel.core.index.page_index import PageIndex
+from navrel.core.language.holding import page_term_holds
 from navrel.core.language.query import Counts, parse_query
 from navrel.core.layout.condition import Condition
 from navrel.core.layout.model import Rule, Target

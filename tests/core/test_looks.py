@@ -7,11 +7,12 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from navrel.core.calendar.schedule import MAX_SPANS
-from navrel.core.cascade.conditions import Unmet, visitor_term_holds, weigh_audience
+from navrel.core.cascade.conditions import Unmet, weigh_audience
 from navrel.core.cascade.plain import resolve_page
 from navrel.core.cascade.seating import shown_sidebars
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.facts import BROWSERS, DEVICES
+from navrel.core.language.holding import visitor_term_holds
 from navrel.core.language.query import parse_query
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.condition import Audience

@@ -8,7 +8,10 @@ from hypothesis import strategies as st
 
 from navrel.core.errors import TreeError
 from navrel.core.pages.page import Page
+from navrel.core.pages.table import PageTable
 from navrel.core.pages.tree import PageTree, rings, unringed
+
+from .strategies import sites
 
 PATHS = ("/", "/a", "/a/b", "/a/b/c", "/d", "/d/e", "/f")
 PARENTS = st.dictionaries(st.sampled_from(PATHS), st.sampled_from(PATHS))
@@ -32,6 +35,35 @@ def test_without_the_parents_that_are_left_out_pages_are_a_tree(parents):
     assert left_out <= parents.keys()
     assert is_tree(replace(page, parent=None) if page.path in left_out else page for page in pages(parents))
     assert bool(left_out) != is_tree(pages(parents))
+
+
+def described(tree):
+    """What a tree tells of each page, by its path."""
+    return {page.path: (tree.parent_path(page), tree.depths[number]) for number, page in enumerate(tree.pages)}
+
+
+@given(sites(), st.randoms(use_true_random=False))
+def test_pages_that_stand_in_tree_order_stay_where_they_are(site, chance):
+    table = PageTable.of(list(site.pages))
+    again = PageTree(table)
+    assert again.pages is table
+    assert (again.numbers, again.parents, again.depths) == (site.numbers, site.parents, site.depths)
+    mixed = list(site.pages)
+    chance.shuffle(mixed)
+    other = PageTree(mixed)
+    assert described(other) == described(site)
+    stay = PageTable.of(mixed)
+    assert (PageTree(stay).pages is stay) == (list(other.pages) == mixed)
+
+
+@given(sites())
+def test_below_each_page_stand_those_whose_way_to_the_top_leads_over_it(site):
+    for number, page in enumerate(site.pages):
+        below = {one.path for one in site.pages if page.path in site.ancestor_paths(one)}
+        assert {one.path for one in site.pages[number + 1 : site.ends[number]]} == below
+        above = site.ancestor_paths(page)
+        assert site.depths[number] == len(above)
+        assert above == ([] if site.parent_path(page) is None else [site.parents[number], *above[1:]])
 
 
 @given(PARENTS, st.sets(st.sampled_from(PATHS)))

@@ -26,6 +26,12 @@ def _template(name: str) -> Template:
     return _environment().get_template(name)
 
 
+def read_ahead() -> None:
+    """Read all templates before somebody waits for one."""
+    for name in _environment().list_templates(extensions=["html"]):
+        _template(name)
+
+
 def drawn(name: str, told: Mapping[str, Any]) -> Markup:
     """A template of the project's, filled in."""
     return Markup(_template(name).render(told).strip())  # noqa: S704

@@ -134,25 +134,26 @@ class Hinges:
 
 
 class SiteHinges:
-    """What the pages of one state hinge on, worked out once for each class of pages."""
+    """What the pages of one state hinge on, worked out once for those that are alike."""
 
     def __init__(self, resolver: PageResolver) -> None:
         self._resolver = resolver
         self._layout = resolver.layout
         self._pieces: dict[str, Telling] = {}
-        self._by_class: dict[int, Hinges] = {}
+        #: By what pages match, and their own slots and locks: pages that agree in these are alike.
+        self._known: dict[Hashable, Hinges] = {}
 
     def of(self, page: Page) -> Hinges:
         """What a page hinges on."""
         number = self._resolver.index.tree.numbers[page.path]
-        page_class = int(self._resolver.classes.numbers[number])
-        found = self._by_class.get(page_class)
+        alike = (tuple(self._resolver.classes.matching(number)), page.slots, page.bound, page.locks)
+        found = self._known.get(alike)
         if found is None:
             matches, _ = self._resolver.matches(number)
             relevance = page_relevance(self._resolver.index.tree, self._layout, page, matches)
             pieces = tuple(sorted(self._pieces_of(matches)))
             telling = Telling.together((self._told_by_settings(matches), *map(self._told_by_piece, pieces)))
-            found = self._by_class[page_class] = Hinges(relevance, telling, pieces)
+            found = self._known[alike] = Hinges(relevance, telling, pieces)
         return found
 
     def _told_by_settings(self, matches: list[Match]) -> Telling:

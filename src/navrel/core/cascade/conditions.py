@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
-from ..language.facts import PAGE_FACTS, VISITOR_FACTS
-from ..language.query import Counts, Query, Term
-from ..language.visitor import Lens, Visitor
+from ..language.holding import page_term_holds, visitor_term_holds
+from ..language.query import Counts, Query
+from ..language.visitor import Lens
 from ..layout.condition import Audience, Condition
 from ..pages.page import Page
 from ..pages.tree import PageTree
@@ -34,22 +34,6 @@ class Unmet:
 
     state: Refusal
     clause: str = ""
-
-
-def page_term_holds(tree: PageTree, page: Page, term: Term) -> bool:
-    """Whether a positive page term holds on ``page``."""
-    if term.fact == "all":
-        return True
-    fact = PAGE_FACTS[term.fact]
-    return any(fact.holds(tree, page, value, term.key) for value in term.values)
-
-
-def visitor_term_holds(visitor: Visitor, term: Term) -> bool:
-    """Whether a positive visitor term holds for ``visitor``."""
-    if term.fact == "all":
-        return True
-    fact = VISITOR_FACTS[term.fact]
-    return any(fact.holds(visitor, value, term.key) for value in term.values)
 
 
 def page_clauses(tree: PageTree, page: Page, query: Query) -> list[int]:

@@ -22,7 +22,7 @@ from .strength import Aside, Match, acting_on_page, contend
 
 
 class PageResolver:
-    """Resolves single pages of one layout. Making it costs about as much as resolving all pages once."""
+    """Resolves single pages of one layout: the first few plainly, then by what was worked out for all pages at once."""
 
     def __init__(self, index: PageIndex, layout: Layout) -> None:
         self.index = index
@@ -46,6 +46,10 @@ class PageResolver:
             for action in rule.actions:
                 entry = stand_aside(Aside(rule, number + 1, state), action, locked=False)  # type: ignore[arg-type]
                 self._idle[action.target].append((number, entry))
+
+    def make_ready(self) -> None:
+        """Work out what many pages are resolved by, before anybody asks for them."""
+        _ = self.classes.rows
 
     def matches(self, number: int) -> tuple[list[Match], list[Aside]]:
         """The rules that let a page through, in list order, and those whose exclude takes it out again."""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -20,7 +21,7 @@ class ReadParts:
 
     site: SiteDocument | None = None
     taxonomies: tuple[Taxonomy, ...] = ()
-    pages: tuple[Page, ...] = ()
+    pages: Sequence[Page] = ()
     menus: dict[str, Menu] = field(default_factory=dict)
     dresses: dict[str, Dress] = field(default_factory=dict)
     files: tuple[SiteFile, ...] = ()

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 import json
 import re
-from collections.abc import Iterable, Mapping, Set
+from collections.abc import Iterable, Mapping, Sequence, Set
 from dataclasses import replace
 from typing import Any
 from zoneinfo import ZoneInfo
@@ -299,7 +299,7 @@ class DocumentReader(SourceReader):
         language: str,
         taxonomies: tuple[Taxonomy, ...],
         around: Set[str] = frozenset(),
-    ) -> tuple[Page, ...]:
+    ) -> Sequence[Page]:
         """The pages of a file; their parents may be ``around``, the paths of pages that are there."""
         found = []
         seen: dict[str, str] = {}

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-import datetime
-from collections.abc import Iterable, Mapping, Set
+from collections.abc import Mapping, Sequence, Set
+from datetime import date
 from typing import Any
 
 from ..layout.document import SiteDocument, Taxonomy
-from ..pages.page import Page
+from ..pages.page import LockNote, Page
+from ..pages.table import Columns, PageTable
 from .reading import DocumentReader, noted
 
 
 def reread_document(
-    tree: object, pages: tuple[Page, ...] | None = None, older: SiteDocument | None = None
+    tree: object, pages: Sequence[Page] | None = None, older: SiteDocument | None = None
 ) -> SiteDocument:
     """Read what was written of a document that had been read (`write_document`), the pages as they stand.
 
@@ -26,18 +27,22 @@ def reread_document(
     return document
 
 
-def reread_pages(trees: Iterable[Mapping[str, Any]], language: str) -> list[Page]:
-    """Pages as they were written, in a language unless they say otherwise. Raises as `reread_document` does."""
+def reread_facts(trees: Sequence[Mapping[str, Any]], language: str) -> Columns:
+    """The facts of pages as they were written, in a language unless they say otherwise. Raises as `reread_document`."""
     reader = _Rereader()
-    pages = [reader.as_written(tree, language) for tree in trees]
+    facts = reader.facts(trees, language)
     reader.done()
-    return pages
+    return facts
+
+
+#: What pages have that say nothing. Nobody writes into it.
+_NONE: dict[str, Any] = {}
 
 
 class _Rereader(DocumentReader):
     """Reads a site whose pages were read and written before."""
 
-    def __init__(self, pages: tuple[Page, ...] | None = None, older: SiteDocument | None = None) -> None:
+    def __init__(self, pages: Sequence[Page] | None = None, older: SiteDocument | None = None) -> None:
         super().__init__()
         self._pages = pages
         self._older = older
@@ -48,37 +53,46 @@ class _Rereader(DocumentReader):
         language: str,
         taxonomies: tuple[Taxonomy, ...],
         around: Set[str] = frozenset(),
-    ) -> tuple[Page, ...]:
+    ) -> Sequence[Page]:
         if self._pages is not None:
             return self._pages
-        return tuple(self.as_written(page, language) for page in tree.get("pages", ()))
+        return PageTable.by_facts(self.facts(tree.get("pages", ()), language))
 
     def check_tree(self, document: SiteDocument) -> None:
         if self._older is not None:
             document.take_tree(self._older)
         super().check_tree(document)
 
-    def as_written(self, page: Mapping[str, Any], language: str) -> Page:
-        """A page as it stands."""
-        get = page.get
-        published, bound = get("published"), get("bound")
-        locks = self.locks(page, "") if "locks" in page else None
-        return Page(
-            page["path"],
-            get("title", page["path"]),
-            get("kind", "single"),
-            get("type", ""),
-            get("parent"),
-            tuple(get("terms", ())),
-            get("lists", ""),
-            get("author", ""),
-            get("language", language),
-            datetime.date.fromisoformat(published) if published else None,
-            get("words", 0),
-            get("fields", {}),
-            tuple(get("slots", ())),
-            tuple(locks or ()),
-            noted(locks) if locks else {},
-            get("address", ""),
-            None if bound is None else tuple(bound),
-        )
+    def facts(self, trees: Sequence[Mapping[str, Any]], language: str) -> Columns:
+        """The facts of pages as they stand, a column each."""
+
+        facts = set().union(*trees)
+
+        def told(fact: str, without: object) -> list[Any]:
+            return [tree.get(fact, without) for tree in trees] if fact in facts else [without] * len(trees)
+
+        published = told("published", None)
+        # Many pages are of one day.
+        days = {day: date.fromisoformat(day) for day in set(published) if day}
+        locks: list[dict[str, LockNote]] = [
+            _NONE if one is None else self.locks({"locks": one}, "") for one in told("locks", None)
+        ]
+        return {
+            "path": [tree["path"] for tree in trees],
+            "title": [tree.get("title", tree["path"]) for tree in trees],
+            "kind": told("kind", "single"),
+            "type": told("type", ""),
+            "parent": told("parent", None),
+            "terms": list(map(tuple, told("terms", ()))),
+            "lists": told("lists", ""),
+            "author": told("author", ""),
+            "language": told("language", language),
+            "published": list(map(days.get, published)),
+            "words": told("words", 0),
+            "fields": told("fields", _NONE),
+            "slots": list(map(tuple, told("slots", ()))),
+            "locks": list(map(tuple, locks)),
+            "lock_notes": [noted(one) if one else _NONE for one in locks],
+            "address": told("address", ""),
+            "bound": [None if bound is None else tuple(bound) for bound in told("bound", None)],
+        }

@@ -77,7 +77,7 @@ def _facts(index: PageIndex, domain: Domain) -> Iterable[Choice]:
     told = {
         "child": sum(index.texts("parent").values()),
         "under": sum(index.texts("parent").values()),
-        "term": sum(bool(page.terms) for page in index.tree.pages),
+        "term": sum(map(bool, index.tree.pages.column("terms"))),
         "published": int((index.dates > 0).sum()),
         **{fact: sum(index.texts(fact).values()) for fact in ("author", "lang", "lists", "type", "kind")},
     }
@@ -86,7 +86,7 @@ def _facts(index: PageIndex, domain: Domain) -> Iterable[Choice]:
         for name, fact in PAGE_FACTS.items()
         if not fact.keyed
     ]
-    keys = Counter(key for page in index.tree.pages for key in page.fields)
+    keys = Counter(key for fields in index.tree.pages.column("fields") for key in fields)
     found += [Choice(f"field.{key}", f"field.{key}", PAGE_FACTS["field"].about, n) for key, n in sorted(keys.items())]
     return [*found, every]
 
@@ -109,7 +109,7 @@ def _values(index: PageIndex, document: SiteDocument, fact: str) -> Iterable[Cho
     if fact == "words":
         return [_counted(index, fact, value, f"{value} words") for value in _LENGTHS]
     if fact == "published":
-        years = sorted({page.published.year for page in index.tree.pages if page.published}, reverse=True)
+        years = sorted({day.year for day in index.tree.pages.column("published") if day}, reverse=True)
         return [_counted(index, fact, f">={year:04}-01-01", f"since {year}") for year in years[:_MOST_YEARS]]
     closed = {"signed": SIGNED, "device": DEVICES, "browser": BROWSERS, "role": document.roles,
               "accepts": tuple(index.texts("lang"))}  # fmt: skip
@@ -120,10 +120,11 @@ def _page_table(index: PageIndex, fact: str) -> _Table:
     """The pages that a fact can name, in tree order; all pages below one for a path pattern."""
     tree = index.tree
     children = index.texts("parent")
+    paths, titles = tree.pages.column("path"), tree.pages.column("title")
     wanted = [
         number
-        for number, page in enumerate(tree.pages)
-        if fact == "page" or (tree.ends[number] - number > 1 and not (fact == "path" and page.path == "/"))
+        for number, path in enumerate(paths)
+        if fact == "page" or (tree.ends[number] - number > 1 and not (fact == "path" and path == "/"))
     ]
 
     def choice(at: int) -> Choice:
@@ -135,7 +136,7 @@ def _page_table(index: PageIndex, fact: str) -> _Table:
         count = {"page": 1, "within": below + 1, "child": children.get(page.path, 0)}.get(fact, below)
         return Choice(page.path, page.title, page.type or page.kind, count)
 
-    return _Table(TextFinder([(tree.pages[number].path, tree.pages[number].title) for number in wanted]), choice)
+    return _Table(TextFinder([(paths[number], titles[number]) for number in wanted]), choice)
 
 
 def _counted(index: PageIndex, fact: str, value: str, label: str, about: str = "") -> Choice:

@@ -5,9 +5,8 @@ from __future__ import annotations
 import re
 from bisect import bisect_left
 from collections import defaultdict
-from collections.abc import Callable, Hashable, Iterable
+from collections.abc import Callable, Hashable, Iterable, Iterator
 from functools import cache, cached_property
-from operator import attrgetter
 from typing import Any
 from weakref import WeakValueDictionary
 
@@ -18,20 +17,13 @@ from ..language.facts import SEARCH_WORD, Interval, Value, interval, is_plain_pa
 from ..language.query import Clause, Counts, Query, Term
 from ..layout.condition import Condition
 from ..layout.model import Target
-from ..pages.page import Page
 from ..pages.pageset import Codes, PageSet
 from ..pages.tree import PageTree
 
 Postings = dict[str, list[int]]
 
-#: Facts of which every page has one text, or none.
-_ONE_TEXT: dict[str, Callable[[Page], str]] = {
-    "author": attrgetter("author"),
-    "lang": attrgetter("language"),
-    "kind": attrgetter("kind"),
-    "type": attrgetter("type"),
-    "lists": attrgetter("lists"),
-}
+#: Facts of which every page has one text, or none, by what queries call them.
+_ONE_TEXT = {"author": "author", "lang": "language", "kind": "kind", "type": "type", "lists": "lists"}
 
 #: Bytes of page sets that are kept before all are let go: enough for any one layout, whatever was typed before.
 _MOST_BYTES_KEPT = 128 * 2**20
@@ -136,77 +128,82 @@ class PageIndex:
     @cached_property
     def search_texts(self) -> list[str]:
         """What a search word is looked for in, a text a page."""
-        return [f"{page.title}\n{page.path}".lower() for page in self.tree.pages]
+        titles, paths = self.tree.pages.column("title"), self.tree.pages.column("path")
+        return [f"{title}\n{path}".lower() for title, path in zip(titles, paths, strict=True)]
 
     @cached_property
     def own_slots(self) -> Codes:
         """A number for each page, the same where the slots in the pages' own content and HTML are."""
-        return _numbered(
-            (frozenset(page.slots), None if page.bound is None else frozenset(page.bound)) for page in self.tree.pages
-        )
+        pages = self.tree.pages
+        return _numbered(zip(pages.column("slots"), pages.column("bound"), strict=True), _slots_alike)
+
+    @cached_property
+    def slots_in_pages(self) -> frozenset[str]:
+        """The slots that stand in the content of a page, or are bound in its HTML."""
+        columns = self.tree.pages.column("slots"), self.tree.pages.column("bound")
+        return frozenset(slot for column in columns for slots in column for slot in slots or ())
 
     @cached_property
     def with_html(self) -> PageSet:
         """The pages that have HTML of their own."""
-        return PageSet.from_mask(np.array([page.bound is not None for page in self.tree.pages], dtype=np.bool_))
+        return PageSet.from_mask(np.array([one is not None for one in self.tree.pages.column("bound")], dtype=np.bool_))
 
     @cached_property
     def own_locks(self) -> Codes:
         """A number for each page, the same where the locked slots are."""
-        return _numbered(frozenset(page.locks) for page in self.tree.pages)
+        return _numbered(self.tree.pages.column("locks"), frozenset)
 
     @cached_property
     def paths(self) -> Paths:
         """The paths in alphabetical order, for patterns."""
-        return Paths([page.path for page in self.tree.pages])
+        return Paths(self.tree.pages.column("path"))
 
     @cached_property
     def words(self) -> NDArray[np.int64]:
         """Words of each page, shape (pages,)."""
-        return np.array([page.words for page in self.tree.pages], dtype=np.int64)
+        return np.array(self.tree.pages.column("words"), dtype=np.int64)
 
     @cached_property
     def dates(self) -> NDArray[np.int64]:
         """Publication dates as proleptic ordinals, 0 for none, shape (pages,)."""
-        return np.array(
-            [page.published.toordinal() if page.published else 0 for page in self.tree.pages], dtype=np.int64
-        )
+        days = self.tree.pages.column("published")
+        return np.array([day.toordinal() if day else 0 for day in days], dtype=np.int64)
 
     def postings(self, fact: str) -> Postings:
         """For a fact that compares texts: which pages have which text."""
         found = self._postings.get(fact)
         if found is None:
             found = defaultdict(list)
-            one_text = self.tree.parent_path if fact == "parent" else _ONE_TEXT.get(fact)
-            if one_text:
-                for number, text in enumerate(map(one_text, self.tree.pages)):
-                    if text:
+            name, _, key = fact.partition(".")
+            if key:
+                for number, fields in enumerate(self.tree.pages.column("fields")):
+                    if key in fields:
+                        found[fields[key]].append(number)
+            elif name in ("term", "locks"):
+                for number, texts in enumerate(self._lineages if name == "term" else self.tree.pages.column("locks")):
+                    for text in texts:
                         found[text].append(number)
             else:
-                for number, texts in enumerate(map(self._texts_of(fact), self.tree.pages)):
-                    for text in texts:
+                one_text = self.tree.parents if name == "parent" else self.tree.pages.column(_ONE_TEXT[name])
+                for number, text in enumerate(one_text):
+                    if text:
                         found[text].append(number)
             # Whatever field is typed, no more is kept than pages have.
             if found:
                 self._postings[fact] = found
         return found
 
-    def _texts_of(self, fact: str) -> Callable[[Page], Iterable[str]]:
-        """What each page has for a fact of which it may have several, or none."""
-        match fact:
-            case "term":
-                lineage = self.tree.term_lineage
+    @property
+    def _lineages(self) -> Iterator[set[str]]:
+        """The terms of each page, with those above them."""
+        lineage = self.tree.term_lineage
 
-                # Many pages have the same terms.
-                @cache
-                def lineages(terms: tuple[str, ...]) -> set[str]:
-                    return {above for carried in terms for above in lineage(carried)}
+        # Many pages have the same terms.
+        @cache
+        def lineages(terms: tuple[str, ...]) -> set[str]:
+            return {above for carried in terms for above in lineage(carried)}
 
-                return lambda page: lineages(page.terms)
-            case "locks":
-                return attrgetter("locks")
-        key = fact.removeprefix("field.")
-        return lambda page: (page.fields[key],) if key in page.fields else ()
+        return map(lineages, self.tree.pages.column("terms"))
 
     def locking(self, target: Target) -> PageSet:
         """The pages on which another system owns a target; never the template."""
@@ -229,10 +226,18 @@ class PageIndex:
         return (numbers for text, numbers in self.postings(fact).items() if test(text))
 
 
-def _numbered(sets: Iterable[Hashable]) -> Codes:
-    """A number for each, from 0 in the order in which they come up; equal where they are."""
+def _numbered(values: Iterable[Hashable], alike: Callable[[Any], Hashable]) -> Codes:
+    """A number for each, from 0 in the order in which they come up; equal where what is made of them is."""
     numbers: dict[Hashable, int] = {}
-    return np.array([numbers.setdefault(one, len(numbers)) for one in sets], dtype=np.int32)
+    # There are few of them, over and over.
+    known = cache(alike)
+    return np.array([numbers.setdefault(known(one), len(numbers)) for one in values], dtype=np.int32)
+
+
+def _slots_alike(slots_and_bound: tuple[Iterable[str], Iterable[str] | None]) -> Hashable:
+    """The slots in a page's own content and those that are bound in its HTML, in whatever order; None without HTML."""
+    slots, bound = slots_and_bound
+    return frozenset(slots), None if bound is None else frozenset(bound)
 
 
 #: Paths that the URL Pattern Standard compares as they are written: nothing to encode, no dots to walk.

@@ -103,6 +103,10 @@ class Clause:
     def _hash(self) -> int:
         return hash(self.terms)
 
+    def holds(self, holds: Callable[[Term], bool]) -> bool:
+        """Whether all its terms hold; ``holds`` answers for a positive term."""
+        return all(holds(term.positive) != term.negated for term in self.terms)
+
     @cached_property
     def counts(self) -> Counts:
         """The three page counts of the clause's specificity."""
@@ -141,11 +145,7 @@ class Query:
 
     def matching(self, holds: Callable[[Term], bool]) -> list[int]:
         """The indices of the clauses all of whose terms hold; ``holds`` answers for a positive term."""
-        return [
-            index
-            for index, clause in enumerate(self.clauses)
-            if all(holds(term.positive) != term.negated for term in clause.terms)
-        ]
+        return [index for index, clause in enumerate(self.clauses) if clause.holds(holds)]
 
 
 def quote(text: str) -> str:

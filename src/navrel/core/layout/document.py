@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 import unicodedata
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field
 from datetime import datetime
 from functools import cached_property
@@ -76,7 +76,7 @@ class SiteDocument:
     time_zone: str = "UTC"
     roles: tuple[str, ...] = ()
     taxonomies: tuple[Taxonomy, ...] = ()
-    pages: tuple[Page, ...] = ()
+    pages: Sequence[Page] = ()
     layout: Layout = field(default_factory=Layout)
     files: tuple[SiteFile, ...] = ()
     bindings: tuple[Binding, ...] = ()

@@ -12,10 +12,10 @@ from datetime import datetime
 from functools import cached_property
 
 from ..calendar.schedule import Schedule
-from ..cascade.conditions import visitor_term_holds
 from ..cascade.plain import is_locked
 from ..cascade.strength import Match
 from ..cascade.unbeaten import unbeaten
+from ..language.holding import visitor_term_holds
 from ..language.query import Term
 from ..language.visitor import Visitor
 from ..layout.condition import Audience

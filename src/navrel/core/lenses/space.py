@@ -14,7 +14,7 @@ from functools import cached_property, lru_cache
 import numpy as np
 
 from ..calendar.schedule import Epoch, Schedule, Span, Timeline, timeline
-from ..cascade.conditions import visitor_term_holds
+from ..language.holding import visitor_term_holds
 from ..language.query import Query
 from ..language.visitor import Lens
 from ..layout.condition import Audience

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
-from collections.abc import Container, Iterable, Mapping
+from collections.abc import Container, Iterable, Mapping, Sequence
 from dataclasses import replace
-from functools import cached_property
+from functools import cache, cached_property
 
 from ..errors import TreeError
 from .page import Page, page_path
+from .table import PageTable
 
 #: How often rings are looked for anew where some were undone; past that no stated parent is kept.
 _MOST_ROUNDS = 50
 #: Top pages that stand last in the tree, whatever their path: they are answers, not places.
 _LAST_KINDS = {"search": 1, "missing": 2}
+#: The place of the page above a top page.
+_NOWHERE = -1
 
 
 class PageTree:
@@ -25,16 +28,25 @@ class PageTree:
     """
 
     def __init__(self, pages: Iterable[Page], term_parents: Mapping[str, str] | None = None) -> None:
-        given = tuple(pages)
+        given = PageTable.of(pages)
         self._term_parents = dict(term_parents or {})
-        by_path = {page.path: page for page in given}
-        if len(by_path) != len(given):
+        paths = given.column("path")
+        places = {path: place for place, path in enumerate(paths)}
+        if len(places) != len(paths):
             raise ValueError("a path stands twice")
-        self._parent_of = {page.path: _parent_path(page, by_path) for page in given}
-        self.pages: tuple[Page, ...]
-        self.depths: tuple[int, ...]
-        self.pages, self.depths = _in_tree_order(given, self._parent_of)
-        self.numbers: dict[str, int] = {page.path: number for number, page in enumerate(self.pages)}
+        above, kinds = _places_above(paths, given.column("parent"), places), given.column("kind")
+        order = list(range(len(paths))) if _is_in_tree_order(above, kinds) else _in_tree_order(above, kinds)
+        if len(order) != len(paths):
+            raise TreeError(_loop(paths, above, order))
+        self.pages = given.ordered(order)
+        self.numbers: dict[str, int] = (
+            places if self.pages is given else {paths[place]: number for number, place in enumerate(order)}
+        )
+        #: The path of the page above each, None for a top page.
+        self.parents: list[str | None] = [None if above[place] == _NOWHERE else paths[above[place]] for place in order]
+        self.depths: list[int] = []
+        for parent in self.parents:
+            self.depths.append(0 if parent is None else self.depths[self.numbers[parent]] + 1)
 
     def __len__(self) -> int:
         return len(self.pages)
@@ -52,19 +64,26 @@ class PageTree:
 
     @cached_property
     def _addressed(self) -> dict[str, int]:
-        return {**self.numbers, **{page.address: at for at, page in enumerate(self.pages) if page.address}}
+        addresses = self.pages.column("address")
+        return {**self.numbers, **{address: at for at, address in enumerate(addresses) if address}}
+
+    @cached_property
+    def missing(self) -> Page | None:
+        """The page that is answered where there is none; None for a site without one."""
+        kinds = self.pages.column("kind")
+        return self.pages[kinds.index("missing")] if "missing" in kinds else None
 
     def parent_path(self, page: Page) -> str | None:
         """The path of the page above, None for a top page."""
-        return self._parent_of[page.path]
+        return self.parents[self.numbers[page.path]]
 
     def ancestor_paths(self, page: Page) -> list[str]:
         """The paths of all pages above, nearest first."""
         found = []
-        path = self._parent_of[page.path]
+        path = self.parent_path(page)
         while path is not None:
             found.append(path)
-            path = self._parent_of[path]
+            path = self.parents[self.numbers[path]]
         return found
 
     @cached_property
@@ -97,16 +116,32 @@ class PageTree:
         return {}
 
 
-def _parent_path(page: Page, by_path: Mapping[str, Page]) -> str | None:
+def _parent_path(path: str, stated: str | None, known: Container[str]) -> str | None:
     """The stated parent where it exists, else the nearest ancestor by path that does."""
-    if page.parent is not None and page.parent in by_path:
-        return page.parent
-    path = page.path
-    while path not in ("", "/"):
-        path = path.rpartition("/")[0]
-        if (path or "/") in by_path and (path or "/") != page.path:
-            return path or "/"
-    return None
+    if stated is not None and stated in known:
+        return stated
+    return None if path in ("", "/") else _nearest(path.rpartition("/")[0], known)
+
+
+def _nearest(folder: str, known: Container[str]) -> str | None:
+    """The path of a folder or of the nearest one above it that is known."""
+    while (folder or "/") not in known:
+        if folder in ("", "/"):
+            return None
+        folder = folder.rpartition("/")[0]
+    return folder or "/"
+
+
+def _places_above(paths: Sequence[str], stated: Sequence[str | None], places: Mapping[str, int]) -> list[int]:
+    """The place of the page above each, as `_parent_path` has it."""
+    # Many pages stand in the same folder.
+    nearest = cache(lambda folder: _NOWHERE if (path := _nearest(folder, places)) is None else places[path])
+    return [
+        places[parent]
+        if parent is not None and parent in places
+        else (nearest(path.rpartition("/")[0]) if path not in ("", "/") else _NOWHERE)
+        for path, parent in zip(paths, stated, strict=True)
+    ]
 
 
 def rings(parent_of: Mapping[str, str | None]) -> list[list[str]]:
@@ -130,7 +165,7 @@ def unringed(pages: Iterable[Page], kept: Container[str] = ()) -> set[str]:
     by_path = {page.path: page for page in pages}
     left_out: set[str] = set()
     for _ in range(_MOST_ROUNDS):
-        parents = {path: _parent_path(page, by_path) for path, page in by_path.items()}
+        parents = {path: _parent_path(path, page.parent, by_path) for path, page in by_path.items()}
         found = [path for ring in rings(parents) for path in ring if by_path[path].parent and path not in kept]
         if not found:
             return left_out
@@ -139,37 +174,50 @@ def unringed(pages: Iterable[Page], kept: Container[str] = ()) -> set[str]:
     return {path for path, page in by_path.items() if (page.parent and path not in kept) or path in left_out}
 
 
-def _in_tree_order(
-    pages: tuple[Page, ...], parent_of: Mapping[str, str | None]
-) -> tuple[tuple[Page, ...], tuple[int, ...]]:
-    """The pages depth first, and their depths. Walks with a stack: a site may be deep."""
-    children: dict[str | None, list[Page]] = {}
-    for page in pages:
-        children.setdefault(parent_of[page.path], []).append(page)
-    for path in {parent_of[page.path] for page in pages if page.kind in _LAST_KINDS}:
-        children[path].sort(key=lambda page: _LAST_KINDS.get(page.kind, 0))
-    for siblings in children.values():
-        siblings.reverse()
-    ordered: list[Page] = []
-    depths: list[int] = []
-    waiting = [(page, 0) for page in children.get(None, ())]
+def _is_in_tree_order(above: Sequence[int], kinds: Sequence[str]) -> bool:
+    """Whether pages stand depth first as they are given, by the place of the page above each."""
+    #: For the pages above some that stand last: the rank of what stood below them so far.
+    ranks: dict[int, int] = {}
+    for place, parent in enumerate(above):
+        # It is below the page before it, or below one that is above that.
+        last = place - 1
+        while last != parent:
+            if last == _NOWHERE:
+                return False
+            last = above[last]
+        rank = _LAST_KINDS.get(kinds[place], 0)
+        if rank < ranks.get(parent, rank):
+            return False
+        if rank:
+            ranks[parent] = rank
+    return True
+
+
+def _in_tree_order(above: Sequence[int], kinds: Sequence[str]) -> list[int]:
+    """The places of pages depth first. Those in or below a loop are left out.
+
+    Walks with a stack: a site may be deep.
+    """
+    children: dict[int, list[int]] = {}
+    for place, parent in enumerate(above):
+        children.setdefault(parent, []).append(place)
+    for parent in {above[place] for place, kind in enumerate(kinds) if kind in _LAST_KINDS}:
+        children[parent].sort(key=lambda place: _LAST_KINDS.get(kinds[place], 0))
+    order: list[int] = []
+    waiting = children.get(_NOWHERE, [])[::-1]
     while waiting:
-        page, depth = waiting.pop()
-        ordered.append(page)
-        depths.append(depth)
-        if page.path in children:
-            waiting += [(child, depth + 1) for child in children[page.path]]
-    if len(ordered) != len(pages):
-        raise TreeError(_loop(pages, parent_of, {page.path for page in ordered}))
-    return tuple(ordered), tuple(depths)
+        place = waiting.pop()
+        order.append(place)
+        if place in children:
+            waiting += reversed(children[place])
+    return order
 
 
-def _loop(pages: tuple[Page, ...], parent_of: Mapping[str, str | None], placed: set[str]) -> tuple[str, ...]:
+def _loop(paths: Sequence[str], above: Sequence[int], placed: Iterable[int]) -> tuple[str, ...]:
     """One loop among the pages that no top page leads to."""
-    path: str | None = min(page.path for page in pages if page.path not in placed)
-    seen: list[str] = []
-    while path is not None and path not in seen:
-        seen.append(path)
-        path = parent_of[path]
-    assert path is not None, "a page without a way to the top stands in or below a loop"
-    return (*seen[seen.index(path) :], path)
+    place = min(set(range(len(paths))).difference(placed), key=paths.__getitem__)
+    seen: list[int] = []
+    while place not in seen:
+        seen.append(place)
+        place = above[place]
+    return tuple(paths[one] for one in (*seen[seen.index(place) :], place))

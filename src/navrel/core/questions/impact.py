@@ -95,9 +95,9 @@ def _named_pages(paths: Set[str], before: PageIndex, after: PageIndex) -> Iterat
     if not paths:
         return
     for index in (before, after):
-        for page in index.tree.pages:
-            if page.path in paths and (index is before or page.path not in before.tree.numbers):
-                yield after.tree.page(page.path) or page
+        for number, path in enumerate(index.tree.pages.column("path")):
+            if path in paths and (index is before or path not in before.tree.numbers):
+                yield after.tree.page(path) or index.tree.pages[number]
 
 
 def redrawing_of(before: SiteDocument, after: SiteDocument) -> Redrawing:

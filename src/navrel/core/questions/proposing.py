@@ -84,12 +84,13 @@ def _candidates(index: PageIndex) -> Iterator[Guard]:
 def _groups(index: PageIndex) -> list[tuple[str, Query]]:
     """The types and the top sections of a site with enough pages, the largest first."""
     counts: dict[tuple[str, str], int] = {}
-    for page in index.tree.pages:
-        top = page.path.split("/")[1] if page.path != "/" else ""
-        for key in (("type", page.type), ("within", f"/{top}" if top else "")):
+    pages = index.tree.pages
+    for path, kind in zip(pages.column("path"), pages.column("type"), strict=True):
+        top = path.split("/")[1] if path != "/" else ""
+        for key in (("type", kind), ("within", f"/{top}" if top else "")):
             if key[1]:
                 counts[key] = counts.get(key, 0) + 1
-    known = {page.path for page in index.tree.pages}
+    known = index.tree.numbers.keys()
     ranked = sorted(counts, key=lambda key: (-counts[key], key))
     found: dict[bytes, tuple[str, Query]] = {}
     for fact, value in ranked:

@@ -98,18 +98,15 @@ def _term_links(page: Page, place: Place) -> list[dict[str, str]]:
 
 def _listing_of(place: Place, lists: str) -> str:
     """The path of the listing of something, empty for none."""
-    known = place.memory.get(
-        ("listings",),
-        lambda: {page.lists: page.path for page in reversed(place.index.tree.pages) if page.lists},
-    )
-    return known.get(lists, "")
+    known = place.memory.get(("listings",), lambda: place.index.postings("lists")).get(lists)
+    return place.index.tree.pages[known[0]].path if known else ""
 
 
 def topics(values: Values, place: Place) -> Drawn:
     def counted() -> list[dict[str, Any]]:
         counts: Counter[str] = Counter()
-        for page in place.index.tree.pages:
-            counts.update(page.terms)
+        for terms in place.index.tree.pages.column("terms"):
+            counts.update(terms)
         return [
             {"name": term.name, "count": counts[f"{one.slug}/{term.slug}"],
              "href": _listing_of(place, f"term/{one.slug}/{term.slug}")}

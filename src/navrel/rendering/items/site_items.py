@@ -18,6 +18,9 @@ from .place import Place
 Values = Mapping[str, Any]
 Drawn = dict[str, Any] | None
 
+#: The field of a page that names the path of the one that it says in another language.
+_TRANSLATION = "translation-of"
+
 
 def logo(values: Values, place: Place) -> Drawn:
     return {"text": values["text"] or place.document.name, "picture": picture_of(values["file"], "", place)}
@@ -114,28 +117,33 @@ def languages(values: Values, place: Place) -> Drawn:
 
 def _site_languages(place: Place) -> tuple[str, ...]:
     own = place.document.language
-    return tuple(dict.fromkeys((own, *(page.language or own for page in place.index.tree.pages))))
+    found = dict.fromkeys(place.index.tree.pages.column("language"))
+    return tuple(dict.fromkeys((own, *(language or own for language in found))))
 
 
 def _translated(place: Place, tag: str) -> Page | None:
     """The same page in another language, by the field `translation-of`; else that language's topmost page."""
-
-    def by_original() -> dict[tuple[str, str], Page]:
-        own = place.document.language
-        return {
-            (page.fields.get("translation-of", page.path), page.language or own): page
-            for page in reversed(place.index.tree.pages)
-        }
-
-    known = place.memory.get(("translations",), by_original)
-    original = place.page.fields.get("translation-of", place.page.path)
-    return known.get((original, tag)) or place.memory.get(("top", tag), lambda: _topmost(place, tag))
+    tree = place.index.tree
+    translated = place.memory.get(("translations",), lambda: place.index.postings(f"field.{_TRANSLATION}"))
+    original = place.page.fields.get(_TRANSLATION, place.page.path)
+    likely = list(translated.get(original, ()))
+    itself = tree.page(original)
+    if itself is not None and _TRANSLATION not in itself.fields:
+        likely.append(tree.numbers[original])
+    own = place.document.language
+    for number in sorted(likely):
+        if (tree.pages[number].language or own) == tag:
+            return tree.pages[number]
+    return place.memory.get(("top", tag), lambda: _topmost(place, tag))
 
 
 def _topmost(place: Place, tag: str) -> Page | None:
-    own = place.document.language
-    fitting = (page for page in place.index.tree.pages if (page.language or own) == tag and page.kind != "missing")
-    return min(fitting, key=lambda page: page.path.count("/") if page.path != "/" else 0, default=None)
+    own, pages = place.document.language, place.index.tree.pages
+    kinds, paths = pages.column("kind"), pages.column("path")
+    written = (number for number, language in enumerate(pages.column("language")) if (language or own) == tag)
+    fitting = (number for number in written if kinds[number] != "missing")
+    top = min(fitting, key=lambda number: paths[number].count("/") if paths[number] != "/" else 0, default=None)
+    return None if top is None else pages[top]
 
 
 def social(values: Values, place: Place) -> Drawn:

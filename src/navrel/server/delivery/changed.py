@@ -76,7 +76,7 @@ def _later(code: str, title: str) -> Unavailable:
 
 def _compare(site: Site, revision: Revision, archive: bytes, newer: LiveState) -> Changed:
     older = newer if revision.pk == newer.revision.pk else open_revision(revision, newer, archive=archive)
-    now, before = ({page.path for page in state.document.pages} for state in (newer, older))
+    now, before = (state.index.tree.numbers.keys() for state in (newer, older))
     found = impact_between(older, newer, (drawn_from(site, older), drawn_from(site, newer)))
     differing = (*(one.pages for one in found.shifts), *(one.pages for one in found.redraws), found.own, found.untold)
     changed = {page.path for pages in differing for page in pages} & now

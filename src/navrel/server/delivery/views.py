@@ -80,7 +80,7 @@ def _answered(request: HttpRequest, state: LiveState) -> HttpResponseBase:
     status = 200
     if page is None or page.kind == "missing":
         status = 404
-        page = next((one for one in state.index.tree.pages if one.kind == "missing"), None)
+        page = state.index.tree.missing
     if page is None:
         return HttpResponse("There is no page at this address.\n", status=404, content_type="text/plain")
     hung = hung_on(state, page, nature_of(state, page), request.META, (status, request.META.get(MOUNTED, "")))

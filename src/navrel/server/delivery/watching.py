@@ -27,7 +27,7 @@ from navrel.server.publishing.live import (
     served_site,
     served_sites,
 )
-from navrel.server.sitestate.lasting import let_go
+from navrel.server.sitestate.lasting import MANY_PAGES, let_go, made_to_last
 
 from .answers import ANSWERS
 from .layout_asked import TOKENS
@@ -152,6 +152,12 @@ class Watch:
             ANSWERS.leave(key, revision)
         self._hold(set(revisions.values()))
         let_go(gone)
+        for key in revisions:
+            state = newest_served(key)
+            if state is not None:
+                # Until that is done each page is resolved by itself.
+                with made_to_last(many=state.index.size > MANY_PAGES):
+                    state.resolver.make_ready()
 
     def _make_ready(self, sites: Iterable[Site]) -> tuple[dict[int, int], list[list[object]]]:
         """Make the newest of each site ready: its revision by site, and the parts of what was served before.

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from functools import cached_property
 
-from navrel.core.cascade.conditions import visitor_term_holds
 from navrel.core.language.facts import BROWSERS, DEVICES, Value
+from navrel.core.language.holding import visitor_term_holds
 from navrel.core.language.query import Term
 from navrel.core.language.visitor import Visitor
 from navrel.core.lenses.visitors import TooManyCombinations, VisitorSpace

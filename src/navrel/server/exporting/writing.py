@@ -163,7 +163,7 @@ def _page_files(state: LiveState, report: Report) -> list[tuple[str, Page]]:
         found[name] = page
         if page.kind == "search":
             report.problems.append(f"what {page.href} finds: files search nothing")
-    missing = next((page for page in state.index.tree.pages if page.kind == "missing"), None)
+    missing = state.index.tree.missing
     if missing is not None:
         found.setdefault(_MISSING, missing)
     return list(found.items())

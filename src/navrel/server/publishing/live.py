@@ -22,6 +22,7 @@ from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Layout, Target
 from navrel.core.pages.page import Page
 from navrel.core.pages.pageset import PageSet
+from navrel.core.pages.table import PageTable
 from navrel.core.questions.reach import rule_pages
 from navrel.rendering.hinges import SiteHinges
 from navrel.rendering.page import Source
@@ -70,11 +71,13 @@ class LiveState(SiteState):
     @property
     def parts(self) -> list[list[object]]:
         """What most of it is made of, to be let go of a part at a time (`let_go`)."""
-        leaves = [self.document.pages, self.contents.values(), self.originals.values(), self.assets.values()]
+        leaves = [self.contents.values(), self.originals.values(), self.assets.values()]
         holders = [vars(one) for one in (self, self.document, self.index.tree, self.index)]
         if "resolver" in holders[0]:
             holders.append(vars(self.resolver))
-        return [list(some) for some in leaves] + [[one] for holder in holders for one in holder.values()]
+        held = [[one] for holder in holders for one in holder.values()]
+        tables = (PageTable.of(self.document.pages), self.index.tree.pages)
+        return [*(part for table in tables for part in table.parts), *map(list, leaves), *held]
 
     @cached_property
     def hinges(self) -> SiteHinges:
@@ -273,9 +276,7 @@ def opened(site: Site, number: int) -> LiveState:
 
 def served_at(state: SiteState, address: str) -> Page | None:
     """What is served at an address: the page that it means, else the not-found page."""
-    return state.index.tree.meant(address) or next(
-        (one for one in state.index.tree.pages if one.kind == "missing"), None
-    )
+    return state.index.tree.meant(address) or state.index.tree.missing
 
 
 def find_revision(site: Site, number: int) -> Revision:
@@ -288,7 +289,8 @@ def find_revision(site: Site, number: int) -> Revision:
 
 def packed(site: Site, state: SiteState) -> bytes:
     """A draft as a revision keeps it. Raises Unreadable for one that would not come out again as it went in."""
-    written = write_document(state.document)
+    # In the order of the tree: whoever reads it need not look for that.
+    written = write_document(replace(state.document, pages=state.index.tree.pages))
     beside = {
         "contents": dict(draft_contents(site)),
         "aliases": draft_aliases(site),

@@ -10,26 +10,35 @@ from __future__ import annotations
 
 import gzip
 import zlib
-from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
 from functools import partial
 from hashlib import blake2b
 from io import BytesIO
 from itertools import chain, islice
-from typing import Any, NamedTuple
+from typing import Any, NamedTuple, TypeVar
 
 import orjson
 
-from navrel.core.files.rereading import reread_document, reread_pages
+from navrel.core.files.rereading import reread_document, reread_facts
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import Layout
 from navrel.core.pages.page import Page
+from navrel.core.pages.table import Columns, PageTable, joined
 from navrel.server.inventory.originals import FrozenOriginal
 
 #: What stands in one line of a part that grows.
 _SLICE = 1000
-#: The parts that grow with the site, besides its pages: objects by path, and as what each value is read.
-_GROWING: dict[str, Callable[[Any], Any]] = {"contents": str, "originals": FrozenOriginal.of_archive, "assets": tuple}
+#: The parts that grow with the site, besides its pages: objects by path, and as what their values are read, if not as
+#: they stand.
+_GROWING: dict[str, Callable[[Any], Any] | None] = {
+    "contents": None,
+    "originals": FrozenOriginal.of_archive,
+    "assets": tuple,
+}
+
+#: The values of one line, as they are read.
+_Values = TypeVar("_Values", dict[str, Any], Columns)
 
 #: Where in a part the values of each line stand, by its digest; in the order of the lines.
 Lines = dict[bytes, slice]
@@ -111,32 +120,45 @@ class _Reading:
         #: How many lines each part takes; nothing where everything stands in the first one.
         self._counts: Mapping[str, int] = head.pop("slices", {})
 
-    def pages(self, tree: dict[str, Any]) -> tuple[Page, ...]:
+    def pages(self, tree: dict[str, Any]) -> Sequence[Page]:
         """The pages of a site; those of the older archive themselves where all are the same."""
-        read = partial(reread_pages, language=self._language)
+        read = partial(reread_facts, language=self._language)
         if not self._counts:
-            return tuple(read(tree.pop("pages", ())))
-        slices = self._part("pages", read)
-        known = self.older.document.pages
-        return known if slices is None else tuple(_joined(slices, known))
+            return PageTable.by_facts(read(tree.pop("pages", ())))
+        slices = self._part("pages", read, lambda facts: len(facts["path"]))
+        known = PageTable.of(self.older.document.pages)
+        if slices is None:
+            return known
+        return PageTable.by_facts(joined(known.part(one) if isinstance(one, slice) else one for one in slices))
 
-    def objects(self, name: str, read: Callable[[Any], Any]) -> Mapping[str, Any]:
+    def objects(self, name: str, read: Callable[[Any], Any] | None) -> Mapping[str, Any]:
         """The objects of a part by their paths; those of the older archive themselves where all are the same."""
 
-        def items(told: Mapping[str, Any]) -> list[tuple[str, Any]]:
-            return [(path, read(value)) for path, value in told.items()]
+        def values(told: dict[str, Any]) -> dict[str, Any]:
+            return {path: read(value) for path, value in told.items()} if read else told
 
         if not self._counts:
-            return dict(items(self._head.pop(name, {})))
-        slices = self._part(name, items)
+            return values(self._head.pop(name, {}))
+        slices = self._part(name, values, len)
         known = self.older.beside[name]
-        return known if slices is None else dict(_joined(slices, tuple(known.items())))
+        if slices is None:
+            return known  # type: ignore[no-any-return]
+        there = tuple(known.items())
+        found: dict[str, Any] = {}
+        for one in slices:
+            found.update(there[one] if isinstance(one, slice) else one)
+        return found
 
-    def _part(self, name: str, read: Callable[[Any], list[Any]]) -> list[slice | list[Any]] | None:
-        """The values of each line, or where in the older archive they stand; None where each stands where it stood."""
+    def _part(
+        self, name: str, read: Callable[[Any], _Values], count: Callable[[_Values], int]
+    ) -> list[slice | _Values] | None:
+        """The values of each line, or where in the older archive they stand; None where each stands where it stood.
+
+        ``count`` tells how many the values of a line are.
+        """
         known = self.older.lines.get(name, {})
         found = self.found[name] = {}
-        slices: list[slice | list[Any]] = []
+        slices: list[slice | _Values] = []
         start = 0
         for _ in range(self._counts[name]):
             line = self._lines.readline()
@@ -149,14 +171,10 @@ class _Reading:
                 end = start + there.stop - there.start
             else:
                 slices.append(values := read(orjson.loads(line)))
-                end = start + len(values)
+                end = start + count(values)
             found[digest] = slice(start, end)
             start = end
         return None if name in self.older.lines and list(found.items()) == list(known.items()) else slices
-
-
-def _joined(slices: Iterable[slice | list[Any]], known: Sequence[Any]) -> Iterator[Any]:
-    return chain.from_iterable(known[one] if isinstance(one, slice) else one for one in slices)
 
 
 def _slices(part: Any) -> Iterator[list[Any]]:

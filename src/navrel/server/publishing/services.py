@@ -60,7 +60,7 @@ def _impact_of(before: LiveState, after: SiteState, site: Site) -> Impact:
     """What differs between what was published and another state of a site."""
     if before.revision.number == 0:
         # Where nothing is live, what each page gets is no difference to anything: it is all there is.
-        return Impact(own=after.document.pages)
+        return Impact(own=tuple(after.document.pages))
     own = drawn_from(site, before), drawn_from(site, after)
     return impact_between(before, after, own, standing_in(site, before, after))
 

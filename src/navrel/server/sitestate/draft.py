@@ -6,7 +6,7 @@ cannot be given.
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from django.db import connection, transaction
@@ -87,7 +87,7 @@ def _same_pages(older: DraftState, site: SiteRecord, layout: Layout) -> bool:
 
 
 def _site_document(
-    site: SiteRecord, layout: Layout, taxonomies: tuple[Taxonomy, ...], pages: tuple[Page, ...]
+    site: SiteRecord, layout: Layout, taxonomies: tuple[Taxonomy, ...], pages: Sequence[Page]
 ) -> SiteDocument:
     return SiteDocument(
         name=site.name,

@@ -50,7 +50,7 @@ class SiteState:
     @cached_property
     def targets(self) -> tuple[Target, ...]:
         """The targets that the site has, the slots in the content of its pages among them."""
-        own = sorted({slot for page in self.document.pages for slot in page.own_slots}.union(*self._held_in_pieces()))
+        own = sorted(self.index.slots_in_pages.union(*self._held_in_pieces()))
         return tuple(dict.fromkeys((*standard_targets(self.layout), *(Target("slot", slot) for slot in own))))
 
     def _held_in_pieces(self) -> list[frozenset[str]]:
@@ -61,8 +61,8 @@ class SiteState:
     def lock_notes(self) -> Mapping[str, Mapping[int, LockNote]]:
         """Who owns locked slots, and why, as far as it is told: by slot, then by page number."""
         found: dict[str, dict[int, LockNote]] = {}
-        for number, page in enumerate(self.index.tree.pages):
-            for slot, note in page.lock_notes.items():
+        for number, notes in enumerate(self.index.tree.pages.column("lock_notes")):
+            for slot, note in notes.items():
                 found.setdefault(slot, {})[number] = note
         return found
 

@@ -29,7 +29,7 @@ def lacking(survey: Survey) -> Iterator[Finding]:
     """Pages with no header, footer, title or choice of template, most of whose siblings have one."""
     tree = survey.index.tree
     parents = np.array(
-        [tree.numbers[path] if (path := tree.parent_path(page)) is not None else -1 for page in tree.pages],
+        [-1 if path is None else tree.numbers[path] for path in tree.parents],
         dtype=np.intp,
     )
     below = parents >= 0

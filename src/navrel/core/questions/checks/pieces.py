@@ -191,8 +191,7 @@ def _meets(contest: Contest, attempt: Attempt, pages: PageSet, audience: Audienc
 def unseated(survey: Survey) -> Iterator[Finding]:
     """Slots that show a piece on pages without a place for it; and slot names that nothing has."""
     layout = survey.layout
-    known = {*SLOTS, *(slot for page in survey.index.tree.pages for slot in page.own_slots)}
-    known.update(*layout.held_slots.values())
+    known = survey.index.slots_in_pages.union(SLOTS, *layout.held_slots.values())
     for pointer, rule in survey.rules():
         for number, action in enumerate(rule.actions):
             if action.slot and action.slot not in known:
