@@ -29,7 +29,8 @@ from navrel.server.inventory.services import finish_intake, make_empty_site, sta
 from navrel.server.inventory.staging import stage_files
 from navrel.server.library.services import make_piece
 from navrel.server.publishing import live as live_module
-from navrel.server.publishing.live import live, newest_key, newest_revision, served_site, served_sites
+from navrel.server.publishing.hosts import served_site, served_sites
+from navrel.server.publishing.live import live, newest_key, newest_revision
 from navrel.server.publishing.live import open_revision as read
 from navrel.server.publishing.services import publish
 from navrel.server.settings import delivery

@@ -14,6 +14,8 @@ from navrel.core.pages.page import Page
 from navrel.core.pages.table import PageTable
 from navrel.server.inventory.originals import FrozenOriginal
 from navrel.server.publishing import packing
+from navrel.server.publishing.live import open_revision
+from navrel.server.publishing.models import Revision
 from navrel.server.publishing.packing import Unreadable, pack, unpack, unpack_layout
 from navrel.server.sitestate.lasting import let_go, made_to_last
 
@@ -161,3 +163,20 @@ def test_what_is_let_go_is_emptied_part_by_part():
     parts = [many, few]
     let_go(parts)
     assert (parts, few, many) == ([], [], [])
+
+
+def test_of_a_state_only_what_the_next_one_has_not_is_let_go(small_slices):
+    def opened(document, older=None):
+        return open_revision(Revision(number=1), older, archive=pack(write_document(document), written_beside()))
+
+    older = opened(DOCUMENT)
+    renamed = opened(replace(DOCUMENT, name="Marrowick Ferries"), older)
+    retitled = opened(replace(DOCUMENT, pages=(Page("/", "Ferries"), *DOCUMENT.pages[1:])), older)
+    for newer, goes in ((renamed, False), (retitled, True), (None, True)):
+        parts = older.parts(newer)
+        assert any("Page /routes/3" in part for part in parts) is goes
+        assert any("digest of /" in part for part in parts) is (newer is None)
+        let_go(parts)
+        assert not parts
+    # Whoever had some of it still has it.
+    assert (list(older.document.pages), older.contents) == (list(DOCUMENT.pages), CONTENTS)

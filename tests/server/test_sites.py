@@ -7,7 +7,7 @@ from django.utils import timezone
 from navrel.server.inventory.models import Site
 from navrel.server.inventory.services import finish_intake, make_empty_site, start_intake
 from navrel.server.inventory.staging import stage_files
-from navrel.server.publishing.live import published_origin
+from navrel.server.publishing.hosts import published_origin
 from navrel.server.publishing.services import publish
 from navrel.server.settings import delivery
 

@@ -99,7 +99,7 @@ def site(what: str, **options: Any) -> None:
     from navrel.server.inventory.models import Site
     from navrel.server.inventory.services import make_empty_site
     from navrel.server.inventory.setting_up import archive
-    from navrel.server.publishing.live import published_origin
+    from navrel.server.publishing.hosts import published_origin
 
     try:
         if what == "make":

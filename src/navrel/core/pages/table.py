@@ -79,7 +79,8 @@ class PageTable(Sequence[Page]):
     @property
     def parts(self) -> list[list[Any]]:
         """What it is made of: the pages that were looked at, and the columns that were asked for."""
-        return [list(self._made), *map(list, self._columns.values())]
+        # One by one: in between other threads get their turn.
+        return [list(one) for one in (self._made, *self._columns.values())]
 
     def __len__(self) -> int:
         return len(self._made)

@@ -20,7 +20,8 @@ from navrel.core.pages.page import Page
 from navrel.server.accounts.rights import role_of
 from navrel.server.accounts.tokens import find_token
 from navrel.server.api.errors import Malformed, Missing, ParameterProblem, Refused, Unavailable, Unknown, plain_problem
-from navrel.server.publishing.live import LiveState, served_meanwhile, served_sites
+from navrel.server.publishing.hosts import served_sites
+from navrel.server.publishing.live import LiveState, served_meanwhile
 
 from .hanging import Nature, nature_of
 from .meta import Meta

@@ -10,7 +10,7 @@ from django.http import FileResponse, HttpRequest, HttpResponse, HttpResponsePer
 from django.http.response import HttpResponseBase
 
 from navrel.rendering.mounted import Mount
-from navrel.server.publishing.live import MOUNTED, served_sites
+from navrel.server.publishing.hosts import MOUNTED, served_sites
 
 
 def mount_of(path: str) -> str:

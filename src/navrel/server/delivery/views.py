@@ -18,7 +18,8 @@ from navrel.core.pages.page import Page
 from navrel.rendering.page import draw_page
 from navrel.server.inventory.contents import read_content
 from navrel.server.inventory.models import Content
-from navrel.server.publishing.live import MOUNTED, LiveState, Served, served_meanwhile, served_site, served_sites
+from navrel.server.publishing.hosts import MOUNTED, served_site, served_sites
+from navrel.server.publishing.live import LiveState, Served, served_meanwhile
 from navrel.wording.counts import count_pages
 
 from .assets import asset

@@ -19,14 +19,8 @@ from django.http.response import HttpResponseBase
 
 from navrel.server.inventory.models import Site
 from navrel.server.publishing.holding import hold
-from navrel.server.publishing.live import (
-    LiveState,
-    newest_key,
-    newest_served,
-    served,
-    served_site,
-    served_sites,
-)
+from navrel.server.publishing.hosts import served_site, served_sites
+from navrel.server.publishing.live import LiveState, newest_key, newest_served, served
 from navrel.server.sitestate.lasting import MANY_PAGES, let_go, made_to_last
 
 from .answers import ANSWERS
@@ -177,7 +171,7 @@ class Watch:
             if state is not None:
                 revisions[site.pk] = state.revision.pk
             if older is not None and older is not state:
-                gone += older.parts
+                gone += older.parts(state)
         return revisions, gone
 
     def _hold(self, revisions: set[int]) -> None:

@@ -33,7 +33,8 @@ from navrel.server.delivery.sign_in import knows_members
 from navrel.server.edits.models import Edit
 from navrel.server.edits.services import editing, steps
 from navrel.server.publishing.changes import edits_since_live
-from navrel.server.publishing.live import published_origin, served
+from navrel.server.publishing.hosts import published_origin
+from navrel.server.publishing.live import served
 from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 

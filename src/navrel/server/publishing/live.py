@@ -3,17 +3,15 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from threading import Thread, current_thread
 from typing import Any, NamedTuple
-from urllib.parse import urlsplit
 
 from django.conf import settings
 from django.db import connection
-from django.db.models import BinaryField, Func, QuerySet
-from django.http.request import validate_host
+from django.db.models import BinaryField, Func
 
 from navrel.core.files.writing import write_document
 from navrel.core.index.page_index import PageIndex
@@ -69,15 +67,25 @@ class LiveState(SiteState):
         return replace(self.source, resolver=self.resolver)
 
     @property
-    def parts(self) -> list[list[object]]:
-        """What most of it is made of, to be let go of a part at a time (`let_go`)."""
-        leaves = [self.contents.values(), self.originals.values(), self.assets.values()]
+    def _large(self) -> dict[int, Any]:
+        """What holds very much, each once, by what tells it from all else."""
+        pages, layout = (self.document.pages, self.index.tree.pages), self.layout
+        large = [*pages, self.contents, self.originals, self.assets, layout.rules, layout.pieces]
+        return {id(one): one for one in large}
+
+    def parts(self, newer: LiveState | None) -> list[list[object]]:
+        """What most of it is made of that a newer state has not too, to be let go of a part at a time (`let_go`)."""
+        shared = newer._large if newer else {}
+        large = [one for key, one in self._large.items() if key not in shared]
+        leaves: list[list[object]] = []
+        for one in large:
+            leaves += (
+                one.parts if isinstance(one, PageTable) else [list(one.values() if isinstance(one, dict) else one)]
+            )
         holders = [vars(one) for one in (self, self.document, self.index.tree, self.index)]
         if "resolver" in holders[0]:
             holders.append(vars(self.resolver))
-        held = [[one] for holder in holders for one in holder.values()]
-        tables = (PageTable.of(self.document.pages), self.index.tree.pages)
-        return [*(part for table in tables for part in table.parts), *map(list, leaves), *held]
+        return leaves + [[one] for holder in holders for one in holder.values()]
 
     @cached_property
     def hinges(self) -> SiteHinges:
@@ -131,55 +139,6 @@ def newest_served(site: int) -> LiveState | None:
     """What this process serves of a site, by its key, without asking the database; None for nothing yet."""
     found = _served.newest(site)
     return found.state if found else None
-
-
-#: Where a request says whose path was asked for.
-MOUNTED = "navrel.site"
-
-
-def served_sites() -> QuerySet[Site]:
-    """The sites that are served, those that were made first before the others."""
-    return Site.objects.filter(archived=None).order_by("pk")
-
-
-def served_site(sites: Sequence[Site], host: str, port: str = "", mounted: str = "") -> Site | None:
-    """Which of the sites is served under the name of a host, given without a port; None where that is nobody's.
-
-    ``port``: on which it was asked for; that of a single site is its own under every name. ``mounted``: the slug of the
-    site whose path was asked for. A site has the host of its
-    address, and its slug below `localhost` (RFC 6761, section 6.3); the hosts of the server itself are the first
-    site's. Where there is one site alone, every other name is its own too.
-    """
-    host = host.lower().rstrip(".")
-    slug, _, below = host.partition(".")
-    if own := mounted or settings.SITE_PORTS.get(port):
-        return next((site for site in sites if site.slug == own), None)
-    # A site may have been read from here: the server's own name does not become that site's.
-    is_own = host in (urlsplit(settings.PUBLISHED_ORIGIN).hostname, "localhost", "127.0.0.1")
-    for site in sites:
-        at_address = not is_own and host == (urlsplit(site.base_url).hostname or "")
-        if at_address or (below == "localhost" and slug == site.slug):
-            return site
-    alone = len(sites) == 1 and below != "localhost"
-    return sites[0] if sites and (alone or validate_host(host, settings.ALLOWED_HOSTS)) else None
-
-
-def published_origin(site: Site) -> str:
-    """Where a site is served by this installation; empty where that is nowhere."""
-    if site.archived:
-        return ""
-    origin = urlsplit(settings.PUBLISHED_ORIGIN)
-    port = next((port for port, slug in settings.SITE_PORTS.items() if slug == site.slug), "")
-    if port:
-        return f"{origin.scheme}://{origin.hostname}:{port}"
-    if prefix := next((one for one, slug in settings.SITE_PREFIXES.items() if slug == site.slug), ""):
-        return f"{settings.PUBLISHED_ORIGIN}{prefix}"
-    first = served_sites().first()
-    if first and first.pk == site.pk:
-        return str(settings.PUBLISHED_ORIGIN)
-    if origin.hostname in ("127.0.0.1", "localhost"):
-        return f"{origin.scheme}://{site.slug}.localhost:{origin.port}"
-    return site.base_url
 
 
 def served_meanwhile(site: Site, patience: float) -> Served:

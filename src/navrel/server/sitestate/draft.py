@@ -7,7 +7,8 @@ cannot be given.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
+from itertools import islice
 
 from django.db import connection, transaction
 
@@ -17,9 +18,10 @@ from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm
 from navrel.core.layout.form import has_form
 from navrel.core.layout.model import Layout, Setting
 from navrel.core.pages.page import Page
+from navrel.core.pages.table import PageTable, joined
 from navrel.core.pages.tree import PageTree
 from navrel.server.api.errors import Missing
-from navrel.server.inventory.facts import COLUMNS, page_of
+from navrel.server.inventory.facts import COLUMNS, facts_of
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site as SiteRecord
 from navrel.server.inventory.models import Taxonomy as TaxonomyRecord
@@ -121,11 +123,12 @@ def _taxonomies(site: SiteRecord) -> tuple[Taxonomy, ...]:
     )
 
 
-def _pages(site: SiteRecord, settings: Iterable[Setting]) -> tuple[tuple[Page, ...], Mapping[str, FrozenOriginal]]:
+def _pages(site: SiteRecord, settings: Iterable[Setting]) -> tuple[PageTable, Mapping[str, FrozenOriginal]]:
     """The pages, each with the slots that are bound in its HTML, and what they may be drawn from."""
     # Rows, not records: of very many pages these take a good part of the time.
-    rows = PageRecord.objects.filter(site=site, gone=False).values_list(*COLUMNS, named=True)
-    pages = tuple(page_of(row, site.language) for row in rows.iterator(chunk_size=_CHUNK))
+    rows = PageRecord.objects.filter(site=site, gone=False).values_list(*COLUMNS).iterator(chunk_size=_CHUNK)
+    facts = joined(facts_of(some, site.language) for some in iter(lambda: list(islice(rows, _CHUNK)), []))
+    pages = PageTable.by_facts(facts)
     if not has_form(settings):
         return pages, {}
     tree = PageTree(pages)
@@ -135,5 +138,9 @@ def _pages(site: SiteRecord, settings: Iterable[Setting]) -> tuple[tuple[Page, .
         for path, original in told_originals(site, _CHUNK)
         if (page := tree.page(path)) is not None
     }
-    bound = {path: tuple(seat.slot for seat in one.seats) for path, one in found.items()}
-    return tuple(replace(page, bound=bound[page.path]) if page.path in bound else page for page in pages), found
+    seats = (found[path].seats if path in found else None for path in facts["path"])
+    bound = [
+        known if own is None else tuple(seat.slot for seat in own)
+        for known, own in zip(facts["bound"], seats, strict=True)
+    ]
+    return PageTable.by_facts({**facts, "bound": bound}), found
