@@ -48,14 +48,15 @@ def measure() -> Measured:
             detail = f"{made}: {first:.1f} s of CPU, {parsed:.2f} s to unpack and parse its archive alone"
             yield "first_request", first / parsed, 4, "times", True, detail
             before = _memory(stage)
-            alone = _waits_while(stage, lambda: time.sleep(_ALONE))
-            waits = _waits_while(stage, partial(_publish_all, publish))
+            alone, _ = _waits_while(stage, lambda: time.sleep(_ALONE))
+            waits, stood = _waits_while(stage, partial(_publish_all, publish))
             after = _memory(stage)
             asked.close()
     middle, slowest = statistics.median(waits) * 1000, max(waits) * 1000
     detail = (
         f"{made}; {len(waits):,} answers through {PUBLICATIONS} publications: median {middle:.1f} ms, "
-        f"slowest {slowest:.0f} ms ({max(alone) * 1000:.0f} ms with nothing published)"
+        f"slowest {slowest:.0f} ms ({max(alone) * 1000:.0f} ms with nothing published), "
+        f"{stood * 1000:.0f} ms aside in which the machine itself stood still"
     )
     yield "publication_stall", slowest / middle, 10, "times", True, detail
     detail = f"{made}: {before:.0f} MiB in all after one publication, {after:.0f} after {PUBLICATIONS} more"
@@ -93,26 +94,32 @@ def _publish_all(publish: Callable[[object], None]) -> None:
         publish(number)
 
 
-def _waits_while(stage: Stage, work: Callable[[], object]) -> list[float]:
-    """How long each answer took, in seconds, while some work is done."""
+def _waits_while(stage: Stage, work: Callable[[], object]) -> tuple[list[float], float]:
+    """How long each answer took, in seconds, while some work is done; and what was left out of all of them.
+
+    That is the time in which no other program ran either: a process beside, which does nothing but wait, was late too.
+    """
     ended = Event()
-    waits: list[float] = []
+    asked: list[tuple[float, float]] = []
 
     def visit() -> None:
         while not ended.is_set():
-            begun = time.perf_counter()
+            begun = time.monotonic()
             _ask(stage)
-            waits.append(time.perf_counter() - begun)
+            asked.append((begun, time.monotonic()))
             time.sleep(_PAUSE)
 
-    with ThreadPoolExecutor(1) as pool:
+    with stage.beside(str(HERE / "still.py")) as beside, ThreadPoolExecutor(1) as pool:
         visits = pool.submit(visit)
         try:
             work()
         finally:
             ended.set()
         visits.result(60)
-    return waits
+        told, _ = beside.communicate("")
+    still = [tuple(map(float, line.split())) for line in told.splitlines()]
+    left_out = [sum(max(0.0, min(end, to) - max(begun, since)) for since, to in still) for begun, end in asked]
+    return [end - begun - out for (begun, end), out in zip(asked, left_out, strict=True)], sum(left_out)
 
 
 def _memory(stage: Stage) -> float:

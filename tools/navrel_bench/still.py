@@ -1,0 +1,21 @@
+"""When the machine stood still: from when to when, in seconds (CLOCK_MONOTONIC), a line each time.
+
+Run as a program, by the benchmark, until its input ends. A process that sleeps is given its turn within a few
+milliseconds, however many others work, unless nobody is: on a machine that shares its processors with others.
+"""
+
+import select
+import sys
+import time
+
+#: So often it looks, and from so many seconds on that takes too long.
+_EVERY, _LATE = 0.002, 0.02
+
+while True:
+    since = time.monotonic()
+    ended, _, _ = select.select([sys.stdin], [], [], _EVERY)
+    if ended:
+        break
+    now = time.monotonic()
+    if now - since > _LATE:
+        print(since, now)
