@@ -8,8 +8,9 @@ import subprocess
 import sys
 import time
 import urllib.request
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import ExitStack
 from functools import partial
 from pathlib import Path
 from threading import Event
@@ -56,7 +57,7 @@ def measure() -> Measured:
     detail = (
         f"{made}; {len(waits):,} answers through {PUBLICATIONS} publications: median {middle:.1f} ms, "
         f"slowest {slowest:.0f} ms ({max(alone) * 1000:.0f} ms with nothing published), "
-        f"{stood * 1000:.0f} ms aside in which the machine itself stood still"
+        f"{stood * 1000:.0f} ms aside in which a processor stood still"
     )
     yield "publication_stall", slowest / middle, 10, "times", True, detail
     detail = f"{made}: {before:.0f} MiB in all after one publication, {after:.0f} after {PUBLICATIONS} more"
@@ -97,7 +98,7 @@ def _publish_all(publish: Callable[[object], None]) -> None:
 def _waits_while(stage: Stage, work: Callable[[], object]) -> tuple[list[float], float]:
     """How long each answer took, in seconds, while some work is done; and what was left out of all of them.
 
-    That is the time in which no other program ran either: a process beside, which does nothing but wait, was late too.
+    That is the time in which a processor stood still: a process on it that does nothing but wait was late too.
     """
     ended = Event()
     asked: list[tuple[float, float]] = []
@@ -109,17 +110,33 @@ def _waits_while(stage: Stage, work: Callable[[], object]) -> tuple[list[float],
             asked.append((begun, time.monotonic()))
             time.sleep(_PAUSE)
 
-    with stage.beside(str(HERE / "still.py")) as beside, ThreadPoolExecutor(1) as pool:
+    with ExitStack() as stack:
+        watching = [
+            stack.enter_context(stage.beside(str(HERE / "still.py"), str(one))) for one in os.sched_getaffinity(0)
+        ]
+        pool = stack.enter_context(ThreadPoolExecutor(1))
         visits = pool.submit(visit)
         try:
             work()
         finally:
             ended.set()
         visits.result(60)
-        told, _ = beside.communicate("")
-    still = [tuple(map(float, line.split())) for line in told.splitlines()]
+        still = _merged(
+            tuple(map(float, line.split())) for one in watching for line in one.communicate("")[0].splitlines()
+        )
     left_out = [sum(max(0.0, min(end, to) - max(begun, since)) for since, to in still) for begun, end in asked]
     return [end - begun - out for (begun, end), out in zip(asked, left_out, strict=True)], sum(left_out)
+
+
+def _merged(spans: Iterable[tuple[float, ...]]) -> list[tuple[float, float]]:
+    """Spans of time, those that overlap as one."""
+    found: list[tuple[float, float]] = []
+    for since, to in sorted(spans):
+        if found and since <= found[-1][1]:
+            found[-1] = found[-1][0], max(to, found[-1][1])
+        else:
+            found.append((since, to))
+    return found
 
 
 def _memory(stage: Stage) -> float:
