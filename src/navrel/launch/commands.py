@@ -145,13 +145,19 @@ def start(options: StartOptions, *, dev: bool = False) -> int:
         if len({*ports.values(), *site_ports.values()}) < len(ports) + len(site_ports):
             raise Stopped("The application, the published site and single sites need ports of their own.")
         build()
-        with _stopping_on_signals(), Cluster("postgres", adopt=True) as cluster:
-            _serve_until_stopped(options, ports, site_ports, cluster, dev=dev)
+        with _stopping_on_signals(), Cluster("postgres", adopt=True) as cluster, counts() as counted:
+            _serve_until_stopped(options, ports, site_ports, cluster, counted, dev=dev)
     return 0
 
 
 def _serve_until_stopped(
-    options: StartOptions, ports: dict[str, int], site_ports: dict[str, int], cluster: Cluster, *, dev: bool
+    options: StartOptions,
+    ports: dict[str, int],
+    site_ports: dict[str, int],
+    cluster: Cluster,
+    counted: str,
+    *,
+    dev: bool,
 ) -> None:
     host, prefixes = options.host, options.site_prefixes
     shown = {name: f"http://{reachable(host)}:{port}" for name, port in ports.items()}
@@ -159,7 +165,7 @@ def _serve_until_stopped(
         cluster, host, ports["application"], shown["published site"], demo=is_demo(), site_ports=site_ports,
         site_prefixes=prefixes,
     )  # fmt: skip
-    env["PROMETHEUS_MULTIPROC_DIR"] = str(counts())
+    env["PROMETHEUS_MULTIPROC_DIR"] = counted
     run([venv_python(), "-m", "navrel.cli", "set-up"], env=env)
     first_account = run([venv_python(), "-m", "navrel.cli", "first-account"], env=env).strip()
     servers: dict[str, subprocess.Popen[bytes]] = {}

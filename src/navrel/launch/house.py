@@ -17,6 +17,8 @@ STATE = Path(os.environ.get("NAVREL_STATE") or ROOT / ".navrel")
 INSTALLED = Path(os.environ.get("NAVREL_INSTALLED") or STATE)
 #: The files of sites. Elsewhere by NAVREL_ASSETS.
 ASSETS = Path(os.environ.get("NAVREL_ASSETS") or STATE / "assets")
+#: Where files stand in memory, on Linux: whoever writes there never waits until a disk has written what others did.
+_MEMORY = Path("/dev/shm")  # noqa: S108
 VENV = INSTALLED / "venv"
 FRONTEND = ROOT / "frontend"
 
@@ -33,6 +35,11 @@ def say(text: str) -> None:
 def progress(text: str) -> None:
     """Tell what is being done meanwhile; on standard error, so that what a command prints is that alone."""
     print(text, file=sys.stderr, flush=True)
+
+
+def in_memory() -> str | None:
+    """The folder for small files that servers write to all the time; None where that is the usual one."""
+    return str(_MEMORY) if os.access(_MEMORY, os.W_OK) else None
 
 
 def is_root() -> bool:

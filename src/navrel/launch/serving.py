@@ -8,10 +8,10 @@ import socket
 import subprocess
 import time
 from collections.abc import Callable, Iterable, Mapping
-from pathlib import Path
+from tempfile import TemporaryDirectory
 
 from .database import Cluster, free_port
-from .house import FRONTEND, STATE, Stopped, environment, progress, venv_python
+from .house import FRONTEND, STATE, Stopped, environment, in_memory, progress, venv_python
 from .options import APPLICATION_PORT, LOOPBACK, PUBLISHED_PORT
 from .processes import start as start_process
 
@@ -60,13 +60,9 @@ def server_environment(
     }
 
 
-def counts() -> Path:
-    """The folder into which the servers count what they answer, without what was counted before."""
-    folder = STATE / "counts"
-    folder.mkdir(exist_ok=True)
-    for counted in folder.iterdir():
-        counted.unlink()
-    return folder
+def counts() -> TemporaryDirectory[str]:
+    """A folder into which the servers count what they answer, as long as they are there."""
+    return TemporaryDirectory(prefix="navrel-counts-", dir=in_memory(), ignore_cleanup_errors=True)
 
 
 def reachable(host: str) -> str:
@@ -94,6 +90,9 @@ def serve(
         "--workers", str(processes), "--threads", "4", "--timeout", "60", "--graceful-timeout", "10",
         "--log-level", "warning", "--no-control-socket", *(["--reload"] if reload else []),
     ]  # fmt: skip
+    if memory := in_memory():
+        # By a file each process says that it is alive, between any two answers.
+        command += ["--worker-tmp-dir", memory]
     return start_process(command, env=env)
 
 
