@@ -175,7 +175,7 @@ class PageIndex:
         if found is None:
             found = defaultdict(list)
             name, _, key = fact.partition(".")
-            if key:
+            if name == "field":
                 for number, fields in enumerate(self.tree.pages.column("fields")):
                     if key in fields:
                         found[fields[key]].append(number)
