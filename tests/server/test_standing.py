@@ -122,3 +122,13 @@ def test_trying_another_reach_of_a_rule_counts_only_what_looks_different(api, sh
     tree = {**write_rule(rule), "condition": {"include": "page:/page-7"}}
     told = api.post("/api/sites/shore/trial", {"rule": tree, "id": rule.key})
     assert (told.status_code, told.json()["pages"]) == (200, 0)
+
+
+def test_what_would_make_a_found_piece_show_again_counts_only_what_looks_different(api, shore):
+    take(api)
+    rules = api.get("/api/sites/shore/rules").json()["items"]
+    (row,) = (one for one in rules if "Header" in one["rule"]["name"])
+    off = api.put(f"/api/sites/shore/rules/{row['id']}", {**row["rule"], "on": False}, row["version"])
+    assert off.status_code == 200
+    told = api.post("/api/sites/shore/why-not", {"path": "/page-7", "target": "header", "rule": row["id"]}).json()
+    assert (told["shows"], [one["pages"] for one in told["remedies"]]) == (False, [0])

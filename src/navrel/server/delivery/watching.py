@@ -8,6 +8,7 @@ from __future__ import annotations
 import logging
 import time
 from collections.abc import Callable, Iterable
+from contextlib import nullcontext
 from dataclasses import dataclass
 from threading import Thread
 from typing import NamedTuple
@@ -18,7 +19,7 @@ from django.db import DatabaseError, connection
 from django.http.response import HttpResponseBase
 
 from navrel.server.inventory.models import Site
-from navrel.server.publishing.holding import hold
+from navrel.server.publishing.holding import hold, in_turn
 from navrel.server.publishing.hosts import served_site, served_sites
 from navrel.server.publishing.live import LiveState, newest_key, newest_served, served
 from navrel.server.sitestate.lasting import MANY_PAGES, let_go, made_to_last
@@ -140,6 +141,14 @@ class Watch:
         sites = tuple(served_sites())
         newest = {key for key in map(newest_key, sites) if key is not None}
         self._hold(self._held | newest)
+        with connection.cursor() as cursor, in_turn(cursor) if self._lacks(newest) else nullcontext():
+            self._serve(sites)
+
+    def _lacks(self, newest: set[int]) -> bool:
+        """Whether some of these revisions are not served yet, while others are."""
+        return self._known is not None and not newest <= set(self._known.revisions.values())
+
+    def _serve(self, sites: tuple[Site, ...]) -> None:
         revisions, gone = self._make_ready(sites)
         self._known = _Known(sites, revisions, {})
         for key, revision in revisions.items():

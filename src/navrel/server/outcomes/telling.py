@@ -22,6 +22,7 @@ from navrel.core.lenses.visitors import TooManyCombinations
 from navrel.core.pages.page import LockNote, Page
 from navrel.core.pages.pageset import PageSet
 from navrel.core.questions.pins import Obstacle, Trial, pinned_path, try_pin
+from navrel.core.questions.shifts import Standing
 from navrel.core.questions.trial import trial
 from navrel.core.questions.turns import Turn, turns
 from navrel.core.questions.whynot import Remedy, why_not
@@ -165,13 +166,18 @@ def unlike_info(state: SiteState, page: Page, since: datetime) -> dict[str, Any]
     }
 
 
-def why_not_info(state: SiteState, page: Page, lens: Lens, rule: Rule, action: Action) -> dict[str, Any]:
-    """Why an action does not show on a page through a lens, and what would change that, with its exact impact."""
+def why_not_info(
+    state: SiteState, page: Page, lens: Lens, rule: Rule, action: Action, standing: Standing
+) -> dict[str, Any]:
+    """Why an action does not show on a page through a lens, and what would change that, with its exact impact.
+
+    ``standing``: what stands in the pages themselves, which is no difference where a piece shows it.
+    """
     found = why_not(state.index, state.layout, page, lens, rule, action)
     since = state.document.now()
 
     def changed_pages(remedy: Remedy) -> int:
-        return len(trial(state.document, state.index, remedy.rule, remedy.position, since).paths)
+        return len(trial(state.document, state.index, remedy.rule, remedy.position, since, standing).paths)
 
     return {
         "shows": found.shows,

@@ -37,6 +37,8 @@ from navrel.server.api.views import (
     read_lens,
     unchanged,
 )
+from navrel.server.bindings.standing import standing_in
+from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 
 from . import shapes
@@ -290,11 +292,12 @@ class WhyNotView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """Why a rule does not show on a page, and which single changes would make it, each with its impact."""
         body = parsed(shapes.WhyNotRequest, request.data)
-        state = self.draft(site)
+        record = find_site(site)
+        state = draft(record)
         page, target = state.page(body["path"]), known_target(state, body["target"])
         lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
         rule = next((one for one in state.layout.rules if one.key == body["rule"]), None)
         action = next((one for one in rule.actions if one.target == target), None) if rule else None
         if rule is None or action is None:
             raise Missing("no-rule", "There is no rule of that kind that acts there")
-        return Response(why_not_info(state, page, lens, rule, action))
+        return Response(why_not_info(state, page, lens, rule, action, standing_in(record, state)))

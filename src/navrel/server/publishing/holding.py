@@ -1,11 +1,16 @@
-"""Which revision each process of the published site holds: as locks of the database that end with the process.
+"""Which revision each process of the published site holds, and whose turn it is: locks that end with the process.
 
 Whoever is told of a publication asks at once for what is new; so nobody is told while a process still serves what was
-there before.
+there before. Processes of one machine make ready what is new one after the other: meanwhile the others answer.
 """
 
 from __future__ import annotations
 
+import socket
+import time
+import zlib
+from collections.abc import Iterator
+from contextlib import contextmanager
 from typing import Any
 
 from django.db import connection
@@ -14,6 +19,10 @@ from psycopg import Cursor
 
 #: The first of the two numbers of these locks (PostgreSQL: advisory locks), the second is the key of a revision.
 _PURPOSE = 0x4E61
+#: The lock by which processes take turns: the second number tells their machine.
+_TURN = [0x4E62, zlib.crc32(socket.gethostname().encode()) & 0x7FFFFFFF]
+#: So often it is looked whose turn it is, in seconds, and no longer than so many.
+_EVERY, _PATIENCE = 0.02, 60.0
 
 
 def hold(cursor: CursorWrapper | Cursor[Any], revisions: set[int], before: set[int]) -> None:
@@ -22,6 +31,26 @@ def hold(cursor: CursorWrapper | Cursor[Any], revisions: set[int], before: set[i
         cursor.execute("SELECT pg_advisory_lock_shared(%s, %s)", [_PURPOSE, revision])
     for revision in before - revisions:
         cursor.execute("SELECT pg_advisory_unlock_shared(%s, %s)", [_PURPOSE, revision])
+
+
+@contextmanager
+def in_turn(cursor: CursorWrapper | Cursor[Any]) -> Iterator[None]:
+    """Wait until no other process of this machine is in its turn; but not for ever: one of them may hang."""
+    until = time.monotonic() + _PATIENCE
+    while not (is_own := _take_turn(cursor)) and time.monotonic() < until:
+        time.sleep(_EVERY)
+    try:
+        yield
+    finally:
+        if is_own:
+            cursor.execute("SELECT pg_advisory_unlock(%s, %s)", _TURN)
+
+
+def _take_turn(cursor: CursorWrapper | Cursor[Any]) -> bool:
+    """Whether it is the turn of this process from here on."""
+    cursor.execute("SELECT pg_try_advisory_lock(%s, %s)", _TURN)
+    row = cursor.fetchone()
+    return row is not None and bool(row[0])
 
 
 def served_by_all(site: int, revision: int) -> bool:
