@@ -191,9 +191,8 @@ class Watch:
     def _draw_ahead(self, state: LiveState) -> None:
         """Draw what was asked for last of what is about to be served: readers find it drawn.
 
-        Where nothing was asked for yet it is the first page: what all pages are drawn from is there then, which takes
-        seconds on a very large site. In a thread of its own: the connection of this one listens, and requests take
-        theirs and give them back.
+        Where nothing was asked for yet it is the first page: what all pages are drawn from is there then. In a thread
+        of its own: the connection of this one listens, and requests take theirs and give them back.
         """
         first = [asked_at(page.href) for page in state.index.tree.pages[:1]]
         asked = ANSWERS.asked_last(state.revision.site_id, _DRAWN_AHEAD) or first

@@ -60,7 +60,7 @@ def facts_of(rows: Sequence[tuple[Any, ...]], language: str) -> Columns:
         "words": told["words"],
         "fields": told["fields"],
         "slots": list(map(tuple, told["slots"])),
-        "locks": [tuple(one) for one, _ in locks],
+        "locks": [slots for slots, _ in locks],
         "lock_notes": [notes for _, notes in locks],
         "address": told["address"],
         "bound": [None if slots is None else tuple(slots) for slots in told["bound"]],
@@ -72,11 +72,11 @@ def _fields(taken: Mapping[str, str], own: Mapping[str, str]) -> dict[str, str]:
     return {name: value for name, value in {**taken, **own}.items() if value}
 
 
-def _locks(locks: list[Any]) -> tuple[list[str], dict[str, LockNote]]:
+def _locks(locks: list[Any]) -> tuple[tuple[str, ...], dict[str, LockNote]]:
     """The slots that others own, and what is told of them; in the database they stand as in the layout file."""
     objects = [lock if isinstance(lock, dict) else {"slot": lock} for lock in locks]
     notes = {one["slot"]: LockNote(one.get("owner", ""), one.get("why", "")) for one in objects if len(one) > 1}
-    return [one["slot"] for one in objects], notes
+    return tuple(one["slot"] for one in objects), notes
 
 
 #: Of a page on which nobody else owns anything. Nobody writes into it.
