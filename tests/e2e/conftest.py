@@ -312,6 +312,12 @@ def settle(window: Page) -> None:
     expect(window.locator("[aria-busy=true]")).to_have_count(0)
 
 
+def save_rule(page: Page) -> None:
+    """Save the rule that is open, and wait until it is: what tells of an earlier save may still be on the screen."""
+    page.get_by_role("button", name="Save rule").click()
+    expect(page.get_by_role("button", name="Save rule")).to_have_count(0)
+
+
 def cell(page: Page, title: str, target: str):
     """The cell of one page and one target in the page list."""
     return (

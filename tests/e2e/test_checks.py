@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .conftest import HERE, go, make_rules
+from .conftest import HERE, go, make_rules, save_rule
 from .test_jobs import publish
 from .test_preview import SITE
 from .test_rules_view import new_rule
@@ -24,7 +24,7 @@ def wrong_rule(page):
     page.get_by_role("option", name="Above header", exact=True).click()
     page.get_by_label("Piece for Above header").click()
     page.get_by_role("option", name=re.compile("^Wind line")).click()
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text("Saved Sold out")).to_be_visible()
 
 
@@ -47,7 +47,7 @@ def test_a_finding_is_let_be_with_a_reason_and_told_again_once_the_thing_changes
     page.get_by_role("link", name="Rules", exact=True).click()
     page.get_by_role("link", name=re.compile("^Sold out")).click()
     page.get_by_label("Include, as text", exact=True).fill("page:/about,/sold-out,/gone-too")
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text("Saved Sold out")).to_be_visible()
     found = checks(page).filter(has_text="“Sold out” names what is not there")
     expect(found.get_by_role("button", name=re.compile("^Let it be"))).to_be_visible()

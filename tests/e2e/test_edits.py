@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import another_person, cell, go, search
+from .conftest import another_person, cell, go, save_rule, search
 
 
 def edit_footer(page, address, name="Help desk"):
@@ -26,7 +26,7 @@ def switch_off(page, name):
     go(page, "/marrowick/rules")
     page.get_by_role("link", name=name).click()
     page.get_by_label("Rule is on").click()
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text(f"Saved {name}")).to_be_visible()
 
 

@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from tests.sites import PNG, journal
 
-from .conftest import HERE, cell, choose, go, search, settle
+from .conftest import HERE, cell, choose, go, save_rule, search, settle
 from .test_jobs import change_include, new_rule, publish, save_piece
 from .test_pieces import made_of, open_file, put_on_pages, why, write_below, write_file
 
@@ -161,7 +161,7 @@ def test_w01_a_footer_from_a_file_and_none_on_some_pages_of_a_site_in_place(shor
 def test_w10_a_slot_emptied_everywhere_and_in_some_places_of_a_site_in_place(shore, live):
     new_rule(shore, "No footer", "all", ("Footer", "leave empty", ""), site="shore")
     shore.get_by_label("Priority", exact=True).fill("50")
-    shore.get_by_role("button", name="Save rule").click()
+    save_rule(shore)
     expect(shore.get_by_role("region", name="Priority +50")).to_be_visible()
     publish(shore)
     assert footers(live, "/", "/routes", "/harbours/hestan") == [0, 0, 0]

@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import add_action, cell, choose, go, search, set_moment, settle
+from .conftest import add_action, cell, choose, go, save_rule, search, set_moment, settle
 
 
 def new_rule(page, name, include, *actions, site="marrowick"):
@@ -22,7 +22,7 @@ def new_rule(page, name, include, *actions, site="marrowick"):
         if piece:
             page.get_by_role("button", name=f"Piece for {target}").last.click()
             page.get_by_role("option", name=re.compile(f"^{piece}")).click()
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text(f"Saved {name}")).to_be_visible()
     expect(page).to_have_url(re.compile(r"/rules/\d+"))
 
@@ -31,7 +31,7 @@ def change_include(page, name, include):
     """Open a rule from the list and give it another include."""
     page.get_by_label("Rules, the highest first").get_by_role("link", name=re.compile(f"^{re.escape(name)}")).click()
     page.get_by_label("Include, as text").fill(include)
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text(f"Saved {name}")).to_be_visible()
 
 
@@ -113,7 +113,7 @@ def test_w10_a_slot_emptied_everywhere_and_then_only_in_some_places(page, public
         "kind:missing": (["/no-such-page"], ["/search", "/"]),
     }
     page.get_by_label("Priority", exact=True).fill("50")
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_role("region", name="Priority +50")).to_be_visible()
     for include, (without, withal) in cases.items():
         page.get_by_role("link", name="Rules").click()
@@ -289,7 +289,7 @@ def test_a_pin_overruled_by_a_rule_of_higher_priority_is_told_by_what(page):
     expect(trace).to_contain_text("Night header by Pin: /crew/rota")
     new_rule(page, "Summer everywhere", "all", ("Header", "fill with", "Summer header"))
     page.get_by_label("Priority", exact=True).fill("5")
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_role("region", name="Priority +5")).to_be_visible()
     go(page, "/marrowick/pages?path=/crew/rota&target=header")
     expect(trace).to_contain_text("Summer header by Summer everywhere")

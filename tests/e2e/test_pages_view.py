@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import cell, choose, go, search, settle
+from .conftest import cell, choose, go, save_rule, search, settle
 from .test_jobs import publish
 
 
@@ -191,7 +191,7 @@ def test_one_piece_is_pinned_on_several_pages_each_alone_and_marked_and_beaten(p
     page.get_by_role("link", name="Rules").click()
     page.get_by_role("link", name=re.compile("^Site header")).click()
     page.get_by_label("Priority", exact=True).fill("50")
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text("Saved Site header")).to_be_visible()
     page.get_by_role("link", name="Pages", exact=True).click()
     mark = cell(page, "About us", "Header").get_by_label("this page's own choice is beaten by Site header")
@@ -209,7 +209,7 @@ def test_several_pieces_in_one_place_are_counted(page):
     choose(page.get_by_label("What to do with Above footer"), "add after")
     page.get_by_role("button", name=re.compile("^Piece for Above footer")).click()
     page.get_by_role("option", name=re.compile("Wind")).first.click()
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text("Saved Two at once")).to_be_visible()
     page.get_by_role("link", name="Pages", exact=True).click()
     search(page, "page:/about")

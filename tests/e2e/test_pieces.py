@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import HERE, add_item, cell, choose, go, search, set_moment
+from .conftest import HERE, add_item, cell, choose, go, save_rule, search, set_moment
 from .test_jobs import change_include, has_footer, new_rule, publish, save_piece
 
 
@@ -51,7 +51,7 @@ def put_on_pages(page, include, name):
     page.get_by_role("button", name="Put it on pages").click()
     page.get_by_label("Name of the rule").fill(name)
     page.get_by_label("Include, as text").fill(include)
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text(f"Saved {name}")).to_be_visible()
 
 
@@ -63,11 +63,6 @@ def pick(page, *titles):
         page.get_by_label(f"Pick {title}", exact=True).click()
     search(page, "")
     expect(page.get_by_role("region", name="Picked pages")).to_contain_text(f"{len(titles)} page")
-
-
-def save_rule(page):
-    page.get_by_role("button", name="Save rule").click()
-    expect(page.get_by_role("button", name="Save rule")).to_have_count(0)
 
 
 def change(page, part, text):
@@ -129,7 +124,7 @@ def test_w01_a_footer_from_a_file_then_none_on_articles_on_five_pages_and_on_thr
     expect(page.get_by_label("Name of the rule")).to_have_value("None here, copy")
     page.get_by_label("Include, as text").fill("page:/routes")
     page.get_by_label("Rule is on").click()
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text("Saved None here, copy")).to_be_visible()
     publish(page)
     assert not has_footer(public("/routes"))
@@ -334,8 +329,7 @@ def test_w21_a_notice_but_not_where_it_leads_a_call_to_act_and_a_button_after_th
         ("Above header", "add after", "Wind line"),
     )
     page.get_by_label("Exclude, as text").fill("page:/routes")
-    page.get_by_role("button", name="Save rule").click()
-    expect(page.get_by_role("button", name="Save rule")).to_have_count(0)
+    save_rule(page)
     new_rule(page, "Call", "type:harbour", ("Above footer", "add after", "Book now"))
     go(page, "/marrowick/pieces/main-header")
     page.get_by_role("button", name="Menu: Main", exact=True).click()
@@ -431,7 +425,7 @@ def test_w03_a_sidebar_on_one_page_then_one_for_all_articles_that_overrules_what
     page.get_by_label("Include, as text").fill("type:article")
     page.get_by_label("Priority", exact=True).fill("5")
     choose(page.get_by_label("Place on the page", exact=True), "Aside start")
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text("Saved Articles")).to_be_visible()
     panel = why(page, article, "aside-start")
     expect(panel).to_contain_text("Pinned here: Quay corner")
@@ -631,7 +625,7 @@ def test_w09_templates_per_page_and_per_article_told_at_a_glance_and_another_dre
     # Per article, by a rule; per page, by a pin. The chooser shows each as a picture, the one in force marked.
     new_rule(page, "Stories across", "type:article", ("Template", "use", "Full bleed"))
     page.get_by_label("Priority", exact=True).fill("5")
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text("Saved Stories across")).to_be_visible()
     why(page, "/contact", "template").get_by_role("button", name="Pin a template").click()
     options = page.get_by_role("dialog", name="Pin on /contact").get_by_role("option")
@@ -813,7 +807,7 @@ def test_a_piece_is_replaced_on_some_pages_by_a_rule_that_is_seen_first(page, pu
     dialog.get_by_role("option", name=re.compile("^Legal footer")).click()
     expect(page.get_by_label("Name of the rule")).to_have_value("Legal footer instead of Site footer")
     expect(page.get_by_role("complementary", name="Reach")).to_contain_text("2pages reached")
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text("Saved Legal footer instead of Site footer")).to_be_visible()
     publish(page)
     shown = [

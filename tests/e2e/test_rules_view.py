@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .conftest import add_action, choose, settle
+from .conftest import add_action, choose, save_rule, settle
 
 
 def reach(page):
@@ -43,7 +43,7 @@ def test_what_is_wrong_is_said_as_it_happens_with_the_click_that_mends_it(page):
     expect(page.get_by_label("Not visitors, as text")).to_have_text("")
     found.get_by_role("button", name=re.compile("^Give it priority")).click()
     expect(found).not_to_be_visible()
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text("Saved A mended rule")).to_be_visible()
 
 
@@ -163,7 +163,7 @@ def test_a_place_is_chosen_on_the_map_of_a_page_and_lines_are_put_in_order(page)
     expect(page.get_by_text("Footer would be line 1")).to_be_attached()
     page.keyboard.press("Space")
     expect(lines).to_have_text(["Footer", "Aside end"])
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text("Saved On the map")).to_be_visible()
 
 

@@ -4,7 +4,7 @@ import re
 
 from playwright.sync_api import expect
 
-from .conftest import add_action, cell, choose, set_moment
+from .conftest import add_action, cell, choose, save_rule, set_moment
 
 FRIDAY_EVENING, MONDAY = "2054-12-04T19:00", "2054-12-07T19:00"
 
@@ -48,7 +48,7 @@ def test_a_rule_for_weekend_evenings_wins_only_then_and_says_when_next(page):
     page.get_by_role("button", name="Save rule").click()
     expect(page.get_by_role("alert").filter(has_text="PT6M6 is no duration").first).to_be_visible()
     page.get_by_label("For", exact=True).fill("PT6H")
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text("Saved Weekend evenings")).to_be_visible()
 
     page.get_by_role("link", name="Pages", exact=True).click()

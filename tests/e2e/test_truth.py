@@ -5,7 +5,19 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import HERE, Held, add_action, another_person, cell, choose, go, make_rules, search, set_moment
+from .conftest import (
+    HERE,
+    Held,
+    add_action,
+    another_person,
+    cell,
+    choose,
+    go,
+    make_rules,
+    save_rule,
+    search,
+    set_moment,
+)
 from .test_jobs import new_rule, publish
 
 STRIPPED = '{"items": [{"type": "text", "text": "Marrowick, by water"}]}'
@@ -90,7 +102,7 @@ def test_changes_say_for_whom_and_when(page):
     expect(page.get_by_role("status", name="Next times")).to_contain_text("Next: ")
     set_moment(page, "First", "2026-11-02T22:00")
     page.get_by_label("For", exact=True).fill("PT12H")
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_text("Saved Night routes")).to_be_visible()
     page.get_by_role("link", name="Publish").click()
     whom = page.get_by_role("list", name="For whom, when and where")
@@ -157,7 +169,7 @@ def test_a_pin_that_could_not_show_says_what_stands_in_the_way(page, demo):
     expect(page.get_by_role("button", name=re.compile("^Pin"))).to_have_count(0)
     new_rule(page, "Everywhere", "all", ("Header", "fill with", "Summer header"))
     page.get_by_label("Priority", exact=True).fill("7")
-    page.get_by_role("button", name="Save rule").click()
+    save_rule(page)
     expect(page.get_by_role("region", name="Priority +7")).to_be_visible()
     go(page, "/marrowick/pages?path=/about&target=header")
     expect(trace).to_contain_text("A pin would not decide this by itself.")

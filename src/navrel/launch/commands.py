@@ -240,6 +240,9 @@ def _who_runs() -> str:
 #: A check: what it is called, its command, and the folder that it runs in.
 Step = tuple[str, list[str], Path]
 
+#: Two tests at a time; an ``-n`` or ``--pdb`` that comes after has its way.
+PYTEST = ["-m", "pytest", "-n", "2", "--dist", "loadgroup"]
+
 
 class _Ended(Exception):
     """Somebody asked the launcher to end."""
@@ -266,7 +269,7 @@ def test(arguments: Sequence[str]) -> int:
     with Cluster("test-postgres", lasting=False) as cluster:
         env = {**server_environment(cluster), "NAVREL_CHROMIUM": str(browser)}
         if arguments:
-            return _call(["-m", "pytest", *arguments], env)
+            return _call([*PYTEST, *arguments], env)
         return _all_tests(env)
 
 
@@ -286,7 +289,7 @@ def _all_tests(env: dict[str, str]) -> int:
     with ThreadPoolExecutor(2) as lanes:
         failed = [name for lane in lanes.map(partial(_lane, env), (sources, front_end)) for name in lane]
     say("— pytest")
-    if _call(["-m", "pytest", "-n", "2", "--dist", "loadgroup"], env):
+    if _call(PYTEST, env):
         failed.append("pytest")
     if failed:
         say(f"Failed: {', '.join(failed)}")
