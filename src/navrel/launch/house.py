@@ -89,7 +89,12 @@ def venv_python() -> Path:
 
 def environment() -> dict[str, str]:
     """What every process of the project finds in its environment."""
-    return {"PYTHONPATH": str(ROOT / "src"), "PATH": f"{VENV / 'bin'}:{os.environ.get('PATH', '/usr/bin:/bin')}"}
+    return {
+        "PYTHONPATH": str(ROOT / "src"),
+        "PATH": f"{VENV / 'bin'}:{os.environ.get('PATH', '/usr/bin:/bin')}",
+        # In many a container it is set, and each of the processes would compile all sources anew before it begins.
+        "PYTHONDONTWRITEBYTECODE": "",
+    }
 
 
 def digest(paths: Iterable[Path]) -> str:
