@@ -7,9 +7,9 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import add_action, cell, choose, go, search, settle
+from .conftest import add_action, cell, choose, go, save_rule, search, settle
 from .test_jobs import new_rule, publish
-from .test_pieces import pick, save_rule, why
+from .test_pieces import pick, why
 
 DEMO = Path(__file__).parents[2] / "demo" / "layout.json"
 

@@ -10,6 +10,7 @@ from navrel.core.files.reading import read_json
 from navrel.core.files.writing import write_json
 from navrel.server.bindings import finding
 from navrel.server.inventory.blocks import MOST_MARKS
+from navrel.server.inventory.called import kind_called
 from navrel.server.inventory.models import Original, Site
 from navrel.server.inventory.services import make_empty_site
 from navrel.server.inventory.sources import take_in_folder
@@ -335,6 +336,15 @@ def test_what_rules_decide_already_is_not_found_again(api, shore):
     assert (slot["decided"], told["right"], told["wrong"]) == (8 - slot["alone"], slot["alone"], 0)
     assert api.get("/api/sites/shore/trace", path="/routes", target="footer").json()["outcome"]["state"] == "empty"
     assert api.post("/api/sites/shore/finds", {"slots": ["footer"]}).status_code == 409
+
+
+@pytest.mark.parametrize(("name", "kind"), [
+    (".bar", "navigation"), ("#bar", "navigation"), (".menubar", "navigation"), ("#menu-bar", "navigation"),
+    (".progress-bar", None), ("#chart_bar", None), (".bars", None), (".table-menu", None), ("#topbar", "header"),
+])  # fmt: skip
+def test_what_a_part_is_called_tells_its_kind(name, kind):
+    told = kind_called(name)
+    assert (told and told[0]) == kind
 
 
 def test_finds_are_called_as_nothing_else_is(api, tmp_path):

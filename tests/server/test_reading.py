@@ -6,6 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from navrel.core.files.reading import read_recipe
 from navrel.rendering.sanitising import sanitise
 from navrel.server.inventory.bringing_in import in_reading_order
 from navrel.server.inventory.decoding import Unreadable
@@ -48,7 +49,7 @@ def test_an_article_tells_its_facts():
     )
     assert found.path == "/journal/terns"
     assert found.facts == {
-        "title": "The terns", "in_head": "Terns · Marrowick", "kind": "single", "type": "article", "parent": "", "terms": ["topic/seabirds", "topic/walks-paths"],
+        "title": "The terns", "in_head": "Terns · Marrowick", "shows_head": False, "kind": "single", "type": "article", "parent": "", "terms": ["topic/seabirds", "topic/walks-paths"],
         "lists": "", "author": "maren-dufay", "language": "en-IE", "published": "2026-05-09", "words": 5, "fields": {}, "slots": [],
     }  # fmt: skip
     assert found.term_names == {"topic/seabirds": "Seabirds", "topic/walks-paths": "Walks & paths"}
@@ -347,6 +348,32 @@ def test_headings_of_sections_name_no_page():
     named = read_page("x.html", page(f"{sections}<h1>Quirks</h1>", "<title>Quirks of the quay</title>"))
     assert named.facts["title"] == "Quirks"
     assert "<h1>Quirks" not in named.html
+
+
+@pytest.mark.parametrize(("shown", "is_shown"), [
+    ("<p class=caption>Marrowick.Moor</p>", True), ("<div>Marrowick.Moor</div>", True), ("", False), ("<p>Moor</p>", False),
+    ("<ul><li><p>Marrowick.Moor</p></ul>", False), ("<nav><p>Marrowick.Moor</p></nav>", False),
+])  # fmt: skip
+def test_what_a_title_element_says_may_stand_before_the_heading_of_a_section(shown, is_shown):
+    head = "<title>Marrowick.Moor</title>"
+    read = [read_page("x.html", page(main, head)).facts for main in (f"{shown}<h1>Moor</h1>", f"<h1>Moor</h1>{shown}")]
+    assert [facts["shows_head"] for facts in read] == [is_shown, False]
+    assert [facts["title"] for facts in read] == ["Moor", "Moor"]
+
+
+@pytest.mark.parametrize(("listed", "parent"), [
+    ("<li><a href=2.html>Two</a><ul><li><a href=3.html>Three</a></ul>", "/quay/2"),
+    ("<li><a href=2.html>Two</a><li><ol><li><a href=1.html>One</a><li><a href=3.html>Three</a></ol>", "/quay/2"),
+    ("<li><a href=2.html>Two</a></li><ul><li><a href=1.html>One</a><li><a href=3.html>Three</a></ul>", "/quay/2"),
+    # A label leads nowhere, and what stands before it is not above it.
+    ("<li><a href=2.html>Two</a><li><b>More</b><ul><li><a href=1.html>One</a><li><a href=3.html>Three</a></ul>", ""),
+    ("<li><ol><li><a href=3.html>Three</a></ol>", ""),
+    ("<li><a href=2.html>Two</a><li><a href=3.html>Three</a>", ""),
+])  # fmt: skip
+def test_the_page_above_is_that_in_whose_list_one_stands_wherever_the_list_stands(listed, parent):
+    recipe = read_recipe([{"fact": "parent", "places": [{"at": "navigation"}]}])
+    found = read_page("quay/3.html", page(f"<nav><ul>{listed}</ul></nav>"), recipe=recipe)
+    assert found.facts["parent"] == parent
 
 
 def test_what_a_link_element_is_called_is_no_author():

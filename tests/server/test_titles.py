@@ -70,6 +70,16 @@ def test_a_heading_of_a_section_names_no_page_though_it_is_the_only_one():
     assert {titled((), pages + [told(own) for own in OWN])(page) for page in pages} == {"Introduction"}
 
 
+def test_a_heading_below_what_the_title_element_says_is_that_of_a_section():
+    sections = [("Mooring", "Marrowick.Moor"), ("Lines", "Marrowick.Moor.Line")]
+    pages = [{**told(heading, head), "shows_head": True} for heading, head in sections]
+    pages += [told(f"Marrowick.{own}", f"Marrowick.{own}") for own in OWN]
+    assert [titled((), pages)(page) for page in pages[:2]] == ["Marrowick.Moor", "Marrowick.Moor.Line"]
+    # The name of the site may stand before each heading, and be all that title elements say.
+    pages = [{**told(own, "Marrowick Ferries"), "shows_head": True} for own in OWN]
+    assert [titled((), pages)(page) for page in pages] == OWN
+
+
 def test_the_heading_of_a_site_names_none_of_the_few_pages_that_seem_to_have_it():
     pages = [told(own, f"{own} — Marrowick 3 documentation") for own in OWN * 3]
     few = ["Notes on 1", "Notes on 2", "Notes on 3", "Notes on 4"]

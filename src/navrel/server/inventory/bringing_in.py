@@ -145,7 +145,8 @@ def bring_in_pages(site: Site, staged: QuerySet[StagedPage]) -> Difference:
     paths = in_reading_order(sorted(staged.values_list("path", flat=True), key=lambda path: path.split("/")), nexts)
     positions = {path: number for number, path in enumerate(paths)}
     language_of = languages_told(paths)
-    stated = staged.values("path", title=F("facts__title"), in_head=F("facts__in_head"))
+    told = {name: F(f"facts__{name}") for name in ("title", "in_head", "shows_head")}
+    stated = staged.values("path", **told)
     title_of = titles_of(site.recipe, ((one["path"], one) for one in stated.iterator()))
     for batch in batches(staged.iterator(chunk_size=BATCH), BATCH):
         pages = [

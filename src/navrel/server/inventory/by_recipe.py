@@ -11,7 +11,6 @@ import re
 from collections.abc import Iterable, Iterator
 from email.utils import parsedate_to_datetime
 from functools import cached_property
-from itertools import islice
 from pathlib import PurePosixPath
 from typing import Any
 
@@ -25,7 +24,7 @@ from navrel.core.text import fit
 from navrel.rendering.in_place.places import compiled
 
 from .addresses import Around, address_of, file_address
-from .content import headings_around, is_link, likely_content, marked_content, stands_in, text_of, title_of, words_of
+from .content import heading_of, likely_content, marked_content, shows_before, text_of, title_of, words_of
 from .head import MAX_FACT, MAX_TERMS, Head
 from .languages import language_tag
 
@@ -99,22 +98,13 @@ class Told:
 
     @cached_property
     def heading(self) -> Any:
-        """The heading that names the page; None where there is none.
+        """The heading that names the page; None where there is none."""
+        return heading_of(self.tree, self.content, self.in_head)
 
-        Of several of the first rank it is the one that the title element has too: others are those of sections.
-        Where there is none of that rank it is the first of all, as manuals rank by depth, or one that stands around
-        the content: if the title element has it.
-        """
-        found = list(self.content.iter("h1"))
-        # What leads somewhere else as a whole names that.
-        found = [one for one in found if not is_link(one)] or found
-        title = words_of(self.tree.find(".//title"))
-        # One that leads somewhere else may be that of the only thing that a page lists.
-        if len(found) == 1 and not (title and is_link(found[0])):
-            return found[0]
-        if not found:
-            found = [*islice(self.content.iter("h2", "h3", "h4", "h5", "h6"), 1), *headings_around(self.tree)]
-        return next((one for one in found if stands_in(title_of(one), title)), None)
+    @cached_property
+    def in_head(self) -> str:
+        """What its title element says."""
+        return words_of(self.tree.find(".//title"))
 
     def texts(self, fact: str, place: FactPlace) -> Iterable[str]:
         """What stands in a place, before anything is taken from it; of a parent, a reference to it."""
@@ -124,7 +114,7 @@ class Told:
             case "heading":
                 return [title_of(self.heading)] if self.heading is not None else []
             case "title":
-                return [words_of(self.tree.find(".//title"))]
+                return [self.in_head]
             case "meta":
                 return _listed(fact, self.head.metas.get(place.of.lower(), []))
             case "data":
@@ -214,9 +204,23 @@ class Told:
         if here is None:
             here = next((one for one in links if self._led_to(one) == self.path), None)
         item = next(here.iterancestors("li"), None) if here is not None else None
-        above = next(item.iterancestors("li"), None) if item is not None else None
-        link = next(above.iter("a"), None) if above is not None and navigation in above.iterancestors() else None
+        link = _above(item, navigation) if item is not None else None
         return link.get("href") or "" if link is not None else ""
+
+
+def _above(item: Any, navigation: Any) -> Any:
+    """The link of the item whose list one stands in; None where that is the outermost list, or the item is but a label.
+
+    A list may stand in its item, or behind it: in an item of its own, or between items as HTML does not have it.
+    """
+    inner: Any = next(item.iterancestors("ul", "ol"), item)
+    holder = next(inner.iterancestors("li", "ul", "ol"), None)
+    if holder is None or navigation not in holder.iterancestors():
+        return None
+    if holder.tag == "li" and text_of(holder) != text_of(inner):
+        return next((link for link in holder.iter("a") if inner not in link.iterancestors()), None)
+    before = next((holder if holder.tag == "li" else inner).itersiblings("li", preceding=True), None)
+    return next(before.iter("a"), None) if before is not None else None
 
 
 def _selected(tree: Any, selector: str) -> list[Any]:
@@ -258,7 +262,8 @@ def facts_of(told: Told, found: Found) -> tuple[dict[str, Any], dict[str, str]]:
     if facts["parent"] == told.folder:
         facts["parent"] = ""
     facts["title"] = facts["title"] or told.path
-    facts["in_head"] = fit(words_of(told.tree.find(".//title")), MAX_TITLE)
+    facts["in_head"] = fit(told.in_head, MAX_TITLE)
+    facts["shows_head"] = shows_before(told.content, told.heading, told.in_head)
     facts["kind"] = facts["kind"] or "single"
     facts["terms"] = list(terms)
     return facts, terms

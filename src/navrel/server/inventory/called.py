@@ -13,7 +13,8 @@ _WORDS = tuple(
         ("footer", r"(?:\w*-)?(?:footer|foot|bottom|colophon|contentinfo|copyright|impressum)|\w*footer"),
         ("header", r"(?:\w*-)?(?:header|head|banner|masthead|top(?:bar)?|branding)|\w*header"),
         ("aside", r"(?:\w*-)?(?:sidebar|side|aside|complementary|toc|rail|margin|secondary|left|right)|\w*sidebar\w*"),
-        ("navigation", r"(?:\w*-)?(?:nav|navigation|menu|tabs|navbar)"),
+        # One that is called a bar and nothing else; a bar of something shows how far that is.
+        ("navigation", r"(?:\w*-)?(?:nav|navigation|menu|menubar|tabs|navbar)|(?<![a-z0-9_][-_])bar"),
     )
 )
 #: What begins so is a part of something on the page, not of the page.

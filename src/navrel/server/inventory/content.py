@@ -6,7 +6,7 @@ import re
 from collections.abc import Iterator
 from copy import deepcopy
 from html import escape
-from itertools import pairwise
+from itertools import islice, pairwise
 from typing import Any
 
 from lxml import etree
@@ -51,6 +51,7 @@ _UNPARTED = re.compile(
 _UNPARTED_MARKS = re.compile("[\u3000-\u303f\uff01-\uff0f\uff1a-\uff20\uff3b-\uff40\uff5b-\uff65]")
 #: What is nothing without the table around it.
 _OF_TABLES = ("table", "thead", "tbody", "tfoot", "tr")
+_LISTS = ("ul", "ol", "nav", "a")
 #: What stands beside a heading only to be linked to.
 _PERMALINK = re.compile(r"(?:^|[\s_-])(?:headerlink|permalink|anchor|anchorjs-link|heading-link|hash-link)(?:$|[\s_-])")
 _PERMALINK_TEXT = {"¶", "#", "§", "🔗", ""}
@@ -151,7 +152,7 @@ def _is_named_before(part: Any) -> bool:
     if not title or next(part.iterancestors("body")).find(".//h1") is not None:
         return False
     before = (heading for one in part.itersiblings(preceding=True) for heading in one.iter("h2", "h3", "h4"))
-    return any(stands_in(title_of(one), title) for one in before if not is_link(one))
+    return any(stands_in(title_of(one), title) for one in before if not _is_link(one))
 
 
 def _is_leading(element: Any) -> bool:
@@ -164,16 +165,16 @@ def _length_of(element: Any) -> float:
     return float(_LENGTH(element)) if isinstance(element.tag, str) else 0
 
 
-def headings_around(tree: Any) -> list[Any]:
+def _headings_around(tree: Any) -> list[Any]:
     """The headings of the first rank that stand in no landmark; one that is a link as a whole names the site."""
     return [
         one
         for one in tree.find("body").iter("h1")
-        if next(one.iterancestors(*_OUTSIDE_CONTENT), None) is None and not is_link(one)
+        if next(one.iterancestors(*_OUTSIDE_CONTENT), None) is None and not _is_link(one)
     ]
 
 
-def is_link(heading: Any) -> bool:
+def _is_link(heading: Any) -> bool:
     """Whether a heading as a whole leads away from its page."""
     links = (link for link in heading.iter("a") if not (link.get("href") or "#").startswith("#"))
     return any(text_of(link) == text_of(heading) for link in links)
@@ -224,6 +225,39 @@ def words_of(element: Any) -> str:
         elif one is not element:
             parts.append(one.tail or "")
     return " ".join("".join(parts).split())
+
+
+def heading_of(tree: Any, content: Any, title: str) -> Any:
+    """The heading that names a page, whose title element says ``title``; None where there is none.
+
+    Of several of the first rank it is the one that the title element has too: others are those of sections. Where there
+    is none of that rank it is the first of all, as manuals rank by depth, or one that stands around the content: if the
+    title element has it.
+    """
+    found = list(content.iter("h1"))
+    # What leads somewhere else as a whole names that.
+    found = [one for one in found if not _is_link(one)] or found
+    # One that leads somewhere else may be that of the only thing that a page lists.
+    if len(found) == 1 and not (title and _is_link(found[0])):
+        return found[0]
+    if not found:
+        found = [*islice(content.iter("h2", "h3", "h4", "h5", "h6"), 1), *_headings_around(tree)]
+    return next((one for one in found if stands_in(title_of(one), title)), None)
+
+
+def shows_before(content: Any, heading: Any, title: str) -> bool:
+    """Whether a paragraph of the content is just that title, before a heading that says something else.
+
+    Then the heading may be that of a section. What stands in lists, as a trail does, is there to be followed.
+    """
+    if heading is None or not title or title_of(heading) == title:
+        return False
+    shown = False
+    for one in content.iter("p", "div", heading.tag):
+        if one is heading:
+            return shown
+        shown = shown or (not len(one) and text_of(one) == title and next(one.iterancestors(*_LISTS), None) is None)
+    return False
 
 
 def stands_in(words: str, text: str) -> bool:

@@ -29,16 +29,22 @@ def titles_of(
 ) -> Callable[[str, Mapping[str, Any]], str]:
     """What makes of a page's path and facts its title on its site; as stated where a recipe says where it stands.
 
-    ``read``: the paths of all pages, and their facts; ``title``, and ``in_head``, what the title element says.
+    ``read``: the paths of all pages, and their facts: ``title``; ``in_head``, what the title element says; and
+    ``shows_head``, whether the page shows just that before its heading.
     """
     if any(one["fact"] == "title" for one in recipe):
         return lambda path, facts: str(facts["title"])
-    stated = [(path, facts["title"], facts.get("in_head") or "") for path, facts in read]
+    stated, shown = [], []
+    for path, facts in read:
+        stated.append((path, facts["title"], facts.get("in_head") or ""))
+        shown += [facts["in_head"]] if facts.get("shows_head") else []
     in_heads = _unglued_by_part([(path, head) for path, _, head in stated if head])
     shared = _shared_headings([(title, head, in_heads(path, head)) for path, title, head in stated])
+    # What they show is not the name of the site.
+    by_head = frozenset(shown if len({*shown}) > 1 and len({*shown}) * 2 > len(shown) else ())
 
     def own(path: str, title: str, in_head: str) -> str:
-        title = in_head if title in shared and in_head else title
+        title = in_head if (title in shared or in_head in by_head) and in_head else title
         # A page without a heading has what all title elements share, though most pages have no title of theirs.
         return in_heads(path, title) if title == in_head else title
 
