@@ -14,13 +14,16 @@ from navrel.wording.findings import finding_words
 PATHS = ("/", "/routes", "/routes/north", "/help", "/help/wind")
 
 
-def told(kind, **written):
-    """The findings of one kind, where pages have these contents: by path with underscores for slashes."""
+def told(kind, answered=(), **written):
+    """The findings of one kind, where pages have these contents: by path with underscores for slashes.
+
+    ``answered``: the addresses at which something else is.
+    """
     document = SiteDocument(
         "Ferries", "ferries", pages=tuple(Page(path, path.rpartition("/")[2] or "Home") for path in PATHS)
     )
     contents = {"/" + path.strip("_").replace("_", "/"): content_facts(html) for path, html in written.items()}
-    found = check(document, PageIndex(document.tree), written=contents)
+    found = check(document, PageIndex(document.tree), written=contents, answered={*answered}.intersection)
     return [one for one in found if one.check == kind]
 
 
@@ -43,6 +46,12 @@ def test_links_that_lead_nowhere_are_told_by_where_they_lead_with_the_pages_that
 )  # fmt: skip
 def test_what_leads_to_a_page_a_file_or_elsewhere_is_no_finding(href):
     assert told("page-link", help=f'<a href="{href}">x</a>') == []
+
+
+def test_what_leads_to_where_something_else_is_is_no_finding():
+    links = '<a href="/plan.html">x</a><a href="/old/#top">x</a><a href="/gone">x</a>'
+    (found,) = told("page-link", answered=["/plan.html", "/old"], help=links)
+    assert found.subject == "/gone"
 
 
 def test_of_very_many_addresses_that_lead_nowhere_some_are_told_and_the_rest_counted():

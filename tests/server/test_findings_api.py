@@ -2,10 +2,15 @@
 
 import hashlib
 
+from django.contrib.auth.models import User
 from django.db import transaction
 
 from navrel.rendering.sanitising import sanitise
+from navrel.server.inventory.decoding import MAX_FILE
 from navrel.server.inventory.models import Content, Page
+from navrel.server.inventory.services import make_empty_site
+from navrel.server.inventory.sources import take_in_folder
+from navrel.server.library.services import make_piece
 from navrel.server.sitestate.locking import lock_site
 
 
@@ -112,6 +117,28 @@ def test_what_is_wrong_in_the_pages_own_text_is_told_and_gone_once_they_are_take
         lock_site(site.slug, inventory=True)
         about.save()
     assert told("page-link") == []
+
+
+def test_what_leads_to_files_and_to_what_leads_on_is_no_finding(api, tmp_path):
+    links = ["/plan.html", "/map of boats.html", "/boats/", "/old/", "/-/files/0/a.pdf"]
+    written = "".join(f'<a href="{link}">x</a>' for link in (*links, "/gone"))
+    (tmp_path / "index.html").write_text(f"<title>Shore</title><main>{written}</main>")
+    (tmp_path / "old").mkdir()
+    (tmp_path / "old" / "index.html").write_text('<meta http-equiv="refresh" content="0; url=/"><title>Old</title>')
+    (tmp_path / "boats").mkdir()
+    # Too large to be pages: they are served as they are.
+    for name in ("plan.html", "map of boats.html", "boats/index.html"):
+        (tmp_path / name).write_text("<title>Large</title>" + "<p>Boats</p>" * (MAX_FILE // 10))
+    make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
+    take_in_folder("shore", tmp_path)
+    items = [{"type": "button", "text": link, "href": link} for link in (*links, "/lost")]
+    make_piece("shore", {"kind": "header", "name": "Top", "content": {"items": items}})
+    found = api.get("/api/sites/shore/findings").json()["items"]
+    said = [one["what"] for one in found if one["check"] in ("page-link", "dead-link")]
+    assert sorted(said) == [
+        "1 page leads to /gone, where there is no page",
+        "“Top” leads to /lost, where there is no page",
+    ]
 
 
 WRAPS = {

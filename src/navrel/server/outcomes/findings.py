@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Mapping
+from functools import partial
 from typing import Any
 
 import orjson
@@ -18,6 +19,7 @@ from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.findings import finding_words
 
+from .answered import answered
 from .drawn import drawn_findings
 from .models import SetAside
 from .written import written
@@ -34,7 +36,13 @@ def findings(site: str, state: SiteState) -> list[Finding]:
 
 def _find(site: str, state: SiteState) -> list[Finding]:
     """What the checks find; the guards are asked once for this and for their own list."""
-    return check(state.document, state.index, guards=guard_states(site, state), written=written(site, state))
+    return check(
+        state.document,
+        state.index,
+        guards=guard_states(site, state),
+        written=written(site, state),
+        answered=partial(answered, site),
+    )
 
 
 def open_findings(site: Site, state: SiteState) -> list[Finding]:

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Set
-from dataclasses import dataclass, field, replace
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from navrel.core.pages.content import ContentFacts
 from navrel.rendering.outline import content_facts
-from navrel.server.inventory.models import Alias, Content, Page
+from navrel.server.inventory.models import Content, Page
 from navrel.server.sitestate.kept import Kept
 from navrel.server.sitestate.state import SiteState
 
@@ -30,7 +30,6 @@ def written(site: str, state: SiteState) -> Mapping[str, ContentFacts]:
 
 
 def _read(site: str, older: _Read) -> _Read:
-    led_on = set(Alias.objects.filter(site__slug=site).values_list("address", flat=True))
     pages = Page.objects.filter(site__slug=site, gone=False, content__isnull=False)
     digests = dict(pages.values_list("path", "content_id"))
     known = {digest: older.by_digest[digest] for digest in digests.values() if digest in older.by_digest}
@@ -38,11 +37,4 @@ def _read(site: str, older: _Read) -> _Read:
     for start in range(0, len(new), _AT_ONCE):
         some = Content.objects.filter(digest__in=new[start : start + _AT_ONCE]).values_list("digest", "html")
         known.update((digest, content_facts(html)) for digest, html in some)
-    told = {digest: _without(facts, led_on) for digest, facts in known.items()}
-    return _Read({path: told[digest] for path, digest in digests.items() if digest in told}, known)
-
-
-def _without(facts: ContentFacts, led_on: Set[str]) -> ContentFacts:
-    """The facts less the links to addresses that lead on: those are alive, and no pages."""
-    links = tuple(link for link in facts.links if link.split("#", 1)[0].split("?", 1)[0] not in led_on)
-    return facts if len(links) == len(facts.links) else replace(facts, links=links)
+    return _Read({path: known[digest] for path, digest in digests.items() if digest in known}, known)

@@ -10,7 +10,7 @@ from ...layout.document import SiteDocument
 from ...pages.content import ContentFacts
 from ..guards import GuardState
 from . import conditions, contents, guarded, notices, pages, pieces, winning
-from .finding import SEVERITIES, Finding, Survey
+from .finding import SEVERITIES, Answered, Finding, Survey
 
 __all__ = ["SEVERITIES", "Finding", "check"]
 
@@ -47,15 +47,17 @@ def check(
     lens: Lens | None = None,
     guards: list[GuardState] | None = None,
     written: Mapping[str, ContentFacts] | None = None,
+    answered: Answered = lambda addresses: (),
 ) -> list[Finding]:
     """All findings about a site, the severest first.
 
     What holds over all visitors and moments is looked through exactly; what depends on who looks is seen through
     ``lens``: a visitor of whom nothing is known, now, when not given. ``guards``: how these stand, where that is known.
-    ``written``: what is found in the pages' own content, by path; without it nothing is told of that.
+    ``written``: what is found in the pages' own content, by path; without it nothing is told of that. ``answered``
+    tells which of some addresses are answered though no page is there.
     """
     survey = Survey(
-        document, index, lens or Lens(Visitor(accepts=(document.language,)), document.now()), guards, written
+        document, index, lens or Lens(Visitor(accepts=(document.language,)), document.now()), guards, written, answered
     )
     found = [finding for one in CHECKS for finding in one(survey)]
     if survey.lenses.gave_up:

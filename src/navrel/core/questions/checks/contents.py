@@ -22,7 +22,7 @@ _FILE = re.compile(r"\.(?!html?$)[A-Za-z0-9]{1,5}$")
 
 
 def page_links(survey: Survey) -> Iterator[Finding]:
-    """An address of the site that pages lead to from their own content, and where there is no page."""
+    """An address of the site that pages lead to from their own content, and where nothing is."""
     tree = survey.index.tree
     known = tree.numbers
     gone: dict[str, set[int]] = {}
@@ -35,6 +35,8 @@ def page_links(survey: Survey) -> Iterator[Finding]:
                 led = missing[link] = _missing(link, tree)
             if led and path in known:
                 gone.setdefault(led, set()).add(known[path])
+    for led in survey.answered(gone):
+        del gone[led]
     told = sorted(gone.items(), key=lambda one: (-len(one[1]), one[0]))
     for led, numbers in told[:MOST_GONE]:
         pages, count = survey.some(PageSet.of(numbers, survey.index.size))

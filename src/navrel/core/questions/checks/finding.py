@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Collection, Mapping
 from dataclasses import dataclass, field
 from functools import cached_property
 from typing import Any, Literal
@@ -46,6 +46,10 @@ class Finding:
     page_count: int = 0
 
 
+#: Which of some addresses, written as paths of pages, are answered though no page is there: by files, or by others.
+Answered = Callable[[Collection[str]], Collection[str]]
+
+
 class Survey:
     """A site that is being checked: what several checks need, worked out once."""
 
@@ -56,12 +60,14 @@ class Survey:
         lens: Lens,
         guards: list[GuardState] | None = None,
         written: Mapping[str, ContentFacts] | None = None,
+        answered: Answered = lambda addresses: (),
     ) -> None:
         self.document = document
         self.index = index
         self.lens = lens
         self.lenses = Lenses()
         self.written = written or {}
+        self.answered = answered
         self._guards = guards
 
     @property

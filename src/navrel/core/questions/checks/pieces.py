@@ -69,31 +69,36 @@ def empty_shows(survey: Survey) -> Iterator[Finding]:
 
 
 def dead_links(survey: Survey) -> Iterator[Finding]:
-    """A link of a piece, or a line of a menu, to a page that the site does not have."""
-    tree = survey.index.tree
-    for piece in survey.layout.pieces.values():
-        gone = [path for item in items_of(piece.content) for path in _led_to(item) if not tree.meant(path)]
+    """A link of a piece, or a line of a menu, to an address of the site where nothing is."""
+    layout = survey.layout
+    of_pieces = {one.slug: list(_led_to(one.content)) for one in layout.pieces.values()}
+    of_menus = [[path_of(entry.page or entry.href) for entry in menu.all_entries] for menu in layout.menus.values()]
+    led = {path for paths in (*of_pieces.values(), *of_menus) for path in paths if path}
+    missing = {path for path in led if not path.startswith("/-/") and not survey.index.tree.meant(path)}
+    missing.difference_update(survey.answered(missing))
+    for piece in layout.pieces.values():
+        gone = [path for path in of_pieces[piece.slug] if path in missing]
         if gone:
             pages, count = survey.some(PageSet.union(survey.places.get(piece.slug, []), survey.index.size))
             yield Finding(
                 "dead-link", "warning", survey.piece_pointers[piece.slug], piece.name,
                 {"paths": tuple(dict.fromkeys(gone))}, pages=pages, page_count=count,
             )  # fmt: skip
-    for number, menu in enumerate(survey.layout.menus.values()):
-        lines = [path_of(entry.page or entry.href) for entry in menu.all_entries]
-        gone = [path for path in lines if path and not tree.meant(path)]
+    for number, (menu, paths) in enumerate(zip(layout.menus.values(), of_menus, strict=True)):
+        gone = [path for path in paths if path in missing]
         if gone:
             yield Finding("dead-link", "warning", f"/menus/{number}", menu.name, {"paths": tuple(dict.fromkeys(gone))})
 
 
-def _led_to(item: Mapping[str, Any]) -> Iterator[str]:
-    """The paths of the site that an item leads to."""
-    links = item.get("links")
-    listed = [link.get("href") for link in links if isinstance(link, Mapping)] if isinstance(links, list) else []
-    written = _WRITTEN.findall(item["code"]) if isinstance(item.get("code"), str) else ()
-    for address in (item.get("href"), item.get("out_href"), item.get("page"), *listed, *written):
-        if isinstance(address, str) and (path := path_of(address)):
-            yield path
+def _led_to(content: Mapping[str, Any]) -> Iterator[str]:
+    """The paths of the site that the items of a content lead to."""
+    for item in items_of(content):
+        links = item.get("links")
+        listed = [link.get("href") for link in links if isinstance(link, Mapping)] if isinstance(links, list) else []
+        written = _WRITTEN.findall(item["code"]) if isinstance(item.get("code"), str) else ()
+        for address in (item.get("href"), item.get("out_href"), item.get("page"), *listed, *written):
+            if isinstance(address, str) and (path := path_of(address)):
+                yield path
 
 
 def _is_empty(piece: Piece) -> bool:
