@@ -35,7 +35,7 @@ export function Tried({ fact, tried, busy }: Props) {
                 {row.after || <span className="mute">nothing</span>}
                 {row.now !== row.after && row.now && <s className="mute"> {row.now}</s>}
               </td>
-              <td className="mute number">{row.place >= 0 ? `by ${row.place + 1}` : ""}</td>
+              <td className="mute number">{row.place >= 0 ? `place ${row.place + 1}` : ""}</td>
             </tr>
           ))}
         </tbody>
