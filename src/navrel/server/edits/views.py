@@ -12,6 +12,7 @@ from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import SiteView, parsed
 from navrel.server.publishing.changes import not_live
+from navrel.server.publishing.live import published
 from navrel.server.sitestate.locking import find_site
 
 from . import presence, services, shapes
@@ -53,7 +54,9 @@ class EditsView(SiteView):
         record = find_site(site)
         ever = request.query_params.get("since") == "ever"
         stretch = Stretch.asked(request)
-        edits, total = stretch.of_records(services.edits_since(record, 0) if ever else not_live(record))
+        edits, total = stretch.of_records(
+            services.edits_since(record, 0) if ever else not_live(record, published(record))
+        )
         return Response(stretch.listed([_row(one) for one in services.listed(record, edits)], total))
 
 

@@ -42,7 +42,6 @@ from .live import (
     draft_assets,
     draft_contents,
     find_revision,
-    newest_key,
     open_revision,
     published,
 )
@@ -169,17 +168,19 @@ _contents: Kept[_Beside] = Kept()
 _changes: Kept[list[Change]] = Kept()
 
 
-def changes_since_live(site: Site) -> list[Change]:
-    """The parts that differ between draft and live; everything, before the first publication. Kept for each version."""
-    return _changes.get(site.pk, (site.version, newest_key(site)), lambda older: changes_between(site, published(site)))
+def changes_since_live(site: Site, before: LiveState) -> list[Change]:
+    """The parts that differ between draft and live; everything, before the first publication. Kept for each version.
+
+    ``before``: what is live (`published`), for which the database is asked but once.
+    """
+    return _changes.get(site.pk, (site.version, before.revision.pk), lambda older: changes_between(site, before))
 
 
-def not_live(site: Site) -> QuerySet[Edit]:
+def not_live(site: Site, before: LiveState) -> QuerySet[Edit]:
     """The edits that are not live yet, newest first.
 
     Where only some changes of a draft are live, an edit is not live as long as something differs that it touched.
     """
-    before = published(site)
     edits = edits_since(site, before.revision.last_edit)
     if not before.revision.chosen:
         return edits
@@ -192,11 +193,11 @@ def not_live(site: Site) -> QuerySet[Edit]:
 def edits_since_live(site: Site) -> int:
     """How many edits in force the draft is ahead of what is live; 0 where nothing differs."""
     before = published(site)
-    edits = not_live(site).filter(undone=False).count()
+    edits = not_live(site, before).filter(undone=False).count()
     # Layouts are compared at once; only where they are the same does it take every part to tell.
     if edits and _differ(before.layout, draft(site).layout):
         return edits
-    changes = changes_since_live(site)
+    changes = changes_since_live(site, before)
     # What was changed before edits were kept is told by its parts.
     return (edits or len(changes)) if changes else 0
 

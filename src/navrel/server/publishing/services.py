@@ -99,7 +99,8 @@ class Weighed:
 def weigh_draft(site_slug: str) -> Weighed:
     """What publishing the draft would change."""
     site = find_site(site_slug)
-    return Weighed(published(site), draft(site), changes_since_live(site), impact_since_live(site))
+    before = published(site)
+    return Weighed(before, draft(site), changes_since_live(site, before), impact_since_live(site))
 
 
 def weigh_chosen(site_slug: str, chosen: Collection[str]) -> Weighed:
