@@ -120,7 +120,7 @@ def test_what_is_wrong_in_the_pages_own_text_is_told_and_gone_once_they_are_take
 
 
 def test_what_leads_to_files_and_to_what_leads_on_is_no_finding(api, tmp_path):
-    links = ["/plan.html", "/map of boats.html", "/boats/", "/old/", "/-/files/0/a.pdf"]
+    links = ["/plan.html", "/map of boats.html", "/map%20of%20boats.html", "/boats/", "/old/", "/-/files/0/a.pdf"]
     written = "".join(f'<a href="{link}">x</a>' for link in (*links, "/gone"))
     (tmp_path / "index.html").write_text(f"<title>Shore</title><main>{written}</main>")
     (tmp_path / "old").mkdir()

@@ -263,7 +263,8 @@ def facts_of(told: Told, found: Found) -> tuple[dict[str, Any], dict[str, str]]:
         facts["parent"] = ""
     facts["title"] = facts["title"] or told.path
     facts["in_head"] = fit(told.in_head, MAX_TITLE)
-    facts["shows_head"] = shows_before(told.content, told.heading, told.in_head)
+    is_called_otherwise = facts["title"] != facts["in_head"]
+    facts["shows_head"] = is_called_otherwise and shows_before(told.content, told.heading, told.in_head)
     facts["kind"] = facts["kind"] or "single"
     facts["terms"] = list(terms)
     return facts, terms

@@ -246,11 +246,11 @@ def heading_of(tree: Any, content: Any, title: str) -> Any:
 
 
 def shows_before(content: Any, heading: Any, title: str) -> bool:
-    """Whether a paragraph of the content is just that title, before a heading that says something else.
+    """Whether a paragraph of the content is just that title, before the heading, which then may be that of a section.
 
-    Then the heading may be that of a section. What stands in lists, as a trail does, is there to be followed.
+    What stands in lists, as a trail does, is there to be followed.
     """
-    if heading is None or not title or title_of(heading) == title:
+    if heading is None or not title:
         return False
     shown = False
     for one in content.iter("p", "div", heading.tag):

@@ -14,16 +14,17 @@ _AT_ONCE = 2000
 
 def answered(site: str, addresses: Collection[str]) -> set[str]:
     """Those addresses of a draft, written as paths of pages, that are answered though no page is there."""
-    meant = {form: address for address in addresses for form in _forms(address)}
+    asked = {form for address in addresses for form in _forms(address)}
     found: set[str] = set()
-    for some in batches(meant, _AT_ONCE):
+    for some in batches(asked, _AT_ONCE):
         found.update(Alias.objects.filter(site__slug=site, address__in=some).values_list("address", flat=True))
         files = Asset.objects.filter(site__slug=site, current=True, address__in=some)
         found.update(files.values_list("address", flat=True))
-    return {meant[form] for form in found}
+    return {address for address in addresses if not found.isdisjoint(_forms(address))}
 
 
 def _forms(address: str) -> Iterator[str]:
     """How what answers at an address may be told: the path of a page has no slash at its end."""
     for form in {address, unquote(address)}:
-        yield from (form, f"{form}/", f"{form}/index.html")
+        folder = f"{form.rstrip('/')}/"
+        yield from (form, folder, f"{folder}index.html")
