@@ -85,7 +85,7 @@ def test_the_application_says_so_as_a_problem(api, monkeypatch):
         raise OperationalError("connection refused")
 
     monkeypatch.setattr("navrel.server.api.outages.connections.close_all", lambda: None)
-    monkeypatch.setattr("navrel.server.api.views.find_site", gone)
+    monkeypatch.setattr("navrel.server.api.views.draft", gone)
     answer = api.get("layout")
     assert (answer.status_code, answer.headers["Retry-After"], answer.json()["code"]) == (503, "3", "unavailable")
     assert answer.headers["Content-Type"] == "application/problem+json"

@@ -341,9 +341,9 @@ def test_a_page_list_comes_in_stretches(api):
 
 
 def test_asking_again_reads_no_rules_or_pages(api, django_assert_num_queries):
-    """The model is kept by version: session, user, role and site are read, nothing else."""
+    """The model is kept by version: session, user, and the site with the role there are read, nothing else."""
     api.get("trace", path="/", target="header")
-    with django_assert_num_queries(4):
+    with django_assert_num_queries(3):
         api.get("trace", path="/about", target="footer")
 
 

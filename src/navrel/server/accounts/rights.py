@@ -16,11 +16,18 @@ from .models import ROLES, Membership, Role, Token
 
 
 def role_of(user: Any, site: str) -> Role | None:
-    """What somebody is at a site; None where they have nothing to do with it. Who runs the installation owns all."""
+    """What somebody is at a site; None where they have nothing to do with it."""
+    return _site_and_role(user, site)[1]
+
+
+def _site_and_role(user: Any, slug: str) -> tuple[Site | None, Role | None]:
+    """A site, and what somebody is there; neither without the other. Who runs the installation owns all."""
     if user.is_superuser:
-        return "owner"
-    found = Membership.objects.filter(user=user, site__slug=site).values_list("role", flat=True).first()
-    return cast(Role, found) if found else None
+        site = Site.objects.filter(slug=slug).first()
+        return site, "owner" if site else None
+    # One question: nearly every request asks it.
+    member = Membership.objects.filter(user=user, site__slug=slug).select_related("site").first()
+    return (member.site, cast(Role, member.role)) if member else (None, None)
 
 
 def sites_of(request: Request) -> QuerySet[Site]:
@@ -47,23 +54,24 @@ def needed(view: Any, method: str) -> Role:
 
 
 class HasRole(BasePermission):
-    """Whether somebody is at the site of the address what the request takes; the view is told what they are there."""
+    """Whether somebody is at the site of the address what the request takes; the view is told both."""
 
     def has_permission(self, request: Request, view: Any) -> bool:
         """Raise Missing for those who have nothing to do with the site, and Forbidden for those who are too little."""
-        site = view.kwargs.get("site")
-        if site is None:
+        slug = view.kwargs.get("site")
+        if slug is None:
             return True
-        role, takes = role_of(request.user, site), needed(view, request.method or "GET")
-        if role is not None and isinstance(request.auth, Token):
-            role = min(role, cast(Role, request.auth.role), key=ROLES.index) if request.auth.site.slug == site else None
-        if role is None:
-            raise Missing("no-site", f"There is no site {site}")
+        (site, role), takes = _site_and_role(request.user, slug), needed(view, request.method or "GET")
+        if site and role and isinstance(request.auth, Token):
+            own = cast(Role, request.auth.role)
+            role = min(role, own, key=ROLES.index) if request.auth.site_id == site.pk else None
+        if site is None or role is None:
+            raise Missing("no-site", f"There is no site {slug}")
         if ROLES.index(role) < ROLES.index(takes):
             raise Forbidden(
                 "role-lacking",
                 f"That takes the role {takes}; {request.user.get_username()} is {role} here",
                 "An owner of the site can change that, under Site.",
             )
-        view.role = role
+        view.record, view.role = site, role
         return True

@@ -176,7 +176,7 @@ class PeopleView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """Who is something at the site, by name."""
         stretch = Stretch.asked(request)
-        members, total = stretch.of_records(people.people_of(find_site(site)))
+        members, total = stretch.of_records(people.people_of(self.record))
         rows = [
             {"name": one.user.get_username(), "role": one.role, "you": one.user_id == request.user.pk}
             for one in members
@@ -190,13 +190,13 @@ class PersonView(SiteView):
     @operation("giveRole", request=shapes.RoleRequest, responses={204: None}, errors=[409, 422], role="owner")
     def put(self, request: Request, site: str, name: str) -> Response:
         """Say what somebody may do there; a site keeps an owner."""
-        people.give_role(find_site(site), name, parsed(shapes.RoleRequest, request.data)["role"], request.user)
+        people.give_role(self.record, name, parsed(shapes.RoleRequest, request.data)["role"], request.user)
         return Response(status=204)
 
     @operation("takeOut", responses={204: None}, errors=[409], role="owner")
     def delete(self, request: Request, site: str, name: str) -> Response:
         """Have somebody be nothing there any more; a site keeps an owner."""
-        people.take_out(find_site(site), name, request.user)
+        people.take_out(self.record, name, request.user)
         return Response(status=204)
 
 
@@ -209,7 +209,7 @@ class InvitationsView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """The invitations that are open, newest first."""
         stretch = Stretch.asked(request)
-        records, total = stretch.of_records(people.open_invitations(find_site(site)))
+        records, total = stretch.of_records(people.open_invitations(self.record))
         return Response(stretch.listed([_invitation(one) for one in records], total))
 
     @operation(
@@ -217,7 +217,7 @@ class InvitationsView(SiteView):
     )
     def post(self, request: Request, site: str) -> Response:
         """Make an invitation for whoever gets its address; it can be taken once, within a week."""
-        invitation = people.invite(find_site(site), parsed(shapes.RoleRequest, request.data)["role"], request.user)
+        invitation = people.invite(self.record, parsed(shapes.RoleRequest, request.data)["role"], request.user)
         return made(_invitation(invitation), f"/api/sites/{site}/invitations/{invitation.pk}")
 
 
@@ -227,7 +227,7 @@ class InvitationView(SiteView):
     @operation("takeInvitationBack", responses={204: None}, role="owner")
     def delete(self, request: Request, site: str, number: int) -> Response:
         """Take it back."""
-        people.take_back(find_site(site), number)
+        people.take_back(self.record, number)
         return Response(status=204)
 
 

@@ -23,8 +23,8 @@ from navrel.core.layout.model import Target
 from navrel.core.text import unfit
 from navrel.server.accounts.models import Role
 from navrel.server.accounts.rights import HasRole
+from navrel.server.inventory.models import Site
 from navrel.server.sitestate.draft import draft
-from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 
 from .errors import Malformed, NoVersion, ParameterProblem, Refused
@@ -58,12 +58,13 @@ class SiteView(GatedView):
     """A view of one site, for those who are something there."""
 
     permission_classes = [IsAuthenticated, HasRole]
-    #: What whoever asks is at the site.
+    #: The site as it was when this was asked, and what whoever asks is there: told by the permission.
+    record: Site
     role: Role
 
-    def draft(self, slug: str) -> SiteState:
-        """The state that is being edited."""
-        return draft(find_site(slug))
+    def draft(self) -> SiteState:
+        """The state that is being edited, as it was when this was asked."""
+        return draft(self.record)
 
     def lens(self, state: SiteState) -> Lens:
         """The lens that the request names. Raises Refused."""

@@ -21,7 +21,6 @@ from navrel.server.inventory.models import Original, Page, Site
 from navrel.server.inventory.originals import ToldOriginal, bytes_of, look_for, place_in, told_originals
 from navrel.server.publishing.showing import shown
 from navrel.server.sitestate.draft import draft
-from navrel.server.sitestate.locking import find_site
 
 from . import shapes
 from .finding import LOSSES, MOST_NAMED, Find, find
@@ -43,7 +42,7 @@ class BindingsView(SiteView):
     @operation("getBindings", responses=shapes.BindingsInfo)
     def get(self, request: Request, site: str) -> Response:
         """Where the slots of pages are in their own HTML, and how that fits; the version is in the ETag."""
-        return _told(find_site(site))
+        return _told(self.record)
 
     @operation(
         "putBindings",
@@ -86,7 +85,7 @@ class TriedBindingsView(SiteView):
     )
     def post(self, request: Request, site: str) -> Response:
         """How bindings would fit, looked at on some pages of all sections; nothing is saved."""
-        record = find_site(site)
+        record = self.record
         bindings = checked(parsed(shapes.BindingsRequest, request.data)["bindings"])
         originals = sample(record)
         look_for(originals.items(), bindings)
@@ -101,7 +100,7 @@ class ProposedBindingsView(SiteView):
     @operation("proposeBindings", responses=shapes.ProposedBindings)
     def get(self, request: Request, site: str) -> Response:
         """Places that may be those of slots: by landmarks, by what they are called, by standing on many pages."""
-        record = find_site(site)
+        record = self.record
         found, asked = propose(record, draft(record).index.tree)
         proposed = [
             {
@@ -125,7 +124,7 @@ class PlacePictureView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """A page in its own HTML, with the place that a binding finds outlined."""
         body = parsed(shapes.PlacePictureRequest, request.data)
-        record = find_site(site)
+        record = self.record
         (binding,) = checked([body["binding"]])
         state = draft(record)
         page = state.page(body["path"])
@@ -148,7 +147,7 @@ class FindsView(SiteView):
     @operation("findShown", parameters=[LEFT], responses=shapes.FindsInfo)
     def get(self, request: Request, site: str) -> Response:
         """What stands in the places of slots today, and the rules that would come to just that."""
-        record = find_site(site)
+        record = self.record
         state = draft(record)
         left = request.query_params.get("left")
         found = find(record, LOSSES if left is None else left.split(","))

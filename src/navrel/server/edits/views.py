@@ -13,7 +13,6 @@ from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import SiteView, parsed
 from navrel.server.publishing.changes import not_live
 from navrel.server.publishing.live import published
-from navrel.server.sitestate.locking import find_site
 
 from . import presence, services, shapes
 from .models import Edit
@@ -35,13 +34,13 @@ class PresenceView(SiteView):
     def put(self, request: Request, site: str) -> Response:
         """Say that one has a thing before one, for the next 40 seconds, and be told who else has."""
         thing = parsed(shapes.PresenceRequest, request.data)["thing"]
-        others = presence.be_there(find_site(site), request.user, thing)
+        others = presence.be_there(self.record, request.user, thing)
         return Response({"names": [one.user.get_username() for one in others[:MOST_PRESENT]]})
 
     @operation("leave", role="viewer", parameters=[THING], responses={204: None}, errors=[422])
     def delete(self, request: Request, site: str) -> Response:
         """Say that one has it before one no more."""
-        presence.leave(find_site(site), request.user, parsed(shapes.PresenceRequest, request.query_params)["thing"])
+        presence.leave(self.record, request.user, parsed(shapes.PresenceRequest, request.query_params)["thing"])
         return Response(status=204)
 
 
@@ -51,7 +50,7 @@ class EditsView(SiteView):
     @operation("listEdits", parameters=[SINCE, *stretch_parameters()], responses=listing(shapes.EditRow))
     def get(self, request: Request, site: str) -> Response:
         """The edits of the draft, newest first; each with what stands in the way of undoing it."""
-        record = find_site(site)
+        record = self.record
         ever = request.query_params.get("since") == "ever"
         stretch = Stretch.asked(request)
         edits, total = stretch.of_records(

@@ -14,7 +14,6 @@ from navrel.server.api.operations import operation
 from navrel.server.api.views import SiteView, body_of, parsed
 from navrel.server.library.pictures import pictures_on
 from navrel.server.sitestate.draft import draft
-from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 
 from . import out, shapes, taking
@@ -31,7 +30,7 @@ class LayoutFileView(SiteView):
     @operation("exportLayout", parameters=[PIECES, WITH_RULES], responses=shapes.LayoutTree, errors=[409])
     def get(self, request: Request, site: str) -> Response:
         """The draft of a site as a layout file; or some pieces with what they need."""
-        state = self.draft(site)
+        state = self.draft()
         slugs = [slug for slug in request.query_params.get("pieces", "").split(",") if slug]
         rules = request.query_params.get("rules") == "true"
         most = out.MOST_DATA
@@ -46,7 +45,7 @@ class LookView(SiteView):
     @operation("lookIntoLayout", role="viewer", request=shapes.LookRequest, responses=shapes.FileLook, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """What is in a file, how it would look here, and what of it clashes with what is here."""
-        record = find_site(site)
+        record = self.record
         found = taking.look_into(record, body_of(request).get("file"))
         state = draft(record)
         mine = state.layout.pieces

@@ -13,7 +13,6 @@ from navrel.server.api.errors import InTheWay
 from navrel.server.api.operations import operation
 from navrel.server.api.views import SiteView
 from navrel.server.publishing.live import opened
-from navrel.server.sitestate.locking import find_site
 
 from .archive import Archive
 from .writing import export
@@ -30,7 +29,7 @@ class RevisionFilesView(SiteView):
     @operation("getRevisionFiles", responses={(200, "application/zip"): OpenApiTypes.BINARY}, errors=[409])
     def get(self, request: Request, site: str, number: int) -> FileResponse:
         """All files of a revision for a static host, as a plain visitor sees it now, as a ZIP archive."""
-        state = opened(find_site(site), number)
+        state = opened(self.record, number)
         if len(state.document.pages) > MOST_PAGES:
             raise InTheWay(
                 "many-pages",

@@ -10,6 +10,7 @@ from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import IF_MATCH, SiteView, body_of, items_of, matched_version
 from navrel.server.library.declaring import GUARDS
+from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.locking import find_site
 
 from . import shapes
@@ -44,8 +45,9 @@ class GuardsView(SiteView):
         return self._told(site)
 
     def _told(self, site: str) -> Response:
-        state = self.draft(site)
-        version = GUARDS.version(find_site(site))
+        # What has just been put is not in what was there when it was asked.
+        record = find_site(site)
+        state, version = draft(record), GUARDS.version(record)
         # No entity tag: what it would stand for is more than the guards.
         return Response({"items": [guard_info(state, one) for one in guard_states(site, state)], "version": version})
 
@@ -56,7 +58,7 @@ class TriedGuardView(SiteView):
     @operation("tryGuard", role="viewer", request=shapes.GuardRequest, responses=shapes.GuardInfo, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """How a guard would stand, before it is saved."""
-        state = self.draft(site)
+        state = self.draft()
         tree = body_of(request).get("guard")
         named = {**tree, "name": tree.get("name") or "This guard"} if isinstance(tree, dict) else tree
         return Response(guard_info(state, state_of(state, named)))
@@ -68,7 +70,7 @@ class ProposedGuardsView(SiteView):
     @operation("proposeGuards", parameters=stretch_parameters(), responses=listing(shapes.GuardInfo))
     def get(self, request: Request, site: str) -> Response:
         """Guards that hold today and that nobody has written, those of the most pages first."""
-        state = self.draft(site)
+        state = self.draft()
         stretch = Stretch.asked(request)
         found = proposals(state)
         rows = [guard_info(state, one) for one in stretch.of(found)]

@@ -16,7 +16,6 @@ from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.parsers import TooLarge
 from navrel.server.api.views import SiteView, made, parsed
-from navrel.server.sitestate.locking import find_site
 
 from . import services, shapes
 from .crawling import begin_crawl, crawl_of, crawl_on, unfinished_crawls
@@ -40,7 +39,7 @@ class IntakesView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """The intakes that were finished, newest first."""
         stretch = Stretch.asked(request, 20)
-        finished = Intake.objects.filter(site=find_site(site)).exclude(finished=None)
+        finished = Intake.objects.filter(site=self.record).exclude(finished=None)
         records, total = stretch.of_records(finished.select_related("by").order_by("-finished"))
         rows = [
             {
@@ -70,7 +69,7 @@ class CrawlsView(SiteView):
     @operation("listUnfinishedCrawls", responses=shapes.IntakeInfo(many=True))
     def get(self, request: Request, site: str) -> Response:
         """Those that were neither taken in nor given up, the newest twenty."""
-        return Response([_intake(one) for one in unfinished_crawls(find_site(site).slug)[:20]])
+        return Response([_intake(one) for one in unfinished_crawls(self.record.slug)[:20]])
 
 
 class CrawledView(SiteView):

@@ -84,7 +84,7 @@ class SetUpView(SiteView):
     @operation("getSetUp", responses=shapes.SetUpInfo)
     def get(self, request: Request, site: str) -> Response:
         """What the site is, with the version of that in the ETag."""
-        return _set_up_info(find_site(site))
+        return _set_up_info(self.record)
 
     @operation(
         "setUp", parameters=[IF_MATCH], request=shapes.SetUpTree, responses=shapes.SetUpInfo, errors=[412, 422, 428]
@@ -122,7 +122,7 @@ class SiteInfoView(SiteView):
     @operation("getSite", responses=shapes.SiteInfo)
     def get(self, request: Request, site: str) -> Response:
         """What a site is, and how its draft stands to what is live."""
-        record = find_site(site)
+        record = self.record
         state = draft(record)
         serving = served(record)
         revision = serving.state.revision if serving.state else None
@@ -176,7 +176,7 @@ class PagesView(SiteView):
     )
     def get(self, request: Request, site: str) -> Response:
         """A stretch of the page tree, in tree order."""
-        state = self.draft(site)
+        state = self.draft()
         tree = state.index.tree
         stretch = Stretch.asked(request, MOST_LISTED, MOST_LISTED)
         tag = digest_tag("pages", site, state.inventory_version, stretch)
@@ -200,7 +200,7 @@ class PageFactView(SiteView):
     @operation("listPageFact", parameters=[FACT, IF_NONE_MATCH], responses=shapes.FactColumn, errors=[422])
     def get(self, request: Request, site: str) -> Response:
         """What a fact comes to on every page, for lists that stand in groups."""
-        state = self.draft(site)
+        state = self.draft()
         read = FACTS_OF_PAGES.get(request.query_params.get("fact", ""))
         if read is None:
             raise Refused.for_parameter(ParameterProblem("fact", f"this is one of {', '.join(FACTS_OF_PAGES)}", "fact"))
@@ -235,7 +235,8 @@ class PageView(SiteView):
         return self._told(site, body["path"])
 
     def _told(self, site: str, path: str) -> Response:
-        state = self.draft(site)
+        # What has just been corrected is not in what was there when it was asked.
+        state = draft(find_site(site))
         page = state.page(path)
         record = PageRecord.objects.get(site__slug=site, path=path)
         told = {
@@ -262,7 +263,7 @@ class TermsView(SiteView):
     @operation("listTerms", parameters=stretch_parameters(MOST), responses=listing(shapes.TermRow))
     def get(self, request: Request, site: str) -> Response:
         """The terms of every taxonomy, each with the one above it."""
-        document = self.draft(site).document
+        document = self.draft().document
         pages = Counter(term for page in document.pages for term in page.terms)
         rows = [
             {

@@ -25,7 +25,6 @@ from navrel.server.api.operations import operation
 from navrel.server.api.shapes import PathsRequest
 from navrel.server.api.telling import page_bits, page_row
 from navrel.server.api.views import SiteView, body_of, parsed, read_at, read_lens
-from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.audiences import scheduled, visitor_words
 from navrel.wording.pages import PageWords
@@ -53,7 +52,7 @@ class QueryView(SiteView):
         Given in its parts, it is written as a text first: the one place that knows how.
         """
         body = parsed(shapes.QueryRequest, request.data)
-        state = self.draft(site)
+        state = self.draft()
         domain = body["domain"]
         text = _written(body["clauses"], domain) if "clauses" in body else body.get("text", "")
         try:
@@ -107,7 +106,6 @@ class OppositeView(SiteView):
     @operation("turnRound", role="viewer", request=shapes.OppositeRequest, responses=shapes.OppositeInfo, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """The include and exclude that match exactly where the given ones do not."""
-        find_site(site)
         body = parsed(shapes.OppositeRequest, request.data)
         domain = body["domain"]
         read = {}
@@ -138,7 +136,7 @@ class SearchView(SiteView):
             query = parse_search(request.query_params.get("query", ""))
         except QueryError as error:
             raise Refused.for_parameter(ParameterProblem.of("query", error)) from None
-        found = self.draft(site).index.query(query)
+        found = self.draft().index.query(query)
         has_words = any(term.fact == SEARCH_WORD.name for term in query.terms)
         condition = "" if has_words else str(query)
         return Response({"condition": condition, "total": len(found), "pages": page_bits(found)})
@@ -159,7 +157,7 @@ class ChoicesView(SiteView):
         known = {name for half in FACTS.values() for name in half}
         if fact and fact.partition(".")[0] not in known:
             raise Refused.for_parameter(ParameterProblem("fact", f"there is no fact {fact}", "no-fact"))
-        state = self.draft(site)
+        state = self.draft()
         found = choices(state.index, state.document, fact, text, MOST_CHOICES + 1)
         return Response({"items": [vars(choice) for choice in found[:MOST_CHOICES]], "more": len(found) > MOST_CHOICES})
 
@@ -173,7 +171,7 @@ class CompletionView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """The facts or values that fit at the caret of a query text, with their numbers of pages."""
         body = parsed(shapes.CompletionRequest, request.data)
-        state = self.draft(site)
+        state = self.draft()
         caret = min(body["caret"], len(body["text"]))
         found = complete(state.index, state.document, body["text"], caret, body["domain"], MOST_CHOICES)
         return Response({**vars(found), "offers": [vars(offer) for offer in found.offers]})
@@ -186,7 +184,7 @@ class LensView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """A lens by its terms or its facts: both, and in words."""
         body = parsed(shapes.LensRequest, request.data)
-        state = self.draft(site)
+        state = self.draft()
         language = state.document.language
         text = body.get("visitor", "")
         if "facts" in body:
@@ -228,7 +226,7 @@ class ScheduleView(SiteView):
     )
     def post(self, request: Request, site: str) -> Response:
         """A schedule in words, and the next times at which it is in force; neither where it cannot be read yet."""
-        state = self.draft(site)
+        state = self.draft()
         parsed(shapes.ScheduleRequest, request.data)
         try:
             schedule = read_schedule(body_of(request)["schedule"])
@@ -261,7 +259,7 @@ class SuggestionsView(SiteView):
     )
     def post(self, request: Request, site: str) -> Response:
         """Conditions that the given pages have in common, best first; five at most."""
-        state = self.draft(site)
+        state = self.draft()
         found = suggest(state.index, parsed(PathsRequest, request.data)["paths"])
         words, number = PageWords(state.document, state.index), state.index.tree.numbers
         told = [

@@ -16,7 +16,6 @@ from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.parsers import TooLarge
 from navrel.server.api.views import IF_MATCH, SiteView, items_of, matched_version, parsed, tagged
 from navrel.server.inventory.models import Site
-from navrel.server.sitestate.locking import find_site
 
 from . import files, shapes
 from .declaring import DRESSES, MENUS, SETTINGS, Declared
@@ -28,7 +27,7 @@ class SettingsView(SiteView):
     @operation("listSettings", responses=shapes.SettingsInfo)
     def get(self, request: Request, site: str) -> Response:
         """The declared settings, with their version in the ETag."""
-        return _declared(SETTINGS, find_site(site))
+        return _declared(SETTINGS, self.record)
 
     @operation(
         "declareSettings",
@@ -48,7 +47,7 @@ class MenusView(SiteView):
     @operation("listMenus", responses=shapes.MenusInfo)
     def get(self, request: Request, site: str) -> Response:
         """The menus, with their version in the ETag."""
-        return _declared(MENUS, find_site(site))
+        return _declared(MENUS, self.record)
 
     @operation(
         "declareMenus",
@@ -68,7 +67,7 @@ class DressesView(SiteView):
     @operation("listDresses", responses=shapes.DressesInfo)
     def get(self, request: Request, site: str) -> Response:
         """The dresses, with their version in the ETag."""
-        return _declared(DRESSES, find_site(site))
+        return _declared(DRESSES, self.record)
 
     @operation(
         "declareDresses",
@@ -100,7 +99,7 @@ class FilesView(SiteView):
     @operation("listFiles", parameters=stretch_parameters(MOST), responses=listing(shapes.FileInfo))
     def get(self, request: Request, site: str) -> Response:
         """The pictures and fonts, by name, each with where it is shown."""
-        record = find_site(site)
+        record = self.record
         stretch = Stretch.asked(request, MOST)
         known = read_files(record.files)
         rows = [{**_file_info(file), "pieces": files.users_of(record, file.name)} for file in stretch.of(known)]

@@ -32,7 +32,6 @@ from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.shapes import PieceInfo, PieceRow, PieceTree
 from navrel.server.api.views import IF_MATCH, LENS, SiteView, body_of, made, matched_version, parsed, read_lens, tagged
 from navrel.server.sitestate.draft import draft
-from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 
 from . import refreshing, services, shapes, starters, versions
@@ -53,7 +52,7 @@ class PiecesView(SiteView):
     @operation("listPieces", parameters=stretch_parameters(MOST), responses=listing(PieceRow))
     def get(self, request: Request, site: str) -> Response:
         """The pieces, each with how many things name it."""
-        record = find_site(site)
+        record = self.record
         stretch = Stretch.asked(request, MOST)
         uses = _use_counts(draft(record))
         records, total = stretch.of_records(Piece.objects.filter(site=record))
@@ -76,7 +75,7 @@ class PiecePagesView(SiteView):
     )
     def get(self, request: Request, site: str) -> Response:
         """How many pages show each piece through the lens; those on no page are left out."""
-        state = self.draft(site)
+        state = self.draft()
         lens = self.lens(state)
         stretch = Stretch.asked(request, MOST)
         resolved = resolve_all(state.index, state.layout, lens)
@@ -125,7 +124,7 @@ class VersionsView(SiteView):
     def get(self, request: Request, site: str, piece: str) -> Response:
         """A piece as each of its newest edits left it, newest first."""
         stretch = Stretch.asked(request, MOST)
-        found = versions.versions_of(find_site(site), piece)
+        found = versions.versions_of(self.record, piece)
         return Response(stretch.listed([_version(one) for one in stretch.of(found)], len(found)))
 
 
@@ -141,7 +140,7 @@ class DifferenceView(SiteView):
     @operation("comparePiece", responses=shapes.PieceDifference)
     def get(self, request: Request, site: str, piece: str) -> Response:
         """How a copy differs from the piece that it began as."""
-        found = versions.differences(find_site(site), piece)
+        found = versions.differences(self.record, piece)
         if found is None:
             return Response({"origin": "", "name": "", "words": []})
         original, words = found
@@ -164,7 +163,7 @@ class StartersView(SiteView):
     @operation("listStarters", parameters=stretch_parameters(MOST), responses=listing(shapes.StarterInfo))
     def get(self, request: Request, site: str) -> Response:
         """Every starter, drawn in the site's colours and fonts."""
-        record = find_site(site)
+        record = self.record
         state = draft(record)
         stretch = Stretch.asked(request, MOST)
         known = starters.starters()
@@ -200,7 +199,7 @@ class PictureView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """The real rendering of a piece as it is being edited, saved or not; and what its markup loses there."""
         body = parsed(shapes.PictureRequest, request.data)
-        record = find_site(site)
+        record = self.record
         state = draft(record)
         piece = _edited(request, state, "picture")
         check_content(piece.kind, piece.content)
@@ -221,7 +220,7 @@ class MarkupView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """The content of a piece, as it is being edited, with markup in place of its items; nothing is saved."""
         parsed(shapes.PictureRequest, request.data)
-        state = self.draft(site)
+        state = self.draft()
         piece = _edited(request, state, "picture")
         check_content(piece.kind, piece.content)
         lens = Lens(Visitor(), state.document.now())
@@ -257,7 +256,7 @@ class SidebarReachView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """Where a sidebar stands, and on how many pages each entry shows, as it is being edited."""
         body = parsed(shapes.SidebarReachRequest, request.data)
-        state = self.draft(site)
+        state = self.draft()
         lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
         sidebar = _edited(request, state, body["slug"])
         found = sidebar_reach(state.index, state.layout, lens, sidebar)

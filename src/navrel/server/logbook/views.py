@@ -16,7 +16,6 @@ from navrel.server.api.errors import ParameterProblem, Refused
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import SiteView
-from navrel.server.sitestate.locking import find_site
 
 from . import shapes
 from .models import KINDS, Event
@@ -35,7 +34,7 @@ class LogView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """Edits, publications, changes of rights, and sign-ins of the site's people, newest first."""
         stretch = Stretch.asked(request)
-        records, total = stretch.of_records(events_of(find_site(site), *_asked(request)))
+        records, total = stretch.of_records(events_of(self.record, *_asked(request)))
         return Response(stretch.listed([_row(one) for one in records], total))
 
 
@@ -51,7 +50,7 @@ class LogFileView(SiteView):
     )
     def get(self, request: Request, site: str) -> StreamingHttpResponse:
         """All of it as JSON Lines, one event a line, newest first."""
-        found = events_of(find_site(site), *_asked(request))
+        found = events_of(self.record, *_asked(request))
         headers = {"Content-Disposition": f'attachment; filename="{site}-log.jsonl"'}
         return StreamingHttpResponse(_lines(found), content_type="application/jsonl; charset=utf-8", headers=headers)
 

@@ -14,7 +14,6 @@ from navrel.server.accounts.bearing import AddressToken
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import SiteView, parsed
-from navrel.server.sitestate.locking import find_site
 
 from . import services, shapes
 from .models import News
@@ -29,7 +28,7 @@ class NewsView(SiteView):
     @operation("listNews", parameters=stretch_parameters(), responses=listing(shapes.NewsRow))
     def get(self, request: Request, site: str) -> Response:
         """Guards that were broken, publications, schedules about to begin or end, remarks; newest first."""
-        record = find_site(site)
+        record = self.record
         stretch = Stretch.asked(request)
         records, total = stretch.of_records(services.news_for(record, request.user))
         last = services.read_up_to(record, request.user)
@@ -42,12 +41,12 @@ class UnreadView(SiteView):
     @operation("countUnread", responses=shapes.Unread)
     def get(self, request: Request, site: str) -> Response:
         """How many news whoever asks has not read."""
-        return Response({"unread": services.unread(find_site(site), request.user)})
+        return Response({"unread": services.unread(self.record, request.user)})
 
     @operation("readNews", request=shapes.ReadRequest, responses={204: None}, errors=[422], role="viewer")
     def put(self, request: Request, site: str) -> Response:
         """Remember that it was read up to one."""
-        services.mark_read(find_site(site), request.user, parsed(shapes.ReadRequest, request.data)["last"])
+        services.mark_read(self.record, request.user, parsed(shapes.ReadRequest, request.data)["last"])
         return Response(status=204)
 
 
@@ -59,7 +58,7 @@ class FeedView(SiteView):
     @operation("getNewsFeed", responses={(200, "application/atom+xml"): OpenApiTypes.STR})
     def get(self, request: Request, site: str) -> HttpResponse:
         """The newest news as an Atom feed (RFC 4287); a reader shows its token in the address, as `token`."""
-        record = find_site(site)
+        record = self.record
         root = request.build_absolute_uri(f"/{site}/")
         feed = Atom1Feed(f"{record.name}: news", root, "", feed_guid=f"{root}news", language="en")
         for one in services.news_for(record, request.user)[:MOST_IN_FEED]:

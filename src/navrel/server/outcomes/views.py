@@ -39,7 +39,6 @@ from navrel.server.api.views import (
 )
 from navrel.server.bindings.standing import standing_in
 from navrel.server.sitestate.draft import draft
-from navrel.server.sitestate.locking import find_site
 
 from . import shapes
 from .drawn import keep_measured, measured
@@ -82,7 +81,7 @@ class LayoutView(SiteView):
     )
     def get(self, request: Request, site: str) -> Response:
         """What targets come to on every page, through the lens, and where there is something in the others."""
-        state = self.draft(site)
+        state = self.draft()
         lens = self.lens(state)
         named = request.query_params.get("targets", "")
         wanted = [known_target(state, text, "targets") for text in named.split(",") if text]
@@ -131,7 +130,7 @@ class PlacesView(SiteView):
     )
     def get(self, request: Request, site: str) -> Response:
         """Every slot, used or not: what has it, who owns it, what it shows, on how many pages."""
-        state = self.draft(site)
+        state = self.draft()
         stretch = Stretch.asked(request, MOST)
         found = all_places(state.index, state.layout, self.lens(state))
         return Response(stretch.listed([_place(one) for one in stretch.of(found)], len(found)))
@@ -151,7 +150,7 @@ class LooksView(SiteView):
     @operation("listLooks", parameters=[*LENS, PATH], responses=shapes.LooksInfo, errors=[422])
     def get(self, request: Request, site: str) -> Response:
         """Every distinct layout of a page over all visitors, from now on: who sees it, and where they differ."""
-        state = self.draft(site)
+        state = self.draft()
         page, lens = state.page(request.query_params.get("path", "")), self.lens(state)
         # A lens of now is that of the very moment from which on is looked, not of one just before it.
         since = state.document.now() if request.query_params.get("at") else lens.moment
@@ -169,7 +168,7 @@ class BoundariesView(SiteView):
     )
     def get(self, request: Request, site: str) -> Response:
         """The moments of the coming days at which rules, or widgets in sidebars, come into force or cease to be."""
-        state = self.draft(site)
+        state = self.draft()
         given = request.query_params
         days = given.get("days", "") or str(USUAL_DAYS)
         if not (days.isascii() and days.isdigit() and 1 <= int(days) <= MOST_DAYS):
@@ -198,7 +197,7 @@ class UnlikeView(SiteView):
     )
     def post(self, request: Request, site: str) -> Response:
         """In which targets some pages differ between visitors, or by themselves, from now on."""
-        state = self.draft(site)
+        state = self.draft()
         stretch = Stretch.asked(request, MOST_UNLIKE)
         paths = [path for path in parsed(PathsRequest, request.data)["paths"] if path in state.index.tree.numbers]
         since = state.document.now()
@@ -212,10 +211,10 @@ class FindingsView(SiteView):
     @operation("listFindings", parameters=stretch_parameters(MOST), responses=listing(shapes.FindingInfo))
     def get(self, request: Request, site: str) -> Response:
         """What the checks find about the draft now, the worst first: what, why, how to mend it, and where."""
-        state = self.draft(site)
+        state = self.draft()
         stretch = Stretch.asked(request, MOST)
         found = findings(site, state)
-        known = reasons(find_site(site))
+        known = reasons(self.record)
         return Response(stretch.listed([finding_info(state, one, known) for one in stretch.of(found)], len(found)))
 
 
@@ -226,13 +225,13 @@ class AsideView(SiteView):
     def put(self, request: Request, site: str, key: str) -> Response:
         """Let a finding be, with why, until anything of it changes."""
         body = parsed(shapes.AsideRequest, request.data)
-        set_aside(find_site(site), self.draft(site), key, body["reason"], request.user)
+        set_aside(self.record, self.draft(), key, body["reason"], request.user)
         return Response(status=204)
 
     @operation("takeUp", responses={204: None})
     def delete(self, request: Request, site: str, key: str) -> Response:
         """Tell of it again."""
-        take_up(find_site(site), key)
+        take_up(self.record, key)
         return Response(status=204)
 
 
@@ -242,14 +241,14 @@ class MeasuredView(SiteView):
     @operation("getMeasured", responses={200: shapes.MeasuredInfo, 204: None})
     def get(self, request: Request, site: str) -> Response:
         """When pages were last drawn and measured; 204 where they never were. What was found is among the findings."""
-        kept = measured(find_site(site))
+        kept = measured(self.record)
         return Response(status=204) if kept is None else Response(_measured_info(kept))
 
     @operation("keepMeasured", request=shapes.MeasuredRequest, responses=shapes.MeasuredInfo, errors=[422])
     def put(self, request: Request, site: str) -> Response:
         """Keep what was found amiss, in the place of what was found before."""
         body = parsed(shapes.MeasuredRequest, request.data)
-        return Response(_measured_info(keep_measured(find_site(site), body["version"], body["items"], request.user)))
+        return Response(_measured_info(keep_measured(self.record, body["version"], body["items"], request.user)))
 
 
 def _measured_info(kept: Measurement) -> dict[str, Any]:
@@ -263,7 +262,7 @@ class TraceView(SiteView):
     @operation("getTrace", parameters=[*LENS, PATH, TARGET], responses=shapes.TraceInfo, errors=[422])
     def get(self, request: Request, site: str) -> Response:
         """Why one target of one page comes to what it does."""
-        state = self.draft(site)
+        state = self.draft()
         page = state.page(request.query_params.get("path", ""))
         target = known_target(state, request.query_params.get("target", ""))
         lens = self.lens(state)
@@ -292,7 +291,7 @@ class WhyNotView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """Why a rule does not show on a page, and which single changes would make it, each with its impact."""
         body = parsed(shapes.WhyNotRequest, request.data)
-        record = find_site(site)
+        record = self.record
         state = draft(record)
         page, target = state.page(body["path"]), known_target(state, body["target"])
         lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))

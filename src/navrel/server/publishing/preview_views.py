@@ -29,7 +29,6 @@ from navrel.server.publishing.drawing import drawn_page
 from navrel.server.publishing.live import LiveState, live, opened, served_at
 from navrel.server.publishing.showing import shown
 from navrel.server.sitestate.draft import draft
-from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.audiences import seen_by
 
@@ -66,7 +65,7 @@ class PreviewView(SiteView):
 
         Where there is no page at an address, what is served there instead: the site's not-found page.
         """
-        record = find_site(site)
+        record = self.record
         wanted = request.query_params.get("state", "draft")
         trial = request.query_params.get("trial", "")
         compared = wanted == "draft" and not trial and request.query_params.get("standing") != "false"
@@ -140,7 +139,7 @@ class DressedView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """A page of the draft in a dress as it is being edited, saved or not."""
         body = parsed(shapes.DressedRequest, request.data)
-        record = find_site(site)
+        record = self.record
         state = draft(record)
         lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
         edited = body_of(request)["dress"]

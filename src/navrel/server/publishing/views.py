@@ -16,7 +16,6 @@ from navrel.server.inventory.models import Site
 from navrel.server.inventory.services import find_intake
 from navrel.server.publishing.changes import back_to_live, bring_back
 from navrel.server.publishing.live import find_revision, newest_revision, opened
-from navrel.server.sitestate.locking import find_site
 
 from . import planning, services, shapes
 from .models import Plan, Revision
@@ -79,7 +78,7 @@ class RevisionsView(SiteView):
     @operation("listRevisions", parameters=stretch_parameters(), responses=listing(shapes.RevisionRow))
     def get(self, request: Request, site: str) -> Response:
         """The revisions, newest first."""
-        record = find_site(site)
+        record = self.record
         stretch = Stretch.asked(request)
         records, total = stretch.of_records(Revision.objects.filter(site=record).defer("archive").select_related("by"))
         newest = newest_revision(record)
@@ -105,7 +104,7 @@ class PlansView(SiteView):
     @operation("listPlans", parameters=stretch_parameters(), responses=listing(shapes.PlanRow))
     def get(self, request: Request, site: str) -> Response:
         """What waits to be published and what became of what did, the latest moment first."""
-        record = find_site(site)
+        record = self.record
         stretch = Stretch.asked(request)
         found = Plan.objects.filter(site=record).exclude(state="dropped").defer("archive").select_related("by")
         records, total = stretch.of_records(found)
@@ -124,7 +123,7 @@ class PlansView(SiteView):
         made_plan = planning.plan(
             site, request.user, body["at"], body["note"], body["version"], body["overrule"], body["parts"]
         )
-        return made(_plan(find_site(site), made_plan), f"/api/sites/{site}/plans/{made_plan.pk}")
+        return made(_plan(self.record, made_plan), f"/api/sites/{site}/plans/{made_plan.pk}")
 
 
 class PlanView(SiteView):
@@ -156,7 +155,7 @@ class RevisionView(SiteView):
     @operation("getRevision", responses=shapes.RevisionRow)
     def get(self, request: Request, site: str, number: int) -> Response:
         """One revision."""
-        record = find_site(site)
+        record = self.record
         return Response(_revision(find_revision(record, number), newest_revision(record)))
 
 
@@ -183,7 +182,7 @@ class CompareView(SiteView):
     @operation("compareRevisions", responses=shapes.ImpactInfo, errors=[409])
     def get(self, request: Request, site: str, number: int, other: int) -> Response:
         """What differs between a revision and another: the parts, and what comes out differently where for whom."""
-        record = find_site(site)
+        record = self.record
         return Response(weighed_info(services.compare(record, opened(record, number), opened(record, other))))
 
 

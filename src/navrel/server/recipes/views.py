@@ -16,7 +16,6 @@ from navrel.server.inventory.models import Page, Site
 from navrel.server.inventory.reading import ReadFacts
 from navrel.server.inventory.rereading import completed, read_again, with_files
 from navrel.server.inventory.sampling import spread_paths
-from navrel.server.sitestate.locking import find_site
 
 from . import shapes
 from .proposing import Seen, propose
@@ -32,7 +31,7 @@ class RecipeView(SiteView):
     @operation("getRecipe", responses=shapes.RecipeInfo)
     def get(self, request: Request, site: str) -> Response:
         """Where the facts of pages are looked for in their files; the version is in the ETag."""
-        return _told(find_site(site))
+        return _told(self.record)
 
     @operation(
         "putRecipe",
@@ -77,7 +76,7 @@ class TriedRecipeView(SiteView):
     @operation("tryRecipe", role="viewer", request=shapes.RecipeRequest, responses=shapes.TriedRecipe, errors=[422])
     def post(self, request: Request, site: str) -> Response:
         """What a recipe comes to on twenty pages of all sections; nothing is saved."""
-        record = find_site(site)
+        record = self.record
         recipe = checked(stated(parsed(shapes.RecipeRequest, request.data)["recipe"]))
         pages = with_files(record, path__in=spread_paths(record, MOST_TRIED))
         wanted = [write_fact(line) for line in recipe]
@@ -114,7 +113,7 @@ class ProposedRecipeView(SiteView):
     @operation("proposeRecipe", responses=shapes.ProposedRecipe)
     def get(self, request: Request, site: str) -> Response:
         """Places in which facts stand on the pages: looked at one by one, those that tell something."""
-        found, asked = propose(find_site(site))
+        found, asked = propose(self.record)
         return Response({"proposed": [_proposed(one) for one in found], "asked": asked})
 
 

@@ -20,7 +20,6 @@ from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import SiteView, body_of, known_target, parsed, read_lens
 from navrel.server.bindings.standing import standing_in
 from navrel.server.sitestate.draft import draft
-from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.pages import PageWords
 
@@ -38,7 +37,7 @@ class EditedRuleView(SiteView):
 
     def edited(self, request: Request, site: str, body: dict[str, Any]) -> tuple[SiteState, Lens, Rule]:
         """The draft, the lens, and the rule in the place of the saved one."""
-        state = self.draft(site)
+        state = self.draft()
         lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
         return state, lens, _read(state, body_of(request)["rule"], EDITED, body.get("id"))
 
@@ -83,7 +82,7 @@ class TrialView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """On how many pages somebody would see a difference, were a rule so, and stood there."""
         body = parsed(shapes.TrialRequest, request.data)
-        record = find_site(site)
+        record = self.record
         state = draft(record)
         saved = next((rule for rule in state.layout.rules if rule.key == body["id"]), None)
         if saved is None:

@@ -44,7 +44,7 @@ class RulesView(SiteView):
     )
     def get(self, request: Request, site: str) -> Response:
         """The rules in cascade order, with their reach and where they win through the lens."""
-        state = self.draft(site)
+        state = self.draft()
         lens = self.lens(state)
         stretch = Stretch.asked(request, MOST)
         reached = reaches(state.index, state.layout, lens)
@@ -159,7 +159,7 @@ class ReachingView(SiteView):
     )
     def post(self, request: Request, site: str) -> Response:
         """How many of some pages each rule reaches, in cascade order; pages that there are not are passed over."""
-        state = self.draft(site)
+        state = self.draft()
         stretch = Stretch.asked(request, MOST)
         numbers = state.index.tree.numbers
         asked = parsed(PathsRequest, request.data)["paths"]
@@ -211,7 +211,7 @@ class PinsView(SiteView):
     def delete(self, request: Request, site: str) -> Response:
         """Take what is pinned on a target off a page."""
         given = request.query_params
-        target = known_target(self.draft(site), given.get("target", ""))
+        target = known_target(self.draft(), given.get("target", ""))
         pins.unpin(site, given.get("path", ""), target, by=request.user)
         return Response(status=204)
 
@@ -233,7 +233,7 @@ class VaryPieceView(SiteView):
     def post(self, request: Request, site: str, piece: str) -> Response:
         """A copy of a piece, pinned on one page; the shared one stays as it is."""
         body = parsed(shapes.VaryRequest, request.data)
-        target = known_target(self.draft(site), body["target"])
+        target = known_target(self.draft(), body["target"])
         record = living.vary_piece(site, piece, body["path"], target, by=request.user)
         return made(piece_info(record), f"/api/sites/{site}/pieces/{record.slug}", record.version)
 

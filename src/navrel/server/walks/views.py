@@ -21,7 +21,6 @@ from navrel.server.api.views import LENS, PATH, GatedView, SiteView, made, parse
 from navrel.server.publishing.drawing import drawn_page
 from navrel.server.publishing.showing import shown
 from navrel.server.sitestate.draft import draft
-from navrel.server.sitestate.locking import find_site
 from navrel.server.sitestate.state import SiteState
 
 from . import services, shapes, sharing
@@ -51,7 +50,7 @@ class WalkView(SiteView):
     )
     def get(self, request: Request, site: str) -> Response:
         """The pages of a walk in tree order, each with what was found of it and whether that still holds."""
-        record = find_site(site)
+        record = self.record
         state = draft(record)
         stretch = Stretch.asked(request, MOST_WALKED, MOST_WALKED)
         pages = self._pages(record, state)
@@ -80,7 +79,7 @@ class LookedView(SiteView):
     @operation("getLooked", responses=shapes.Looked)
     def get(self, request: Request, site: str) -> Response:
         """How many of the pages that publishing would change somebody has looked at, and what was found amiss."""
-        record = find_site(site)
+        record = self.record
         state = draft(record)
         found = services.walked(record, state, services.changed_pages(record, state))
         counts = Counter(one.standing for one in found)
@@ -101,12 +100,12 @@ class MarkView(SiteView):
     def put(self, request: Request, site: str) -> Response:
         """Mark a page of the draft as fine or not; refused where the draft was edited since it was looked at."""
         body = parsed(shapes.MarkRequest, request.data)
-        return Response(_walked(services.put_mark(find_site(site), **body, by=request.user)))
+        return Response(_walked(services.put_mark(self.record, **body, by=request.user)))
 
     @operation("unmarkPage", role="viewer", parameters=[PATH], responses={204: None})
     def delete(self, request: Request, site: str) -> Response:
         """Take the mark of a page away."""
-        services.take_mark(find_site(site), request.query_params.get("path", ""))
+        services.take_mark(self.record, request.query_params.get("path", ""))
         return Response(status=204)
 
 
@@ -129,7 +128,7 @@ class LinksView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """The links that have not ended, newest first."""
         stretch = Stretch.asked(request)
-        records, total = stretch.of_records(sharing.open_links(find_site(site)))
+        records, total = stretch.of_records(sharing.open_links(self.record))
         return Response(stretch.listed([_link(one) for one in records], total))
 
     @operation("sharePreview", request=shapes.LinkRequest, responses={201: shapes.LinkRow}, errors=[409, 422])
@@ -137,7 +136,7 @@ class LinksView(SiteView):
         """Make a link to some pages of the draft, as the lens sees them, that ends by itself."""
         body = parsed(shapes.LinkRequest, request.data)
         link = sharing.share(
-            find_site(site), body["paths"], body.get("visitor", ""), body.get("at", ""), body["hours"], request.user
+            self.record, body["paths"], body.get("visitor", ""), body.get("at", ""), body["hours"], request.user
         )
         return made(_link(link), f"/api/sites/{site}/preview-links/{link.pk}")
 
@@ -148,7 +147,7 @@ class LinkView(SiteView):
     @operation("endPreviewLink", responses={204: None})
     def delete(self, request: Request, site: str, number: int) -> Response:
         """End it now; what was remarked there stays."""
-        sharing.end_link(find_site(site), number)
+        sharing.end_link(self.record, number)
         return Response(status=204)
 
 
@@ -169,7 +168,7 @@ class RemarksView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """What was remarked: first what is not dealt with, newest first."""
         stretch = Stretch.asked(request)
-        records, total = stretch.of_records(sharing.remarks_of(find_site(site)))
+        records, total = stretch.of_records(sharing.remarks_of(self.record))
         return Response(stretch.listed([_remark(one) for one in records], total))
 
 
@@ -179,7 +178,7 @@ class RemarkView(SiteView):
     @operation("dealWithRemark", request=shapes.DealtRequest, responses={204: None})
     def put(self, request: Request, site: str, number: int) -> Response:
         """Say whether a remark is dealt with."""
-        sharing.deal_with(find_site(site), number, done=parsed(shapes.DealtRequest, request.data)["done"])
+        sharing.deal_with(self.record, number, done=parsed(shapes.DealtRequest, request.data)["done"])
         return Response(status=204)
 
 

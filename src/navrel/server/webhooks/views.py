@@ -11,7 +11,6 @@ from rest_framework.response import Response
 from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import SiteView, made, parsed
-from navrel.server.sitestate.locking import find_site
 
 from . import services, shapes
 from .models import Sending, Webhook
@@ -26,7 +25,7 @@ class WebhooksView(SiteView):
         """The webhooks of the site, those first that were made first."""
         stretch = Stretch.asked(request)
         newest = Sending.objects.filter(webhook=OuterRef("pk")).values("state")[:1]
-        known = Webhook.objects.filter(site=find_site(site)).annotate(last=Subquery(newest))
+        known = Webhook.objects.filter(site=self.record).annotate(last=Subquery(newest))
         records, total = stretch.of_records(known)
         return Response(stretch.listed([{**_webhook(one), "last": one.last} for one in records], total))
 
@@ -40,7 +39,7 @@ class WebhooksView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """Have a server told of every publication from now on."""
         body = parsed(shapes.WebhookRequest, request.data)
-        kept = services.make_webhook(find_site(site), body["kind"], body["address"], request.user)
+        kept = services.make_webhook(self.record, body["kind"], body["address"], request.user)
         told = {**_webhook(kept), "last": None, "secret": kept.secret}
         return made(told, f"/api/sites/{site}/webhooks/{kept.pk}")
 
@@ -51,7 +50,7 @@ class WebhookView(SiteView):
     @operation("removeWebhook", responses={204: None}, role="owner")
     def delete(self, request: Request, site: str, number: int) -> Response:
         """Have it told no more."""
-        services.remove_webhook(find_site(site), number, request.user)
+        services.remove_webhook(self.record, number, request.user)
         return Response(status=204)
 
 
@@ -62,14 +61,14 @@ class SendingsView(SiteView):
     def get(self, request: Request, site: str, number: int) -> Response:
         """The messages of the last 30 days, and those that wait, newest first."""
         stretch = Stretch.asked(request)
-        webhook = services.find_webhook(find_site(site), number)
+        webhook = services.find_webhook(self.record, number)
         records, total = stretch.of_records(services.sendings_of(webhook))
         return Response(stretch.listed([_sending(one) for one in records], total))
 
     @operation("tryWebhook", request=None, responses={201: shapes.SendingRow}, errors=[409], role="owner")
     def post(self, request: Request, site: str, number: int) -> Response:
         """Send a message that says nothing, to see whether it is taken."""
-        sent = services.try_webhook(services.find_webhook(find_site(site), number))
+        sent = services.try_webhook(services.find_webhook(self.record, number))
         return made(_sending(sent), f"/api/sites/{site}/webhooks/{number}/sendings")
 
 
@@ -79,7 +78,7 @@ class AgainView(SiteView):
     @operation("sendAgain", request=None, responses=shapes.SendingRow, errors=[409], role="owner")
     def post(self, request: Request, site: str, number: int, other: int) -> Response:
         """Send it once more, as it was."""
-        return Response(_sending(services.send_again(services.find_webhook(find_site(site), number), other)))
+        return Response(_sending(services.send_again(services.find_webhook(self.record, number), other)))
 
 
 def _webhook(one: Webhook) -> dict[str, Any]:
