@@ -105,7 +105,7 @@ class Stage:
 def rehearse(database: str, more: Mapping[str, str] | None = None, *, processes: int = PROCESSES) -> Iterator[Stage]:
     """Make the database anew with the demo site, and serve it until the end; ``more`` stands in the environment.
 
-    ``processes``: how many the application is served by.
+    ``processes``: how many each of the two servers is.
     """
     base = urlsplit(os.environ["NAVREL_DATABASE_URL"])
     with psycopg.connect(base._replace(scheme="postgresql", path="/postgres").geturl(), autocommit=True) as connection:
@@ -134,8 +134,8 @@ def _served(
     }
     stage = Stage(f"http://127.0.0.1:{ports[0]}", env["NAVREL_PUBLISHED_ORIGIN"], env, other)
     stage.run("-m", "navrel.cli", "set-up")
-    for name, port, several in zip(MODULES, ports, (processes, PROCESSES), strict=True):
-        stage.servers[name] = serve(MODULES[name], port, {**os.environ, **env}, processes=several)
+    for name, port in zip(MODULES, ports, strict=True):
+        stage.servers[name] = serve(MODULES[name], port, {**os.environ, **env}, processes=processes)
     try:
         for (name, server), port in zip(stage.servers.items(), ports, strict=True):
             wait_until_served(name, server, port)
