@@ -234,6 +234,24 @@ def test_parts_are_bound_by_what_finds_them_first(api, tmp_path, written, firsts
     assert proposed(api) == firsts
 
 
+def test_one_selector_binds_a_part_on_all_pages_and_what_leads_heads_pages_without_a_header(api, tmp_path):
+    """Where an article has a footer too, the tag alone finds that; what skips to the content is no part of a page."""
+    make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
+    for number in range(9):
+        own = f"<footer>Written of {number}</footer>" if number % 3 else ""
+        (tmp_path / f"{number}.html").write_text(
+            f"<title>Quay {number}</title><body><div id=root><div role=region><a href=#all>To the text</a></div>"
+            "<nav class=bar><a href=0.html>Marrowick</a></nav>"
+            f"<div id=all><main><article>Boats of {number}{own}</article></main></div>"
+            f"<footer class=pager>Before {number}</footer><footer class=foot>By sea, all year</footer></div>"
+        )
+    take_in_folder("shore", tmp_path)
+    told = api.get("/api/sites/shore/bindings/proposed").json()["proposed"]
+    assert [(one["binding"]["slot"], one["binding"]["selector"], one["fit"]["found"], one["distinct"]) for one in told] == [
+        ("header", "nav", 9, 1), ("footer", "footer.foot", 9, 1), ("footer", "footer.pager", 9, 9),
+    ]  # fmt: skip
+
+
 def test_what_most_pages_of_no_one_section_show_is_for_all_pages(api, tmp_path):
     """A list of pages would be true as well, and nobody would read it."""
     make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))

@@ -69,7 +69,7 @@ def test_an_entry_in_an_entry_tells_of_itself_alone():
     assert facts((ENTRY.replace('<p class="p-author', quoted + '<p class="p-author'), TOLD))[2] == "maren-dufay"
 
 
-POST = """<!doctype html><html lang=en><head><title>{title}</title></head><body class="home"><nav><a href="/tag/all.html">All</a>
+POST = """<!doctype html><html lang=en><head><title>{title}</title></head><body class="home"><nav><a class="category" href="/tag/all.html">{title}</a>
 </nav><main>{articles}</main></body></html>"""
 ARTICLE = """<article><h1><a href="/{name}.html">{title}</a></h1><abbr class="posted" title="{day}">That day</abbr>
 <span class="writer">{author}</span> <a href="/tag/{tag}.html">{tag}</a><p>By sea.</p></article>"""
@@ -94,4 +94,5 @@ def test_places_are_proposed_by_addresses_and_titles_but_not_what_other_articles
     assert found["published"] == (".posted", "title", 6)
     assert found["author"] == (".writer", "", 6)
     assert found["terms/topic"] == ('main a[href*="/tag/"]', "", 6)
+    assert ".category" not in [one["place"]["of"] for one in told], "what leads about the site tells no terms of a page"
     assert "kind" not in found, "that all pages are the home page is told by none"

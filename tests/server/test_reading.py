@@ -368,6 +368,8 @@ def test_what_a_title_element_says_may_stand_before_the_heading_of_a_section(sho
     # A label leads nowhere, and what stands before it is not above it.
     ("<li><a href=2.html>Two</a><li><b>More</b><ul><li><a href=1.html>One</a><li><a href=3.html>Three</a></ul>", ""),
     ("<li><ol><li><a href=3.html>Three</a></ol>", ""),
+    # A button opens its list, and leads to the first of it where there are no scripts.
+    ("<li><a role=button href=1.html>More</a><ul><li><a href=1.html>One</a><li><a href=3.html>Three</a></ul>", ""),
     ("<li><a href=2.html>Two</a><li><a href=3.html>Three</a>", ""),
 ])  # fmt: skip
 def test_the_page_above_is_that_in_whose_list_one_stands_wherever_the_list_stands(listed, parent):

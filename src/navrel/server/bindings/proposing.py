@@ -70,6 +70,11 @@ class _Part:
         return sum(block.before for block in self.blocks.values()) * 2 > len(self.blocks)
 
     @property
+    def leads(self) -> bool:
+        """Whether it is a landmark of navigation."""
+        return "navigation" in (_LANDMARKS.get(self.first.role), _LANDMARKS.get(self.first.tag))
+
+    @property
     def distinct(self) -> int:
         return len({block.digest for block in self.blocks.values()})
 
@@ -117,7 +122,8 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
             elif part.of_each_page and telling < _LANDMARK:
                 telling *= _OF_EACH_PAGE
             ranked.append((telling * share, why, Binding(slot, part.selector), part))
-    ranked.sort(key=lambda one: -one[0])
+    # Of two landmarks for one slot that of the site is the same on its pages.
+    ranked.sort(key=lambda one: (-one[0], one[3].of_each_page))
     found: list[_Chosen] = []
     for _, why, binding, part in ranked:
         known = [other for _, _, other in found]
@@ -127,7 +133,7 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
         alike = alike or (little and any(other.within([part]) for other in known))
         if not alike and sum(one.slot == binding.slot for one, _, _ in found) < MOST_FOR_SLOT:
             found.append((binding, why, part))
-    found.sort(key=lambda one: _IN_ORDER.index(one[0].slot))
+    found = sorted(_headed(found), key=lambda one: _IN_ORDER.index(one[0].slot))
     look_for(originals.items(), [binding for binding, _, _ in found])
     found = _beside(found, tree, originals)
     alone = [fits([binding], tree, originals)[0] for binding, _, _ in found]
@@ -141,6 +147,19 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
 
 
 _Chosen = tuple[Binding, str, _Part]
+
+
+def _headed(found: list[_Chosen]) -> list[_Chosen]:
+    """What was chosen; where nothing is a header, the first landmark that leads, the same on its pages, is."""
+    leading = [
+        one for one in found
+        if one[0].slot == "below-header" and one[2].leads and not one[2].of_each_page
+        and not one[2].within([part for _, _, part in found])
+    ]  # fmt: skip
+    if not leading or any(binding.slot == "header" for binding, _, _ in found):
+        return found
+    first = min(leading, key=lambda one: one[2].first.start)
+    return [(Binding("header", one[0].selector), *one[1:]) if one is first else one for one in found]
 
 
 def _beside(found: list[_Chosen], tree: PageTree, originals: Mapping[str, Original]) -> list[_Chosen]:
@@ -177,10 +196,34 @@ def _blocks(site: Site, tree: PageTree, originals: Mapping[str, Original]) -> li
 
 def _parts(pages: Iterable[tuple[str, list[Block]]]) -> list[_Part]:
     found: dict[str, _Part] = {}
+    wide: dict[str, _Part] = {}
     for path, blocks in pages:
         for block in blocks:
             found.setdefault(block.selector, _Part(block.selector)).blocks[path] = block
-    return list(found.values())
+            for selector in (block.selector, *block.others):
+                wide.setdefault(selector, _Part(selector)).blocks[path] = block
+    widest = (_widest(part, wide) for part in found.values())
+    return list({part.selector: part for part in widest}.values())
+
+
+def _widest(part: _Part, wide: Mapping[str, _Part]) -> _Part:
+    """The same part by the selector that finds it on most pages, as the simplest one does not stand alone on all.
+
+    Beyond the pages of the part itself that selector has to find mostly what stands there, too, or a landmark again.
+    """
+    first, told, found = part.first, {block.digest for block in part.blocks.values()}, part
+    for selector in (part.selector, *first.others):
+        other = wide[selector]
+        if len(other.blocks) > len(found.blocks) and all(
+            other.blocks.get(path) is one for path, one in part.blocks.items()
+        ):
+            more = [
+                one.digest in told or one.tag in _LANDMARKS
+                for path, one in other.blocks.items()
+                if path not in part.blocks
+            ]
+            found = other if sum(more) * 2 > len(more) else found
+    return found
 
 
 def _slot_of(part: _Part) -> tuple[str, float, str]:

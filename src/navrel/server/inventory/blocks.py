@@ -8,7 +8,7 @@ from __future__ import annotations
 import hashlib
 import re
 from collections import Counter
-from collections.abc import Iterator, Sequence
+from collections.abc import Container, Iterator, Sequence
 from copy import deepcopy
 from itertools import islice
 from typing import Any, NamedTuple
@@ -60,7 +60,8 @@ class Block(NamedTuple):
     """A part of a page: a selector that matches it alone there, its tag and role, and from where to where it stands.
 
     ``before``: it stands before the content; ``digest``: of what it holds without what varies; ``weight``: the
-    characters of its text and the number of its links and pictures; ``links``: how many, where it is made of them.
+    characters of its text and the number of its links and pictures; ``links``: how many, where it is made of them;
+    ``others``: simple selectors that match it alone there, too.
     """
 
     selector: str
@@ -72,6 +73,7 @@ class Block(NamedTuple):
     digest: str
     weight: int
     links: int
+    others: Sequence[str] = ()
 
 
 class Mark(NamedTuple):
@@ -98,6 +100,7 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
     is_all = content is body or content is holder
     inside = set() if content is None or is_all else set(content.iter())
     above = set(content.iterancestors()) if content is not None else set()
+    contents = {f"#{name}" for one in (content, *above) if one is not None and (name := one.get("id"))}
     started = False
     found: list[Block] = []
     named: Counter[str] = Counter()
@@ -109,10 +112,11 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
             first.setdefault(name, element)
     for element in _walk(body, inside, 0):
         started = started or element is content
-        if element is content or element in above:
+        if element is content or element in above or _skips(element, contents):
             continue
         names = list(_names(element))
-        selector = next((name for name in names if named[name] == 1), "")
+        alone = list(dict.fromkeys(name for name in names if named[name] == 1))
+        selector = alone[0] if alone else ""
         # What stands above the content and below it alike is bound by the first.
         selector = selector or next((name for name in names if named[name] == 2 and first[name] is element), "")
         selector = selector or _standing(element, holder, held_by)
@@ -123,7 +127,8 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
             role = (element.get("role") or "").lower()
             # All of a page may be its content; then what stands in its first half does so before the most of it.
             before = place.start * 2 < len(marks.data) if is_all else not started
-            block = Block(selector, element.tag, role, place.start, place.end, before, digest, weight, links)
+            stands = place.start, place.end, before
+            block = Block(selector, element.tag, role, *stands, digest, weight, links, alone[1:])
             if weight:
                 found.append(block)
         if len(found) >= MOST_BLOCKS:
@@ -140,6 +145,14 @@ def _walk(element: Any, inside: set[Any], depth: int) -> Iterator[Any]:
             yield child
         if child not in inside and depth < MAX_DEPTH:
             yield from _walk(child, inside, depth + 1)
+
+
+def _skips(element: Any, contents: Container[str]) -> bool:
+    """Whether an element is but a link to the content of its page, past what stands before it."""
+    link = next(element.iter("a"), None)
+    if link is None or link.get("href") not in contents:
+        return False
+    return "".join(element.itertext()).split() == "".join(link.itertext()).split()
 
 
 def _names(element: Any) -> Iterator[str]:

@@ -205,7 +205,8 @@ class Told:
             here = next((one for one in links if self._led_to(one) == self.path), None)
         item = next(here.iterancestors("li"), None) if here is not None else None
         link = _above(item, navigation) if item is not None else None
-        return link.get("href") or "" if link is not None else ""
+        # A button opens its list: where it leads without scripts is no page above.
+        return link.get("href") or "" if link is not None and link.get("role") != "button" else ""
 
 
 def _above(item: Any, navigation: Any) -> Any:

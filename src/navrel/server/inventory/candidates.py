@@ -117,6 +117,9 @@ def _by_names(told: Told) -> Iterator[tuple[str, FactPlace]]:
                 selector = f"{'#' if is_id else '.'}{name}"
                 if not _NAME.match(name) or not called.search(name) or (fact, selector) in seen:
                     continue
+                # What leads about the site has categories and labels too.
+                if fact == "terms/topic" and next(element.iterancestors("nav"), None) is not None:
+                    continue
                 seen.add((fact, selector))
                 yield from _in_element(fact, element, selector)
     for name in told.head.metas:
