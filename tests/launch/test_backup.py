@@ -104,6 +104,9 @@ def test_what_is_no_backup_is_refused_and_nothing_is_touched(first, other, tmp_p
         str(written(tmp_path / "bare", [("about.json", about)])): "there is no database.dump in it",
         str(written(tmp_path / "junk", [("about.json", about), ("database.dump", b"x"), ("secret-key", b"k")])): "pg_restore failed",
     }  # fmt: skip
+    told = other.run("restore", str(tmp_path / "none"))
+    assert told.returncode == 1 and "No such file" in told.stderr
+    assert not (other.state / "postgres").exists(), "nothing is made ready for what cannot be brought back"
     assert other.run("restore", str(whole)).returncode == 0
     key = (other.state / "secret-key").read_bytes()
     for file, why in refused.items():

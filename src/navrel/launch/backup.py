@@ -95,28 +95,47 @@ def _add(archive: tarfile.TarFile, name: str, data: bytes) -> None:
     archive.addfile(told, io.BytesIO(data))
 
 
-def read_backup(cluster: Cluster, options: RestoreOptions, set_up: Callable[[str, bool], object]) -> None:
+@dataclass(frozen=True)
+class Backup:
+    """A backup that is open, and whether it is a demo's; what else it holds is not looked at yet."""
+
+    archive: tarfile.TarFile
+    path: Path
+    demo: bool
+
+
+@contextmanager
+def opened_backup(path: Path) -> Iterator[Backup]:
+    """Open a backup of this version of Navrel or an earlier one. Raises Stopped, and OSError."""
+    try:
+        with tarfile.open(path, "r:") as archive:
+            yield Backup(archive, path, bool(_about(archive, path)["demo"]))
+    except tarfile.TarError as error:
+        raise Stopped(f"{path} is no backup, or a damaged one: {error}.") from None
+
+
+def read_backup(cluster: Cluster, backup: Backup, replace: bool, set_up: Callable[[str, bool], object]) -> None:
     """Bring back what a backup holds: all of it, or nothing. Raises Stopped.
 
-    ``set_up`` brings a database up to date, given its URL and whether it is a demo's.
+    ``replace``: in place of what is there. ``set_up`` brings a database up to date, given its URL and whether it is a
+    demo's.
     """
-    with _opened(options.file) as archive, tempfile.TemporaryDirectory(dir=STATE) as folder:
-        about = _about(archive, options.file)
-        if not options.replace and (sites := _sites(cluster)):
+    with tempfile.TemporaryDirectory(dir=STATE) as folder:
+        if not replace and (sites := _sites(cluster)):
             raise Stopped(f"There is something here already: {', '.join(sites)}. With --replace it is lost.")
         # All is read, and the database made and brought up to date beside, before what is there is touched.
-        held = _unpack(archive, Path(folder), options.file)
+        held = _unpack(backup, Path(folder))
         progress("Reading the database …")
         _make_beside(cluster, held / _DATABASE)
         for asset in held.glob("assets/*/*"):
             place = ASSETS / asset.relative_to(held / "assets")
             place.parent.mkdir(parents=True, exist_ok=True)
             shutil.move(asset, place)
-        set_up(cluster.url_of(_BESIDE), bool(about["demo"]))
+        set_up(cluster.url_of(_BESIDE), backup.demo)
         _put_in_place(cluster)
         shutil.move(held / _KEY, STATE / _KEY)
         (STATE / _KEY).chmod(0o600)
-        set_demo(bool(about["demo"]))
+        set_demo(backup.demo)
 
 
 def _sites(cluster: Cluster) -> list[str]:
@@ -145,15 +164,6 @@ def _drop(cluster: Cluster, name: str) -> None:
     cluster.client("psql", "-d", "postgres", "-qc", f"DROP DATABASE IF EXISTS {name} WITH (FORCE)")
 
 
-@contextmanager
-def _opened(path: Path) -> Iterator[tarfile.TarFile]:
-    try:
-        with tarfile.open(path, "r:") as archive:
-            yield archive
-    except tarfile.TarError as error:
-        raise Stopped(f"{path} is no backup, or a damaged one: {error}.") from None
-
-
 def _about(archive: tarfile.TarFile, path: Path) -> dict[str, object]:
     first = archive.next()
     file = archive.extractfile(first) if first is not None and first.name == _ABOUT and first.size < 10_000 else None
@@ -168,14 +178,14 @@ def _about(archive: tarfile.TarFile, path: Path) -> dict[str, object]:
     return about
 
 
-def _unpack(archive: tarfile.TarFile, folder: Path, path: Path) -> Path:
+def _unpack(backup: Backup, folder: Path) -> Path:
     """What a backup holds, in a folder. Raises Stopped for one that holds anything else, or not all of it."""
     seen = set()
-    for member in archive:
+    for member in backup.archive:
         if not member.isfile() or not (member.name in (_ABOUT, _DATABASE, _KEY) or _ASSET.fullmatch(member.name)):
-            raise Stopped(f"{path} holds {member.name[:200]}, which no backup of Navrel does.")
+            raise Stopped(f"{backup.path} holds {member.name[:200]}, which no backup of Navrel does.")
         seen.add(member.name)
-        archive.extract(member, folder, filter="data")
+        backup.archive.extract(member, folder, filter="data")
     if lacking := {_DATABASE, _KEY} - seen:
-        raise Stopped(f"{path} is damaged: there is no {min(lacking)} in it.")
+        raise Stopped(f"{backup.path} is damaged: there is no {min(lacking)} in it.")
     return folder

@@ -13,7 +13,7 @@ from functools import partial
 from pathlib import Path
 from types import FrameType
 
-from .backup import RestoreOptions, backup_options, read_backup, restore_options, write_backup
+from .backup import RestoreOptions, backup_options, opened_backup, read_backup, restore_options, write_backup
 from .database import Cluster, free_port
 from .house import (
     FRONTEND,
@@ -344,7 +344,8 @@ def backup(path: Path) -> int:
 def restore(options: RestoreOptions) -> int:
     """Bring back what a backup holds."""
     prepare_state()
-    with alone(STATE / "lock", _who_runs):
+    # What cannot be brought back is refused before anything is installed or started for it.
+    with opened_backup(options.file) as backup, alone(STATE / "lock", _who_runs):
         prepare()
         with Cluster("postgres", adopt=True) as cluster:
 
@@ -352,7 +353,7 @@ def restore(options: RestoreOptions) -> int:
                 env = {**server_environment(cluster, demo=demo), "NAVREL_DATABASE_URL": url}
                 run([venv_python(), "-m", "navrel.cli", "set-up"], env=env)
 
-            read_backup(cluster, options, set_up)
+            read_backup(cluster, backup, options.replace, set_up)
             sites = cluster.ask("SELECT slug FROM inventory_site ORDER BY id")
     say(f"Restored: {', '.join(sites) or 'no site'}. ./navrel start serves it.")
     return 0
