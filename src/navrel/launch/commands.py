@@ -277,19 +277,19 @@ def _all_tests(env: dict[str, str]) -> int:
     python = str(venv_python())
     # Of what takes long, all that has no clock of its own is done in what the browser's tests leave of the processors.
     patiently = ["nice", "-n", "19"]
-    sources: list[Step] = [
+    quick: list[Step] = [
         ("ruff", [python, "-m", "ruff", "check", "src", "tests", "tools"], ROOT),
         ("ruff format", [python, "-m", "ruff", "format", "--check", "-q", "src", "tests", "tools"], ROOT),
         ("front end: lint", ["npm", "run", "-s", "lint"], FRONTEND),
     ]
-    front_end: list[Step] = [("front end: tests", ["npm", "run", "-s", "test"], FRONTEND)]
+    timed: list[Step] = [("front end: tests", ["npm", "run", "-s", "test"], FRONTEND)]
     types: list[Step] = [
         ("front end: types", [*patiently, "npm", "run", "-s", "types"], FRONTEND),
         ("mypy", [*patiently, python, "-m", "mypy"], ROOT),
         ("import-linter", [*patiently, str(venv_python().parent / "lint-imports")], ROOT),
     ]
     with ThreadPoolExecutor(2) as lanes:
-        failed = [name for lane in lanes.map(partial(_lane, env), (sources, front_end)) for name in lane]
+        failed = [name for lane in lanes.map(partial(_lane, env), (quick, timed)) for name in lane]
         beside = lanes.submit(_lane, env, types)
         say("— pytest")
         if _call(PYTEST, env):

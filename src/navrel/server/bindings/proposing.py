@@ -70,9 +70,9 @@ class _Part:
         return sum(block.before for block in self.blocks.values()) * 2 > len(self.blocks)
 
     @property
-    def leads(self) -> bool:
-        """Whether it is a landmark of navigation."""
-        return "navigation" in (_LANDMARKS.get(self.first.role), _LANDMARKS.get(self.first.tag))
+    def landmark(self) -> str:
+        """The kind of landmark that it is; empty for none."""
+        return _LANDMARKS.get(self.first.role) or _LANDMARKS.get(self.first.tag, "")
 
     @property
     def distinct(self) -> int:
@@ -153,7 +153,7 @@ def _headed(found: list[_Chosen]) -> list[_Chosen]:
     """What was chosen; where nothing is a header, the first landmark that leads, the same on its pages, is."""
     leading = [
         one for one in found
-        if one[0].slot == "below-header" and one[2].leads and not one[2].of_each_page
+        if one[0].slot == "below-header" and one[2].landmark == "navigation" and not one[2].of_each_page
         and not one[2].within([part for _, _, part in found])
     ]  # fmt: skip
     if not leading or any(binding.slot == "header" for binding, _, _ in found):
@@ -229,7 +229,7 @@ def _widest(part: _Part, wide: Mapping[str, _Part]) -> _Part:
 def _slot_of(part: _Part) -> tuple[str, float, str]:
     """The slot that a part may be the place of, how much tells so, and what does; empty where nothing does."""
     block = part.first
-    landmark = _LANDMARKS.get(block.role) or _LANDMARKS.get(block.tag)
+    landmark = part.landmark
     # A navigation may be anywhere: what it is called says more.
     if landmark and landmark != "navigation":
         return _placed(landmark, part), _LANDMARK, f"It is a landmark: {block.role or block.tag}"

@@ -89,7 +89,7 @@ class TriedBindingsView(SiteView):
         bindings = checked(parsed(shapes.BindingsRequest, request.data)["bindings"])
         originals = sample(record)
         look_for(originals.items(), bindings)
-        found = fits(bindings, draft(record).index.tree, originals)
+        found = fits(bindings, self.draft().index.tree, originals)
         with_file = Page.objects.filter(site=record, gone=False, original__isnull=False).count()
         return Response(_info(bindings, found, originals, with_file))
 
@@ -101,7 +101,7 @@ class ProposedBindingsView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """Places that may be those of slots: by landmarks, by what they are called, by standing on many pages."""
         record = self.record
-        found, asked = propose(record, draft(record).index.tree)
+        found, asked = propose(record, self.draft().index.tree)
         proposed = [
             {
                 "binding": in_full(write_binding(one.binding)),
@@ -126,7 +126,7 @@ class PlacePictureView(SiteView):
         body = parsed(shapes.PlacePictureRequest, request.data)
         record = self.record
         (binding,) = checked([body["binding"]])
-        state = draft(record)
+        state = self.draft()
         page = state.page(body["path"])
         named = Page.objects.filter(site=record, path=page.path).select_related("original").first()
         original = named.original if named else None
@@ -148,7 +148,7 @@ class FindsView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """What stands in the places of slots today, and the rules that would come to just that."""
         record = self.record
-        state = draft(record)
+        state = self.draft()
         left = request.query_params.get("left")
         found = find(record, LOSSES if left is None else left.split(","))
         rules, pieces = taken_up(found, [rule.name for rule in state.layout.rules])

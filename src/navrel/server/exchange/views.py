@@ -13,7 +13,6 @@ from navrel.rendering.page import Source
 from navrel.server.api.operations import operation
 from navrel.server.api.views import SiteView, body_of, parsed
 from navrel.server.library.pictures import pictures_on
-from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.state import SiteState
 
 from . import out, shapes, taking
@@ -47,7 +46,7 @@ class LookView(SiteView):
         """What is in a file, how it would look here, and what of it clashes with what is here."""
         record = self.record
         found = taking.look_into(record, body_of(request).get("file"))
-        state = draft(record)
+        state = self.draft()
         mine = state.layout.pieces
         pictures = pictures_on(record, state, source=_with_file(state, found.parts.pieces))
         return Response(

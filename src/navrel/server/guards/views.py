@@ -10,8 +10,6 @@ from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import IF_MATCH, SiteView, body_of, items_of, matched_version
 from navrel.server.library.declaring import GUARDS
-from navrel.server.sitestate.draft import draft
-from navrel.server.sitestate.locking import find_site
 
 from . import shapes
 from .services import guard_info, guard_states, proposals, state_of
@@ -42,12 +40,11 @@ class GuardsView(SiteView):
         if len(items) > MOST_GUARDS:
             raise Refused("too-many-guards", f"A site has at most {MOST_GUARDS} guards")
         GUARDS.declare(site, items, version, by=request.user)
+        self.record.refresh_from_db()
         return self._told(site)
 
     def _told(self, site: str) -> Response:
-        # What has just been put is not in what was there when it was asked.
-        record = find_site(site)
-        state, version = draft(record), GUARDS.version(record)
+        state, version = self.draft(), GUARDS.version(self.record)
         # No entity tag: what it would stand for is more than the guards.
         return Response({"items": [guard_info(state, one) for one in guard_states(site, state)], "version": version})
 

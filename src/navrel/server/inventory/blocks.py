@@ -115,7 +115,7 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
         if element is content or element in above or _skips(element, contents):
             continue
         names = list(_names(element))
-        alone = list(dict.fromkeys(name for name in names if named[name] == 1))
+        alone = [name for name in names if named[name] == 1]
         selector = alone[0] if alone else ""
         # What stands above the content and below it alike is bound by the first.
         selector = selector or next((name for name in names if named[name] == 2 and first[name] is element), "")

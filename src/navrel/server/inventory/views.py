@@ -35,8 +35,6 @@ from navrel.server.edits.services import editing, steps
 from navrel.server.publishing.changes import edits_since_live
 from navrel.server.publishing.hosts import published_origin
 from navrel.server.publishing.live import served
-from navrel.server.sitestate.draft import draft
-from navrel.server.sitestate.locking import find_site
 
 from . import services, shapes
 from .correcting import correct_page
@@ -123,7 +121,7 @@ class SiteInfoView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """What a site is, and how its draft stands to what is live."""
         record = self.record
-        state = draft(record)
+        state = self.draft()
         serving = served(record)
         revision = serving.state.revision if serving.state else None
         summary = services.inventory_summary(record)
@@ -232,11 +230,11 @@ class PageView(SiteView):
         """Say facts of a page by hand. They stay when the pages are taken in again."""
         body = parsed(shapes.CorrectionRequest, request.data)
         correct_page(site, body["path"], body["facts"], matched_version(request), by=request.user)
+        self.record.refresh_from_db()
         return self._told(site, body["path"])
 
     def _told(self, site: str, path: str) -> Response:
-        # What has just been corrected is not in what was there when it was asked.
-        state = draft(find_site(site))
+        state = self.draft()
         page = state.page(path)
         record = PageRecord.objects.get(site__slug=site, path=path)
         told = {

@@ -31,7 +31,6 @@ from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.shapes import PieceInfo, PieceRow, PieceTree
 from navrel.server.api.views import IF_MATCH, LENS, SiteView, body_of, made, matched_version, parsed, read_lens, tagged
-from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.state import SiteState
 
 from . import refreshing, services, shapes, starters, versions
@@ -54,7 +53,7 @@ class PiecesView(SiteView):
         """The pieces, each with how many things name it."""
         record = self.record
         stretch = Stretch.asked(request, MOST)
-        uses = _use_counts(draft(record))
+        uses = _use_counts(self.draft())
         records, total = stretch.of_records(Piece.objects.filter(site=record))
         return Response(stretch.listed([{**piece_info(piece), "uses": uses[piece.slug]} for piece in records], total))
 
@@ -164,7 +163,7 @@ class StartersView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """Every starter, drawn in the site's colours and fonts."""
         record = self.record
-        state = draft(record)
+        state = self.draft()
         stretch = Stretch.asked(request, MOST)
         known = starters.starters()
         # A long page with a date has neighbours and a place in the tree, which some starters show.
@@ -200,7 +199,7 @@ class PictureView(SiteView):
         """The real rendering of a piece as it is being edited, saved or not; and what its markup loses there."""
         body = parsed(shapes.PictureRequest, request.data)
         record = self.record
-        state = draft(record)
+        state = self.draft()
         piece = _edited(request, state, "picture")
         check_content(piece.kind, piece.content)
         pictures = pictures_on(record, state, body.get("path", ""))

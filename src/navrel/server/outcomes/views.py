@@ -38,7 +38,6 @@ from navrel.server.api.views import (
     unchanged,
 )
 from navrel.server.bindings.standing import standing_in
-from navrel.server.sitestate.draft import draft
 
 from . import shapes
 from .drawn import keep_measured, measured
@@ -292,7 +291,7 @@ class WhyNotView(SiteView):
         """Why a rule does not show on a page, and which single changes would make it, each with its impact."""
         body = parsed(shapes.WhyNotRequest, request.data)
         record = self.record
-        state = draft(record)
+        state = self.draft()
         page, target = state.page(body["path"]), known_target(state, body["target"])
         lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
         rule = next((one for one in state.layout.rules if one.key == body["rule"]), None)

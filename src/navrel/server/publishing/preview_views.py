@@ -140,7 +140,7 @@ class DressedView(SiteView):
         """A page of the draft in a dress as it is being edited, saved or not."""
         body = parsed(shapes.DressedRequest, request.data)
         record = self.record
-        state = draft(record)
+        state = self.draft()
         lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
         edited = body_of(request)["dress"]
         dresses = read_dresses([{**edited, "name": edited.get("name") or "x"}])

@@ -96,9 +96,8 @@ class Weighed:
     broken: list[str] | None = None
 
 
-def weigh_draft(site_slug: str) -> Weighed:
+def weigh_draft(site: Site) -> Weighed:
     """What publishing the draft would change."""
-    site = find_site(site_slug)
     before = published(site)
     return Weighed(before, draft(site), changes_since_live(site, before), impact_since_live(site))
 

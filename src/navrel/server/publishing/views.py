@@ -29,7 +29,7 @@ class ImpactView(SiteView):
     @operation("getImpact", responses=shapes.ImpactInfo)
     def get(self, request: Request, site: str) -> Response:
         """What differs from what is live: the parts, and what comes out differently for whom, when, on which pages."""
-        return Response(weighed_info(services.weigh_draft(site)))
+        return Response(weighed_info(services.weigh_draft(self.record)))
 
     @operation(
         "weighChanges", role="viewer", request=shapes.ChosenRequest, responses=shapes.ImpactInfo, errors=[409, 422]
@@ -37,7 +37,7 @@ class ImpactView(SiteView):
     def post(self, request: Request, site: str) -> Response:
         """The same, were only some of the changes published."""
         parts = parsed(shapes.ChosenRequest, request.data)["parts"]
-        weighed = services.weigh_draft(site) if parts is None else services.weigh_chosen(site, parts)
+        weighed = services.weigh_draft(self.record) if parts is None else services.weigh_chosen(site, parts)
         return Response(weighed_info(weighed))
 
 
@@ -155,8 +155,7 @@ class RevisionView(SiteView):
     @operation("getRevision", responses=shapes.RevisionRow)
     def get(self, request: Request, site: str, number: int) -> Response:
         """One revision."""
-        record = self.record
-        return Response(_revision(find_revision(record, number), newest_revision(record)))
+        return Response(_revision(find_revision(self.record, number), newest_revision(self.record)))
 
 
 class AgainView(SiteView):

@@ -19,7 +19,6 @@ from navrel.server.api.operations import operation
 from navrel.server.api.paging import Stretch, listing, stretch_parameters
 from navrel.server.api.views import SiteView, body_of, known_target, parsed, read_lens
 from navrel.server.bindings.standing import standing_in
-from navrel.server.sitestate.draft import draft
 from navrel.server.sitestate.state import SiteState
 from navrel.wording.pages import PageWords
 
@@ -35,7 +34,7 @@ MOST_REACHED = 500
 class EditedRuleView(SiteView):
     """Something about a rule as it stands in the editor."""
 
-    def edited(self, request: Request, site: str, body: dict[str, Any]) -> tuple[SiteState, Lens, Rule]:
+    def edited(self, request: Request, body: dict[str, Any]) -> tuple[SiteState, Lens, Rule]:
         """The draft, the lens, and the rule in the place of the saved one."""
         state = self.draft()
         lens = read_lens(state, body.get("visitor", ""), body.get("at", ""))
@@ -49,7 +48,7 @@ class ReachView(EditedRuleView):
     def post(self, request: Request, site: str) -> Response:
         """How far an edited rule would reach, before it is saved. `target` narrows the list to one of its targets."""
         body = parsed(shapes.ReachRequest, request.data)
-        state, lens, edited = self.edited(request, site, body)
+        state, lens, edited = self.edited(request, body)
         target = known_target(state, body["target"]) if body.get("target") else None
         tested = state.page(body["path"]) if body.get("path") else None
         found = reach_of_edited(state.index, state.layout, lens, edited, target, MOST_REACHED, tested)
@@ -70,7 +69,7 @@ class JudgeView(EditedRuleView):
     def post(self, request: Request, site: str) -> Response:
         """What the checks find about an edited rule before it is saved, each with what one click would do about it."""
         stretch = Stretch.asked(request)
-        state, lens, edited = self.edited(request, site, parsed(shapes.EditedRuleRequest, request.data))
+        state, lens, edited = self.edited(request, parsed(shapes.EditedRuleRequest, request.data))
         found = judge(state.document, state.index, edited, lens)
         return Response(stretch.listed([judgement_info(one) for one in stretch.of(found)], len(found)))
 
@@ -83,7 +82,7 @@ class TrialView(SiteView):
         """On how many pages somebody would see a difference, were a rule so, and stood there."""
         body = parsed(shapes.TrialRequest, request.data)
         record = self.record
-        state = draft(record)
+        state = self.draft()
         saved = next((rule for rule in state.layout.rules if rule.key == body["id"]), None)
         if saved is None:
             raise Missing("no-rule", "There is no such rule")

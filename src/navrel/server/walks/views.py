@@ -51,7 +51,7 @@ class WalkView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """The pages of a walk in tree order, each with what was found of it and whether that still holds."""
         record = self.record
-        state = draft(record)
+        state = self.draft()
         stretch = Stretch.asked(request, MOST_WALKED, MOST_WALKED)
         pages = self._pages(record, state)
         return Response(
@@ -80,7 +80,7 @@ class LookedView(SiteView):
     def get(self, request: Request, site: str) -> Response:
         """How many of the pages that publishing would change somebody has looked at, and what was found amiss."""
         record = self.record
-        state = draft(record)
+        state = self.draft()
         found = services.walked(record, state, services.changed_pages(record, state))
         counts = Counter(one.standing for one in found)
         noted = [one for one in found if one.standing == "amiss" or (one.holds and one.mark and one.mark.note)]
