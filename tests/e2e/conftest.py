@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import re
 from pathlib import Path
@@ -285,21 +286,42 @@ def switch_off(page: Page, rule: str) -> None:
     page.keyboard.press("Enter")
 
 
-def make_rules(page, *rules):
-    """Save rules, as a program would."""
-    status = page.evaluate(
-        """async (rules) => {
-            const session = await (await fetch('/api/session')).json();
-            const token = document.cookie.split('; ').find((one) => one.startsWith(`${session.csrf_cookie}=`)).split('=')[1];
-            const headers = {'Content-Type': 'application/json', 'X-CSRFToken': token};
-            const found = [];
-            for (const rule of rules)
-                found.push((await fetch('/api/sites/marrowick/rules', {method: 'POST', headers, body: JSON.stringify(rule)})).status);
-            return found;
+def send(page, method, address, body):
+    """Send something as the interface does; the status, and what the answer says."""
+    return page.evaluate(
+        """async ([method, address, body]) => {
+          const session = await (await fetch('/api/session')).json();
+          const named = document.cookie.split('; ').find((one) => one.startsWith(session.csrf_cookie + '='));
+          const headers = {'X-CSRFToken': decodeURIComponent(named.split('=')[1])};
+          let sent = body;
+          if (address.endsWith('/files')) {
+            sent = new FormData();
+            sent.append('data', new File([body], 'hostile.svg'));
+          } else {
+            headers['Content-Type'] = 'application/json';
+            if (method === 'PUT') headers['If-Match'] = `"${(await (await fetch(address)).json()).version}"`;
+          }
+          const answer = await fetch(address, {method, headers, body: sent});
+          return [answer.status, await answer.text()];
         }""",
-        list(rules),
+        [method, address, body],
     )
-    assert status == [201] * len(rules)
+
+
+def make_rules(page, *rules):
+    """Save rules, as a program would: for tests of something else."""
+    for rule in rules:
+        status, said = send(page, "POST", "/api/sites/marrowick/rules", json.dumps(rule))
+        assert status == 201, said
+
+
+def put_live(page):
+    """Publish what was edited, as a program would: for tests of something else."""
+    version = page.evaluate(
+        "fetch('/api/sites/marrowick').then((answer) => answer.json()).then((site) => site.version)"
+    )
+    status, said = send(page, "POST", "/api/sites/marrowick/revisions", json.dumps({"version": version}))
+    assert status == 201, said
 
 
 def settle(window: Page) -> None:

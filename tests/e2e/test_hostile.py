@@ -9,6 +9,7 @@ import json
 import pytest
 from playwright.sync_api import expect
 
+from .conftest import send
 from .test_jobs import publish
 
 RUN = "window.ran=1"
@@ -91,28 +92,6 @@ PICTURES = [
     '<!DOCTYPE svg [<!ENTITY a "aaaa"><!ENTITY b "&a;&a;">]>' + _SVG.format("&b;"), "<html><script>window.ran=1</script></html>", "GIF89a<script>window.ran=1</script>",
     _SVG.format('<a href="javascript:window.ran=1"><path d="M0 0h9v9z"/></a>'), "\x89PNG\r\n\x1a\n" + "0" * 100, "x" * 10_000_000,
 ]  # fmt: skip
-
-
-def send(page, method, address, body):
-    """Send something as the interface does; the status, and what the answer says."""
-    return page.evaluate(
-        """async ([method, address, body]) => {
-          const session = await (await fetch('/api/session')).json();
-          const named = document.cookie.split('; ').find((one) => one.startsWith(session.csrf_cookie + '='));
-          const headers = {'X-CSRFToken': decodeURIComponent(named.split('=')[1])};
-          let sent = body;
-          if (address.endsWith('/files')) {
-            sent = new FormData();
-            sent.append('data', new File([body], 'hostile.svg'));
-          } else {
-            headers['Content-Type'] = 'application/json';
-            if (method === 'PUT') headers['If-Match'] = `"${(await (await fetch(address)).json()).version}"`;
-          }
-          const answer = await fetch(address, {method, headers, body: sent});
-          return [answer.status, await answer.text()];
-        }""",
-        [method, address, body],
-    )
 
 
 def save(page, slug, items):

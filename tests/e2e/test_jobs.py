@@ -5,7 +5,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import add_action, cell, choose, go, save_rule, search, set_moment, settle
+from .conftest import add_action, cell, choose, go, make_rules, put_live, save_rule, search, set_moment, settle
 
 
 def new_rule(page, name, include, *actions, site="marrowick"):
@@ -89,7 +89,7 @@ def test_w08_conditions_by_address_patterns_and_their_opposite(page, public):
     # The opposite: everywhere but there.
     page.get_by_role("link", name="Rules").click()
     change_include(page, "Quiet header", "-path:/journal/*-*,/routes/:line -page:/ -path:/nb{/*}? within:/")
-    publish(page)
+    put_live(page)
     for path, slim in {
         "/": False,
         "/routes/outer-ring": False,
@@ -118,7 +118,7 @@ def test_w10_a_slot_emptied_everywhere_and_then_only_in_some_places(page, public
     for include, (without, withal) in cases.items():
         page.get_by_role("link", name="Rules").click()
         change_include(page, "No footer", include)
-        publish(page)
+        put_live(page)
         assert not any(has_footer(public(path)) for path in without), include
         assert all(has_footer(public(path)) for path in withal), include
     # The page list tells "left empty" apart from "nothing set".
@@ -185,14 +185,14 @@ def test_w13_a_widget_on_all_pages_chosen_ones_all_others_or_none_with_a_note_on
     articles = {"/journal/two-keepers": True, "/journal/counting-seals": True, "/journal/a-winter-without-ice": True}
     page.get_by_label("Why entry 3 is there").fill("Asked for by the pier at Norrvøy")
 
-    def published(expected):
+    def published(expected, publish=put_live):
         save_piece(page, "Latest stories")
         publish(page)
-        go(page, "/marrowick/pieces/latest-stories")
         for path, shows in expected.items():
             assert (public(path).locator("aside [data-piece=wind-line]").count() == 1) is shows, path
 
-    published(articles)
+    published(articles, publish)
+    go(page, "/marrowick/pieces/latest-stories")
     expect(page.get_by_label("Why entry 3 is there")).to_have_value("Asked for by the pier at Norrvøy")
     chosen = {**articles, "/journal/counting-seals": False}
     entry(page, 3, "On pages").fill("page:/journal/two-keepers,/journal/a-winter-without-ice")
@@ -261,7 +261,7 @@ def test_w20_one_page_overrides_two_settings_and_the_others_follow_the_site(page
     choose(page.get_by_label("Default of measure", exact=True), "narrow")
     page.get_by_role("button", name="Save settings").click()
     expect(page.get_by_text("Saved the settings")).to_be_visible()
-    publish(page)
+    put_live(page)
     assert (measure_on("/about"), measure_on("/contact"), measure_on("/")) == ("wide", "narrow", "narrow")
 
     # The page list tells the one apart, in a column like any other.
@@ -276,7 +276,7 @@ def test_w20_one_page_overrides_two_settings_and_the_others_follow_the_site(page
     cell(page, "About us", "Measure").click()
     page.get_by_role("button", name="As the site").click()
     expect(cell(page, "About us", "Measure")).to_have_attribute("aria-label", "Measure: narrow")
-    publish(page)
+    put_live(page)
     assert (measure_on("/about"), public("/about").locator(trail).count()) == ("narrow", 0)
 
 
@@ -287,10 +287,8 @@ def test_a_pin_overruled_by_a_rule_of_higher_priority_is_told_by_what(page):
     page.get_by_role("option", name=re.compile("^Night header")).click()
     trace = page.get_by_role("complementary", name="Why: Header on /crew/rota")
     expect(trace).to_contain_text("Night header by Pin: /crew/rota")
-    new_rule(page, "Summer everywhere", "all", ("Header", "fill with", "Summer header"))
-    page.get_by_label("Priority", exact=True).fill("5")
-    save_rule(page)
-    expect(page.get_by_role("region", name="Priority +5")).to_be_visible()
-    go(page, "/marrowick/pages?path=/crew/rota&target=header")
+    summer = {"do": "fill", "slot": "header", "piece": "summer-header"}
+    make_rules(page, {"name": "Summer everywhere", "condition": {"include": "all"}, "priority": 5, "actions": [summer]})
+    page.reload()
     expect(trace).to_contain_text("Summer header by Summer everywhere")
     expect(trace).to_contain_text("decided on priority over Pin: /crew/rota")

@@ -7,8 +7,8 @@ import pyotp
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import another_person, choose, go, passer_by, switch_off
-from .test_jobs import new_rule, publish
+from .conftest import another_person, choose, go, make_rules, passer_by, put_live, switch_off
+from .test_jobs import publish
 from .test_preview import SITE
 
 PASSWORD = "a kettle on the boil"
@@ -263,8 +263,9 @@ def test_a_program_asks_for_published_layouts_and_for_nothing_else(page, demo):
     assert program.get(layout, headers={"If-None-Match": before.headers["etag"]}).status == 304
     assert program.get(f"{demo.application}/api/sites/marrowick").status == 401
     page.keyboard.press("Escape")
-    new_rule(page, "Slim about", "page:/about", ("Header", "fill with", "Slim header"))
-    publish(page)
+    slim = {"do": "fill", "slot": "header", "piece": "slim-header"}
+    make_rules(page, {"name": "Slim about", "condition": {"include": "page:/about"}, "actions": [slim]})
+    put_live(page)
     after = program.get(layout, headers={"If-None-Match": before.headers["etag"]})
     assert (after.status, after.json()["slots"]["header"]["pieces"]) == (200, ["slim-header"])
     page.get_by_role("button", name="demo", exact=True).click()

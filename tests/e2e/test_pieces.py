@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import HERE, add_item, cell, choose, go, save_rule, search, set_moment
+from .conftest import HERE, add_item, cell, choose, go, make_rules, put_live, save_rule, search, set_moment
 from .test_jobs import change_include, has_footer, new_rule, publish, save_piece
 
 
@@ -105,7 +105,7 @@ def test_w01_a_footer_from_a_file_then_none_on_articles_on_five_pages_and_on_thr
     expect(page.get_by_label("Name of the rule")).to_have_value("No footer on 5 pages")
     page.get_by_label("Name of the rule").fill("None here")
     save_rule(page)
-    publish(page)
+    put_live(page)
     assert not any(has_footer(public(path)) for path in (*five, "/journal/two-keepers"))
     three = ["/help/dogs", "/help/delays", "/help/children"]
     page.get_by_role("link", name="Pages", exact=True).click()
@@ -115,7 +115,7 @@ def test_w01_a_footer_from_a_file_then_none_on_articles_on_five_pages_and_on_thr
     page.get_by_label("Rule to add them to", exact=True).fill("None")
     page.get_by_role("option", name=re.compile("None here footer.*3 pages")).click()
     expect(page.get_by_text("None here reaches 3 more pages. In the draft, not live yet.")).to_be_visible()
-    publish(page)
+    put_live(page)
     assert not any(has_footer(public(path)) for path in (*five, *three))
     assert has_footer(public("/routes"))
     page.get_by_role("link", name="Rules").click()
@@ -126,7 +126,7 @@ def test_w01_a_footer_from_a_file_then_none_on_articles_on_five_pages_and_on_thr
     page.get_by_label("Rule is on").click()
     save_rule(page)
     expect(page.get_by_text("Saved None here, copy")).to_be_visible()
-    publish(page)
+    put_live(page)
     assert not has_footer(public("/routes"))
 
 
@@ -226,8 +226,9 @@ def test_w12_another_header_and_no_strip_above_on_one_page(page, public):
     assert window.locator("[data-slot=above-header]").count() == 0
     assert public("/contact").locator("[data-slot=above-header]").count() == 1
     # Two pieces that say the same on one page are pointed out, there and in the piece.
-    new_rule(page, "Wind up there", "page:/contact", ("Above header", "add before", "Wind line"))
-    page.get_by_role("link", name="Checks").click()
+    before = {"do": "prepend", "slot": "above-header", "piece": "wind-line"}
+    make_rules(page, {"name": "Wind up there", "condition": {"include": "page:/contact"}, "actions": [before]})
+    page.goto("/marrowick/checks")
     twice = page.get_by_role("listitem").filter(has_text="“Wind line” and “Winter notice” say the same")
     expect(twice).to_contain_text("Both hold a notice.")
     twice.locator("summary").click()
@@ -314,7 +315,7 @@ def test_w17_one_widget_more_beside_one_page_and_the_sidebar_swapped_on_another(
     ):
         page.get_by_role("link", name="Rules").click()
         change_include(page, "Wind for food", include)
-        publish(page)
+        put_live(page)
         assert public("/journal/harbour-kitchens").locator(wind).count() == on_pages, include
         assert public("/topics/food").locator(wind).count() == on_listing, include
 
@@ -330,7 +331,8 @@ def test_w21_a_notice_but_not_where_it_leads_a_call_to_act_and_a_button_after_th
     )
     page.get_by_label("Exclude, as text").fill("page:/routes")
     save_rule(page)
-    new_rule(page, "Call", "type:harbour", ("Above footer", "add after", "Book now"))
+    call = {"do": "append", "slot": "above-footer", "piece": "book-now"}
+    make_rules(page, {"name": "Call", "condition": {"include": "type:harbour"}, "actions": [call]})
     go(page, "/marrowick/pieces/main-header")
     page.get_by_role("button", name="Menu: Main", exact=True).click()
     add_item(page, "Widget")
@@ -430,7 +432,7 @@ def test_w03_a_sidebar_on_one_page_then_one_for_all_articles_that_overrules_what
     panel = why(page, article, "aside-start")
     expect(panel).to_contain_text("Pinned here: Quay corner")
     expect(panel).to_contain_text("Articles is stronger, on priority, for everyone")
-    publish(page)
+    put_live(page)
     assert beside(public(article), "aside-start") == ["timetables"]
     demo.run(str(HERE / "arrange.py"), "/about", "lock", "footer")
     expect(why(page, "/about", "footer")).to_contain_text("The ticket shop owns this slot here")
@@ -454,7 +456,7 @@ def test_w04_a_second_sidebar_for_two_pages_that_says_while_it_would_show_blank(
     )
     expect(page.get_by_text("No widgets yet, so it would show blank wherever it stands.")).to_have_count(0)
     save_piece(page, "Wind desk")
-    publish(page)
+    put_live(page)
     assert [beside(public(path)) for path in ("/help/wind", "/help/cars", "/help/dogs")] == [
         ["wind-desk"],
         ["wind-desk"],
@@ -505,7 +507,7 @@ def test_an_item_is_taken_away_on_one_page_alone_by_a_piece_of_its_own(page, pub
     page.get_by_role("button", name="Link list: Sail", exact=True).click()
     page.get_by_role("button", name="Take away Link list").click()
     save_piece(page, "Site footer on About us")
-    publish(page)
+    put_live(page)
     assert public("/about").locator("footer").get_by_text("Sail", exact=True).count() == 0
     assert public("/contact").locator("footer").get_by_text("Sail", exact=True).count() == 1
 
@@ -540,11 +542,10 @@ def test_a_template_is_drawn_by_dragging_by_keyboard_and_as_text_at_each_width(p
     page.get_by_role("button", name="− column").click()
     expect(areas).to_have_value("header\n.\ncontent\nfooter")
     save_piece(page, "Plain")
-    publish(page)
-    window = public("/tickets/help")
-    window.set_viewport_size({"width": 1280, "height": 800})
-    new_rule(page, "Plain here", "page:/tickets/help", ("Template", "use", "Plain"))
-    publish(page)
+    plain = {"do": "use", "template": "plain"}
+    make_rules(page, {"name": "Plain here", "condition": {"include": "page:/tickets/help"}, "actions": [plain]})
+    put_live(page)
+    public("/tickets/help").set_viewport_size({"width": 1280, "height": 800})
     window = public("/tickets/help")
     main, aside = window.locator("main").bounding_box(), window.locator("aside").bounding_box()
     assert aside["x"] > main["x"] + main["width"] / 2
@@ -564,7 +565,7 @@ def test_w07_articles_of_one_topic_get_related_offers_then_a_second_topic_and_sh
     assert "offers" not in beside(public(weather))
     page.get_by_role("link", name="Rules").click()
     change_include(page, "Offers by topic", "type:article term:topic/boats,topic/weather")
-    publish(page)
+    put_live(page)
     assert [beside(public(path)) for path in (boats, weather)] == [["offers"], ["offers"]]
     # The widget that both sidebars share is one piece: in the new one, and where it was.
     assert public(weather).locator("[data-piece=offers] [data-piece=newest-stories]").count() == 1
@@ -576,9 +577,14 @@ def test_w15_at_the_side_in_the_content_in_a_menus_panel_on_listings_and_for_a_t
     demo.run(str(HERE / "arrange.py"), "/about", "slot", "harbour-news")
     new_rule(page, "In the text", "page:/about", ("Harbour news", "fill with", "Winter notice"))
     new_rule(page, "In the panel", "all", ("Sail panel", "fill with", "Book now"))
-    new_rule(page, "On listings", "kind:listing -within:/journal", ("After content", "add after", "Wind line"))
-    new_rule(page, "For a type", "type:crew", ("Aside end", "fill with", "Help desk"))
-    publish(page)
+    make_rules(
+        page,
+        {"name": "On listings", "condition": {"include": "kind:listing -within:/journal"},
+         "actions": [{"do": "append", "slot": "after-content", "piece": "wind-line"}]},
+        {"name": "For a type", "condition": {"include": "type:crew"},
+         "actions": [{"do": "fill", "slot": "aside-end", "piece": "help-desk"}]},
+    )  # fmt: skip
+    put_live(page)
     assert public("/about").locator("main [data-slot=harbour-news] [data-piece=winter-notice]").count() == 1
     panel = public("/routes/night-crossing").locator("header [data-slot=sail-panel]")
     expect(panel).to_be_hidden()
@@ -694,7 +700,7 @@ def test_a_font_file_is_worn_from_the_published_site(page, public):
     expect(page.get_by_text(f"Took in {font.name}")).to_be_visible()
     page.get_by_role("button", name="Save dresses").click()
     expect(page.get_by_text("Saved the dresses.")).to_be_visible()
-    publish(page)
+    put_live(page)
     window = public("/about")
     assert window.evaluate("document.fonts.ready.then(() => [...document.fonts].map(one => one.status))") == ["loaded"]
 
@@ -773,7 +779,7 @@ def test_a_piece_is_turned_into_markup_and_written_on_with_its_mistakes_marked(p
     page.get_by_role("textbox", name="Markup: styles").click()
     page.keyboard.insert_text(".note { color: rgb(1, 2, 3); } footer { display: none; }")
     save_piece(page, "Legal footer")
-    publish(page)
+    put_live(page)
     footer = public("/legal/terms").locator("footer")
     expect(footer.get_by_text("Of Terms of carriage")).to_have_css("color", "rgb(1, 2, 3)")
     expect(footer.get_by_role("link", name="Privacy")).to_be_visible()
@@ -791,7 +797,7 @@ def test_what_markup_is_not_told_of_it_asks_for_as_an_item(page, public):
     page.keyboard.press("Control+z")
     page.keyboard.insert_text('{% item {"type": "languages", "label": "Read in"} %}')
     save_piece(page, "Booking strip")
-    publish(page)
+    put_live(page)
     strip = public("/").locator("[data-piece=booking-strip]")
     expect(strip.locator(".hours .heading")).to_have_text("Ticket hall")
     expect(strip.get_by_role("navigation", name="Read in")).to_be_visible()
@@ -809,7 +815,7 @@ def test_a_piece_is_replaced_on_some_pages_by_a_rule_that_is_seen_first(page, pu
     expect(page.get_by_role("complementary", name="Reach")).to_contain_text("2pages reached")
     save_rule(page)
     expect(page.get_by_text("Saved Legal footer instead of Site footer")).to_be_visible()
-    publish(page)
+    put_live(page)
     shown = [
         public(path).locator("footer [data-piece]").first.get_attribute("data-piece") for path in ("/about", "/routes")
     ]

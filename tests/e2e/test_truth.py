@@ -14,6 +14,7 @@ from .conftest import (
     choose,
     go,
     make_rules,
+    put_live,
     save_rule,
     search,
     set_moment,
@@ -167,11 +168,9 @@ def test_a_pin_that_could_not_show_says_what_stands_in_the_way(page, demo):
     trace = side(page, re.compile("^Why"))
     expect(trace).to_contain_text("The ticket shop owns this slot here, so nothing can be pinned. It sells from there.")
     expect(page.get_by_role("button", name=re.compile("^Pin"))).to_have_count(0)
-    new_rule(page, "Everywhere", "all", ("Header", "fill with", "Summer header"))
-    page.get_by_label("Priority", exact=True).fill("7")
-    save_rule(page)
-    expect(page.get_by_role("region", name="Priority +7")).to_be_visible()
-    go(page, "/marrowick/pages?path=/about&target=header")
+    summer = {"do": "fill", "slot": "header", "piece": "summer-header"}
+    make_rules(page, {"name": "Everywhere", "condition": {"include": "all"}, "priority": 7, "actions": [summer]})
+    page.goto("/marrowick/pages?path=/about&target=header")
     expect(trace).to_contain_text("A pin would not decide this by itself.")
     expect(trace).to_contain_text("Everywhere is stronger, on priority, for everyone.")
     page.get_by_role("button", name="Pin a header at priority 8").click()
@@ -309,8 +308,9 @@ def test_a_template_without_a_slot_is_one(page, public):
     page.reload()
     expect(boxes.first).not_to_be_checked()
     assert not any(boxes.nth(number).is_checked() for number in range(boxes.count()))
-    new_rule(page, "Alone", "page:/about", ("Template", "use", "Content alone"))
-    publish(page)
+    alone = {"do": "use", "template": "content-alone"}
+    make_rules(page, {"name": "Alone", "condition": {"include": "page:/about"}, "actions": [alone]})
+    put_live(page)
     window = public("/about")
     expect(window.locator("main")).to_contain_text("A small ferry company")
     assert window.locator("header, footer, aside").count() == 0
@@ -456,7 +456,7 @@ def test_counts_say_nothing_while_they_are_not_known(page):
 def test_a_slot_in_the_content_is_offered_and_drawn_in_its_place(page, demo, public):
     demo.run(str(HERE / "arrange.py"), "/about", "slot", "harbour-news")
     new_rule(page, "News", "page:/about", ("Harbour news", "fill with", "Winter notice"))
-    publish(page)
+    put_live(page)
     main = public("/about").locator("main")
     expect(main.locator("[data-slot=harbour-news]")).to_contain_text("Winter timetable")
     text = main.inner_text()
@@ -476,7 +476,7 @@ _COVERING = {
 def test_no_content_covers_what_is_not_its_own(page, demo, public):
     for path, markup in _COVERING.items():
         demo.run(str(HERE / "arrange.py"), path, "content", markup)
-    publish(page)
+    put_live(page)
     for path in _COVERING:
         window = public(path)
         for region in ("header", "footer"):
@@ -494,8 +494,9 @@ def test_no_content_covers_what_is_not_its_own(page, demo, public):
 
 @pytest.mark.elsewhere
 def test_a_page_whose_title_is_left_empty_keeps_a_heading_for_those_who_cannot_see(page, public):
-    new_rule(page, "No title", "page:/about", ("Title", "leave empty", ""))
-    publish(page)
+    none = {"do": "empty", "slot": "title"}
+    make_rules(page, {"name": "No title", "condition": {"include": "page:/about"}, "actions": [none]})
+    put_live(page)
     heading = public("/about").get_by_role("heading", level=1)
     expect(heading).to_have_text("About us")
     box = heading.bounding_box()

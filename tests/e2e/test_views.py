@@ -7,7 +7,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import add_action, cell, choose, go, save_rule, search, settle
+from .conftest import add_action, cell, choose, go, put_live, save_rule, search, settle
 from .test_jobs import new_rule, publish
 from .test_pieces import pick, why
 
@@ -62,7 +62,7 @@ def test_w11_a_template_with_a_sidebar_given_to_one_more_page_in_two_clicks_by_a
     page.get_by_label("Piece to put on these pages").get_by_role("option", name=re.compile("Pass corner")).click()
     expect(page.get_by_label("Name of the rule")).to_have_value("Pass corner on pages in Crew")
     save_rule(page)
-    publish(page)
+    put_live(page)
     assert public("/winter-lights").locator(desk).count() == 1
     assert public("/crew/rota").locator("[data-slot=aside-end] > [data-piece=pass-corner]").count() == 1
     assert public("/about").locator("[data-slot=aside-end]").count() == 0

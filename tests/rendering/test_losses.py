@@ -15,6 +15,8 @@ KEPT = [
     '<form action="/search" role="search"><input type="search" name="q" spellcheck="false" disabled><button disabled>Go</button></form>',
     '<ol itemscope itemtype="https://schema.org/BreadcrumbList"><li itemprop="itemListElement"><meta itemprop="position" content="1"></ol>',
     '<select multiple><optgroup label="Routes"><option selected>Hestan</option></optgroup></select>',
+    '<header site-bar _ngcontent-abc=""><data class="u-url" href="/" value="1">Ferries</data></header><dialog id="find">Find</dialog>',
+    '<sticky-bar side="start" class="bar" data-at="1"><site-search label="Search the boats" to="/search"><input></site-search></sticky-bar>',
     '<picture><source srcset="/a.webp" media="(min-width: 1px)" type="image/webp"><img src="/a.png" alt="A"></picture>',
 ]  # fmt: skip
 
@@ -35,6 +37,13 @@ def test_what_shows_and_leads_stays(markup):
         ('<iframe src="/x" srcdoc="x"></iframe><object data="/x"></object>', {"iframe": 1, "object": 1}),
         ('<meta http-equiv="refresh" content="0;/x"><link rel="stylesheet" href="/x.css">', {"meta[http-equiv]": 1, "link[rel]": 1}),
         ("<td>Boats</td>", {"td": 1}),
+        # Of what a site made up: code, what is fetched from elsewhere, and values on what is not made up.
+        ('<div x-data="run()" ng-app="" v-cloak hx-get="/x" site-bar="run()" @click="run()" href="/x">Boats</div>',
+         {f"div[{name}]": 1 for name in ("x-data", "ng-app", "v-cloak", "hx-get", "site-bar", "@click", "href")}),
+        ('<site-search src="//elsewhere.example/x" onclick="run()" html="<b>" at="{run()}" is="x-y" srcdoc="x"></site-search>',
+         {f"site-search[{name}]": 1 for name in ("src", "onclick", "html", "at", "is", "srcdoc")}),
+        ('<button formaction="/x" is="x-y">Go</button><font-face></font-face><svg><a-b onload="run()"></a-b></svg>',
+         {"button[formaction]": 1, "button[is]": 1, "font-face": 1, "a-b": 1}),
         ('<video src="https://elsewhere.example/x.mp4" poster="/x.png"></video>', {"video[src]": 1}),
         ('<table background="//elsewhere.example/x.png"><tr><td>N</table>', {"table[background]": 1}),
     ],

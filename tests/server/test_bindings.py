@@ -252,6 +252,18 @@ def test_one_selector_binds_a_part_on_all_pages_and_what_leads_heads_pages_witho
     ]  # fmt: skip
 
 
+def test_a_sidebar_is_proposed_whole_and_a_header_of_a_section_heads_no_page(api, tmp_path):
+    make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))
+    for number in range(9):
+        entries = "".join(f"<li><a href={at}.html>Quay {at}{' (here)' * (at == number)}</a></li>" for at in range(9))
+        (tmp_path / f"{number}.html").write_text(
+            f"<title>Quay {number}</title><body><div class=sidebar><div class=side-search>Find a boat</div>{entries}</div>"
+            f"<main><section><header><h2>Quay {number}</h2></header>Boats of {number}</section></main>"
+        )
+    take_in_folder("shore", tmp_path)
+    assert proposed(api) == {"aside-start": ("div.sidebar", 9)}
+
+
 def test_what_most_pages_of_no_one_section_show_is_for_all_pages(api, tmp_path):
     """A list of pages would be true as well, and nobody would read it."""
     make_empty_site("shore", "Shore", "", "in-place", by=User.objects.get(username="una"))

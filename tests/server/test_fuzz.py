@@ -17,7 +17,7 @@ from navrel.server.walks import sharing
 from .contract import description
 
 #: Requests for each operation; more for a longer look.
-EXAMPLES = int(os.environ.get("NAVREL_FUZZ_EXAMPLES", "10"))
+EXAMPLES = int(os.environ.get("NAVREL_FUZZ_EXAMPLES", "6"))
 #: What stands in an address where it is to lead somewhere.
 KNOWN = {
     "key": "0" * 64,

@@ -203,3 +203,14 @@ def test_places_are_proposed_with_what_they_would_tell(api, quay, tmp_path):
     ]
     assert (told["proposed"][at]["pages"], told["proposed"][at]["more"]) == (3, 3)
     assert told["proposed"][at]["examples"] == ["ove-strand"]
+
+
+@pytest.mark.parametrize(("called", "is_proposed"), [("tags", True), ("menu", False)])
+def test_topics_are_those_of_the_page_not_of_what_leads_about_the_site(api, quay, tmp_path, called, is_proposed):
+    for name in ("fahren", "havner", "crew"):
+        text = (tmp_path / f"{name}.htm").read_text("latin-1")
+        tags = f'<nav class="{called}"><span class="tag">{name} news</span><span class="tag">Boats</span></nav>'
+        (tmp_path / f"{name}.htm").write_text(text.replace("<P>Call", f"{tags}<P>Call"), "latin-1")
+    take_in_folder("quay", tmp_path)
+    told = api.get("/api/sites/quay/recipe/proposed").json()["proposed"]
+    assert any(one["fact"] == "terms/topic" and one["place"]["of"] == ".tag" for one in told) is is_proposed

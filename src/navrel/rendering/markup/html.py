@@ -22,6 +22,7 @@ from ..sanitising import (
     is_own_class,
 )
 from .asking import ATTRIBUTE, ELEMENT
+from .custom import may_stay, names_in
 from .in_place import ANYWHERE_IN_PLACE, DRAWING_IN_PLACE, MORE_IN_PLACE, PAINT_IN_PLACE
 
 #: Landmarks and headings of the page are the page's: an address list is no `main`, a band no second banner.
@@ -45,6 +46,9 @@ _MORE = {
 SITE_CLASS = "-site-"
 #: Elements that draw what their address leads to.
 _DRAWN_FROM = {"use"}
+_SCHEMES = SCHEMES | {"data"}
+#: Beginnings of the names of attributes that are for programs.
+_GENERIC_IN_PLACE = ("aria-", "data-")
 _OWN_ADDRESSES = {"action", "src", "srcset", "cite", "poster", "background"}
 _WIDTHS = re.compile(r"\s+\d+(?:\.\d+)?[wx]\s*\Z")
 
@@ -94,7 +98,12 @@ def _filtered_in_place(tag: str, name: str, value: str) -> str | None:
     if name == "role":
         # A banner that was found is the banner; what is the content of the page stays with the page.
         return None if value.strip().lower() == "main" else value
-    return _filtered(tag, name, value)
+    kept = _filtered(tag, name, value)
+    if kept is None or name in _ATTRIBUTES_IN_PLACE.get(tag, ()) or name in _ATTRIBUTES_IN_PLACE["*"]:
+        return kept
+    if name.startswith(_GENERIC_IN_PLACE):
+        return kept
+    return kept if may_stay(tag, name, value) and _is_own(value) else None
 
 
 def _is_own(address: str) -> bool:
@@ -108,13 +117,19 @@ def clean_markup(html: str, *, in_place: bool = False) -> str:
     ``in_place``: it stands in HTML of the page's own, as a part of it, and may name and style itself as that does.
     What was cleaned last is kept: most pieces come out alike on page after page.
     """
+    if not in_place:
+        return nh3.clean(
+            html, tags=_TAGS, attributes=_ATTRIBUTES, attribute_filter=_filtered, url_schemes=_SCHEMES, link_rel=None
+        )
+    made_up = names_in(html)
+    more = {"*": made_up.anywhere, **dict.fromkeys(made_up.elements, made_up.theirs)}
     return nh3.clean(
         html,
-        tags=_TAGS_IN_PLACE if in_place else _TAGS,
-        attributes=_ATTRIBUTES_IN_PLACE if in_place else _ATTRIBUTES,
-        attribute_filter=_filtered_in_place if in_place else _filtered,
-        generic_attribute_prefixes={"aria-", "data-"} if in_place else None,
-        url_schemes=SCHEMES | {"data"},
+        tags=_TAGS_IN_PLACE | made_up.elements,
+        attributes=_merged(_ATTRIBUTES_IN_PLACE, more),
+        attribute_filter=_filtered_in_place,
+        generic_attribute_prefixes=set(_GENERIC_IN_PLACE),
+        url_schemes=_SCHEMES,
         link_rel=None,
     )
 

@@ -58,6 +58,9 @@ MORE_IN_PLACE: dict[str, set[str]] = {
     "label": {"for"},
     "fieldset": {"disabled", "name", "form"},
     "details": {"open", "name"},
+    "dialog": {"open"},
+    # Some themes write the address of a site so.
+    "data": {"value", "href"},
     "table": {"border", "cellpadding", "cellspacing", "summary", "frame", "rules", "bordercolor", *_CELLS},
     "td": _CELLS,
     "th": _CELLS,

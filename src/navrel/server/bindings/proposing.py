@@ -12,7 +12,7 @@ from dataclasses import dataclass, field
 from navrel.core.layout.binding import Binding
 from navrel.core.layout.model import SLOTS
 from navrel.core.pages.tree import PageTree
-from navrel.server.inventory.blocks import Block
+from navrel.server.inventory.blocks import GENERIC, Block
 from navrel.server.inventory.called import kind_called
 from navrel.server.inventory.decoding import Unreadable
 from navrel.server.inventory.models import Original, Site
@@ -31,6 +31,8 @@ _LED = "The same links stand there on many pages"
 _FEWEST_LINKS, _LINKS_BESIDE = 4, 12
 #: What a part tells that is called so and another one on most pages, and one that is but for something steady in it.
 _OF_EACH_PAGE, _GIVING_WAY = 0.75, 0.5
+#: What a part of a sidebar tells, where the sidebar as a whole is told too.
+_OF_A_SIDEBAR = 0.7
 _LANDMARK = 1.0
 _IN_ORDER = list(SLOTS)
 _LANDMARKS = {
@@ -72,7 +74,13 @@ class _Part:
     @property
     def landmark(self) -> str:
         """The kind of landmark that it is; empty for none."""
-        return _LANDMARKS.get(self.first.role) or _LANDMARKS.get(self.first.tag, "")
+        role, tag = self.first.role, self.first.tag
+        return _LANDMARKS.get(role) or ("" if role == GENERIC else _LANDMARKS.get(tag, ""))
+
+    @property
+    def beside(self) -> bool:
+        """Whether it is a sidebar, by its landmark or by what it is called."""
+        return _slot_of(self)[0].startswith("aside")
 
     @property
     def distinct(self) -> int:
@@ -84,14 +92,24 @@ class _Part:
         return len(self.blocks) >= _FEWEST and self.distinct * 2 > len(self.blocks)
 
     def gives_way(self, others: Iterable[_Part]) -> bool:
-        """Whether it is another one on most pages only by little: much of it is one of others, which is the same."""
+        """Whether it is another one on most pages only by little: much of it is one of others, which is the same.
+
+        A sidebar is more than what stands above its list.
+        """
         if not self.of_each_page:
             return False
-        path, block = next(iter(self.blocks.items()))
         # It has to stand on nearly all of its pages.
-        wide = (other for other in others if len(other.blocks) * 5 >= len(self.blocks) * 4)
-        inside = (one for other in wide if (one := other.blocks.get(path)) and _inside(one, block))
-        return any(one.weight * 3 >= block.weight for one in inside)
+        wide = [other for other in others if len(other.blocks) * 5 >= len(self.blocks) * 4]
+        times = 2 if self.beside else 3
+        by_little = (
+            any(
+                one.weight * times >= block.weight and _inside(one, block)
+                for other in wide
+                if (one := other.blocks.get(path))
+            )
+            for path, block in self.blocks.items()
+        )
+        return 2 * sum(by_little) > len(self.blocks)
 
     def within(self, others: Sequence[_Part]) -> bool:
         """Whether it lies inside others on half of its pages or more."""
@@ -114,11 +132,17 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
     ranked = []
     told = [(part, *_slot_of(part)) for part in parts]
     steady = [part for part, slot, _, why in told if slot and why != _REPEATED and not part.of_each_page]
+    sidebars = [
+        part for part, slot, _, _ in told
+        if slot.startswith("aside") and part.of_each_page and not part.gives_way(steady)
+    ]  # fmt: skip
     for part, slot, telling, why in told:
         share = len(part.blocks) / count if count else 0
         if slot and (share >= LEAST_SHARE or len(part.blocks) >= _FEWEST):
             if part.gives_way(steady):
                 telling *= _GIVING_WAY
+            elif slot.startswith("aside") and part.landmark != "aside" and part.within(sidebars):
+                telling *= _OF_A_SIDEBAR
             elif part.of_each_page and telling < _LANDMARK:
                 telling *= _OF_EACH_PAGE
             ranked.append((telling * share, why, Binding(slot, part.selector), part))
@@ -233,8 +257,9 @@ def _slot_of(part: _Part) -> tuple[str, float, str]:
     # A navigation may be anywhere: what it is called says more.
     if landmark and landmark != "navigation":
         return _placed(landmark, part), _LANDMARK, f"It is a landmark: {block.role or block.tag}"
-    # A role is what a part is, not what it is called.
-    name = "" if part.selector.startswith("[") else part.selector.rpartition(">")[2].strip()
+    # A role or a tag is what a part is, not what it is called.
+    name = part.selector.rpartition(">")[2].strip()
+    name = "" if name.startswith("[") or name == block.tag else name
     if called := kind_called(re.sub(r"^\w+(?=\.)", "", name)):
         kind, word = called
         return _placed(kind, part), 0.95 if landmark else 0.9, f"It is called {word}"

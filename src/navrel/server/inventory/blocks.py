@@ -1,6 +1,6 @@
 """Parts of a page that may be those of slots: what stands around its content, and how it looks without what varies.
 
-Source: the HTML Standard and WAI-ARIA (landmarks).
+Sources: the HTML Standard and WAI-ARIA (landmarks), HTML-AAM (which headers and footers are landmarks).
 """
 
 from __future__ import annotations
@@ -54,6 +54,9 @@ _NO_BLOCKS = _UNSEEN | {
 }  # fmt: skip
 
 _LANDMARKS = ("header", "footer", "nav", "aside")
+#: The role of what is no landmark, and what a header or footer is then that of, and not the page's.
+GENERIC = "generic"
+_SECTIONING = ("article", "aside", "nav", "section")
 
 
 class Block(NamedTuple):
@@ -124,11 +127,10 @@ def blocks_of(marks: Marks, content: Any, around: Around) -> list[Block]:
         if selector and place is not None:
             copy = normalised(element, around).copy
             digest, (weight, links) = digest_of(copy), _weight(copy)
-            role = (element.get("role") or "").lower()
             # All of a page may be its content; then what stands in its first half does so before the most of it.
             before = place.start * 2 < len(marks.data) if is_all else not started
             stands = place.start, place.end, before
-            block = Block(selector, element.tag, role, *stands, digest, weight, links, alone[1:])
+            block = Block(selector, element.tag, _role(element), *stands, digest, weight, links, alone[1:])
             if weight:
                 found.append(block)
         if len(found) >= MOST_BLOCKS:
@@ -145,6 +147,13 @@ def _walk(element: Any, inside: set[Any], depth: int) -> Iterator[Any]:
             yield child
         if child not in inside and depth < MAX_DEPTH:
             yield from _walk(child, inside, depth + 1)
+
+
+def _role(element: Any) -> str:
+    """The role of an element as it is written, or `GENERIC` for the header or footer of a part of the page."""
+    written = (element.get("role") or "").lower()
+    of_a_part = element.tag in ("header", "footer") and next(element.iterancestors(*_SECTIONING), None) is not None
+    return written or (GENERIC if of_a_part else "")
 
 
 def _skips(element: Any, contents: Container[str]) -> bool:

@@ -111,14 +111,13 @@ def _by_names(told: Told) -> Iterator[tuple[str, FactPlace]]:
     for element in told.tree.find("body").iter(
         "p", "div", "span", "a", "ul", "ol", "li", "time", "abbr", "address", "nav", "b"
     ):
-        for name in f"{element.get('class') or ''} {element.get('id') or ''}".split():
+        for name in _called(element):
             for fact, called in _CALLED.items():
                 is_id = name == element.get("id")
                 selector = f"{'#' if is_id else '.'}{name}"
                 if not _NAME.match(name) or not called.search(name) or (fact, selector) in seen:
                     continue
-                # What leads about the site has categories and labels too.
-                if fact == "terms/topic" and next(element.iterancestors("nav"), None) is not None:
+                if fact == "terms/topic" and _leads_about(element):
                     continue
                 seen.add((fact, selector))
                 yield from _in_element(fact, element, selector)
@@ -127,6 +126,17 @@ def _by_names(told: Told) -> Iterator[tuple[str, FactPlace]]:
             yield "published", FactPlace("meta", name)
         elif _CALLED["author"].search(name.replace(":", "-").replace(".", "-")):
             yield "author", FactPlace("meta", name)
+
+
+def _leads_about(element: Any) -> bool:
+    """Whether an element stands in what leads about the site, where categories and labels are not the page's."""
+    navigation = next(element.iterancestors("nav"), None)
+    return navigation is not None and not any(map(_CALLED["terms/topic"].search, _called(navigation)))
+
+
+def _called(element: Any) -> list[str]:
+    """What an element is called: its classes, and its id."""
+    return f"{element.get('class') or ''} {element.get('id') or ''}".split()
 
 
 def _in_element(fact: str, element: Any, selector: str) -> Iterator[tuple[str, FactPlace]]:
