@@ -111,7 +111,7 @@ def test_only_pages_that_come_in_keep_what_was_said_by_hand(fresh, folder):
 @pytest.mark.parametrize(("changed", "differs"), [
     (html("Home"), ""),
     (html("Home", "<p>Other words.</p>"), "content"),
-    (html("Home").replace("<body>", '<meta property="og:type" content="article"><body>'), "type"),
+    (html("Home").replace("<body>", '<meta property="og:type" content="product"><body>'), "type"),
     (html("Home").replace("<body>", "<body><!-- changed -->"), "what stands around its content"),
 ])  # fmt: skip
 def test_what_of_a_page_differs_is_told(fresh, folder, changed, differs):

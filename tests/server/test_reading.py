@@ -81,6 +81,23 @@ def test_facts_stand_in_linked_data(data, fact, value):
     assert read_page("a.html", page(head=linked(data))).facts[fact] == value
 
 
+@pytest.mark.parametrize(
+    ("said", "is_one"),
+    [
+        ('<meta property="og:type" content="article">', False),
+        ('<meta property="og:type" content="article"><meta property="article:tag" content="Seabirds">', True),
+        ('<meta property="og:type" content="article"><meta name="author" content="Maren Dufay">', True),
+        ('<meta property="og:type" content="Article"><meta property="article:published_time" content="2026-05-09">', True),
+        ('<div itemscope itemtype="https://schema.org/Article"><div itemprop="articleBody">Terns</div></div>', False),
+        ('<div itemscope itemtype="https://schema.org/Article"><b itemprop="headline">Terns</b></div>', True),
+        ('<div itemscope itemtype="https://schema.org/BlogPosting"><div itemprop="articleBody">Terns</div></div>', True),
+        (linked('{"@type": "Article", "dateModified": "2026-05-09"}'), True),
+    ],
+)  # fmt: skip
+def test_what_calls_a_page_an_article_and_tells_nothing_of_it_is_a_theme(said, is_one):
+    assert read_page("a.html", page(said)).facts["type"] == ("article" if is_one else "")
+
+
 def test_breadcrumbs_name_another_parent_than_the_path():
     crumbs = '{"@type": "BreadcrumbList", "itemListElement": [{"item": "https://m.example/passes"}, {"item": {"@id": "https://m.example/a/b"}}]}'
     head = '<link rel="canonical" href="https://m.example/a/b">' + linked(crumbs)

@@ -29,6 +29,8 @@ MAX_ADDRESS = 1500
 
 LISTING_TYPES = {"CollectionPage", "Blog", "ItemList"}
 _ARTICLE_TYPES = {"Article", "BlogPosting", "NewsArticle"}
+#: What an article says of itself besides its words. Themes call all pages articles, the home page among them.
+_OF_AN_ARTICLE = {"headline", "name", "author", "datePublished", "dateModified", "dateCreated"}
 _SPACES = re.compile(r"\s+")
 _XML = "http://www.w3.org/XML/1998/namespace"
 
@@ -57,7 +59,9 @@ class Head:
         found: list[str] = []
         for thing in self._said:
             stated = thing.get("@type")
-            found += [one for one in (stated if isinstance(stated, list) else [stated]) if isinstance(one, str)]
+            names = [one for one in (stated if isinstance(stated, list) else [stated]) if isinstance(one, str)]
+            is_bare = thing is not self._entry and not thing.keys() & _OF_AN_ARTICLE
+            found += [one for one in names if not (is_bare and one == "Article")]
         return found
 
     def property(self, name: str) -> Any:
@@ -74,8 +78,8 @@ class Head:
 
     def type(self) -> str:
         """The content type: Open Graph's where it says something, else that of schema.org."""
-        stated = self.meta("og:type").rpartition(":")[2]
-        if stated and stated != "website":
+        stated = self.meta("og:type").rpartition(":")[2].strip().lower()
+        if stated not in ("", "website", "article") or (stated == "article" and self._is_written()):
             return slugify(stated)
         for name in self.types():
             if name in _ARTICLE_TYPES:
@@ -85,6 +89,10 @@ class Head:
             if name in ("Product", "Event", "Recipe", "Place"):
                 return _kebab(name)
         return ""
+
+    def _is_written(self) -> bool:
+        """Whether a page says when or by whom it was written, or what of."""
+        return any(self.published()) or bool(self.author() or self.meta("article:tag"))
 
     def kind(self) -> str:
         """The kind of page that the stated types tell of."""
