@@ -257,8 +257,9 @@ def test_a_sidebar_is_proposed_whole_and_a_header_of_a_section_heads_no_page(api
     for number in range(9):
         entries = "".join(f"<li><a href={at}.html>Quay {at}{' (here)' * (at == number)}</a></li>" for at in range(9))
         (tmp_path / f"{number}.html").write_text(
-            f"<title>Quay {number}</title><body><div class=sidebar><div class=side-search>Find a boat</div>{entries}</div>"
-            f"<main><section><header><h2>Quay {number}</h2></header>Boats of {number}</section></main>"
+            f"<title>Quay {number}</title><body><div class=sidebar><div class=side-search>Find a boat</div>"
+            f"<nav class=quays-nav>{entries}</nav></div>"
+            f"<main><section><header><h2>Quay {number}</h2></header>Boats of {number}</section><nav>Next</nav></main>"
         )
     take_in_folder("shore", tmp_path)
     assert proposed(api) == {"aside-start": ("div.sidebar", 9)}

@@ -153,7 +153,7 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
         known = [other for _, _, other in found]
         alike = part.within(known) or any(_same(part, other) for other in known)
         # What little tells of gives way to what it has in it.
-        little = why == _REPEATED or part.gives_way(known)
+        little = why == _REPEATED or part.gives_way(other for other in known if not other.of_each_page)
         alike = alike or (little and any(other.within([part]) for other in known))
         if not alike and sum(one.slot == binding.slot for one, _, _ in found) < MOST_FOR_SLOT:
             found.append((binding, why, part))
