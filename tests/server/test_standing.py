@@ -1,5 +1,7 @@
 """Pieces that were found change nothing to be seen, as long as they show what stands in the page; and no longer."""
 
+import re
+
 import pytest
 from django.contrib.auth.models import User
 
@@ -56,6 +58,27 @@ def test_what_was_found_is_drawn_as_before_taken_and_undone(api, shore):
     undo("shore", User.objects.get(username="una"), Edit.objects.latest("number").number)
     told = api.get("/api/sites/shore/impact").json()
     assert told["pages"] == 0 and all(one["alike"] for one in told["shifts"])
+
+
+def test_what_was_found_is_outlined_with_nothing_around_it_and_loses_nothing(api, shore):
+    take(api)
+
+    def shown(outlines):
+        asked = {"path": "/page-5", "outlines": outlines}
+        return api.get("/api/sites/shore/preview", **asked).json()["html"]
+
+    plain, outlined = shown("false"), shown("true")
+    assert '<header data-nv-shows="header" data-slot="header">' in outlined
+    assert 'class="side" ' not in outlined and outlined.count("data-slot=") == 2
+    bare = re.sub(r' data-(?:nv-shows|slot)="[a-z-]+"', "", outlined)
+    styles = re.search(r"<style>\[data-nv-stays\].*?</style>", bare)
+    assert styles is not None and bare.replace(styles[0], "") == plain
+    for slot in ("header", "aside-end"):
+        assert re.search(rf'\[data-nv-shows="{slot}"\]{{outline:2px solid #[0-9A-Fa-f]{{6}}', styles[0])
+    (piece,) = (one for one in draft(find_site("shore")).layout.pieces.values() if one.kind == "header")
+    sent = {"kind": "header", "name": piece.name, "content": piece.content}
+    told = api.post("/api/sites/shore/picture", {"piece": sent, "path": "/page-5"}).json()
+    assert "<header>" in piece.content["items"][0]["code"] and told["lost"] == []
 
 
 def test_what_loses_something_looks_different(api, shore):

@@ -270,16 +270,19 @@ def lost_of_piece(source: Source, piece: Piece, page: Page, lens: Lens, content:
     codes = {at: code for at, code in stated if isinstance(code, str)}
     if not codes:
         return {}
-    place = _place_alone(source, page, lens, content)
+    place = _place_alone(source, page, lens, content, as_there=True)
     found = {at: lost_by(code, place) for at, code in codes.items()}
     return {at: lost for at, lost in found.items() if lost}
 
 
-def _place_alone(source: Source, page: Page, lens: Lens, content: str) -> Place:
-    """Where a piece on its own is drawn."""
+def _place_alone(source: Source, page: Page, lens: Lens, content: str, *, as_there: bool = False) -> Place:
+    """Where a piece on its own is drawn. ``as_there``: in HTML of the page's own, where the page is."""
     traces = source.resolve(page, lens)
     in_place = is_in_place(page, {target: found.outcome for target, found in traces.items()})
-    return source.place(page, lens, setting_values(traces), lambda: content if in_place else with_ids(content))
+    return source.place(
+        page, lens, setting_values(traces), lambda: content if in_place else with_ids(content),
+        in_place=as_there and in_place,
+    )  # fmt: skip
 
 
 def _named_slot(name: str) -> Markup:

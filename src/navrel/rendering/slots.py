@@ -49,7 +49,7 @@ class SlotDrawing:
         told = self.outlines is not None and (shown or outcome.state in ("empty", "locked"))
         if not markups and not told:
             return Markup()
-        return self.frame(name, outcome, shown, markups, placed=placed)
+        return self.frame(name, outcome, markups, placed=placed)
 
     def pieces(self, name: str, outcome: Outcome) -> tuple[list[Piece], list[Markup]]:
         """The pieces of a slot, and what those of them draw that draw anything."""
@@ -58,7 +58,7 @@ class SlotDrawing:
         drawing = Drawing(self.place, self.inner, "p" if name in SLOTS[:3] else "h2", name)
         return shown, [markup for piece in shown if (markup := piece_markup(piece, drawing))]
 
-    def frame(self, name: str, outcome: Outcome, shown: list[Piece], markups: list[Markup], *, placed: bool) -> Markup:
+    def frame(self, name: str, outcome: Outcome, markups: list[Markup], *, placed: bool) -> Markup:
         """The element of a slot around what its pieces draw."""
         element = _ELEMENTS.get(name, "section") if placed else "div"
         told = {
@@ -69,10 +69,16 @@ class SlotDrawing:
             "state": outcome.state,
             "pieces": markups,
             "outlined": self.outlines is not None,
-            "colour": (self.outlines or {}).get(shown[0].slug, _NO_PIECE) if shown else _NO_PIECE,
+            "colour": self.colour(name),
             "in_place": self.place.in_place,
         }
         return drawn("slot.html", told)
+
+    def colour(self, name: str) -> str:
+        """The colour in which a slot is outlined: that of the first piece in it."""
+        pieces = self.place.document.layout.pieces
+        slug = next((slug for slug in self.slots[name].pieces if slug in pieces), "")
+        return (self.outlines or {}).get(slug, _NO_PIECE)
 
     def inner(self, name: str) -> Markup:
         """A slot that stands in a piece."""

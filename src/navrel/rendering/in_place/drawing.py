@@ -28,11 +28,15 @@ _SIDEBAR = re.compile(
 )
 _MARKUP = re.compile(r'<div class="markup"><div>(.*)</div></div>\Z', re.DOTALL)
 _TAG_NAME = re.compile(rb"<[a-zA-Z][^\s/>]*")
+_BEGINNING = re.compile(r"\s*<[a-zA-Z][^\s/>]*")
 _FOUND = (
     b"<style>[data-nv-found]{outline:4px solid #d8412f !important;outline-offset:-4px;"
     b"box-shadow:0 0 0 9999px #0006;position:relative;z-index:9999}</style>"
 )
-_OUTLINES = b"<style>[data-nv-stays]{outline:2px dashed #9AA1A8;outline-offset:-2px}</style>"
+_OUTLINED = (
+    "[data-nv-stays]{outline:2px dashed #9AA1A8;outline-offset:-2px}"
+    "[data-nv-stays].lit,[data-nv-shows].lit{outline-width:4px;outline-offset:-4px}"
+)
 
 
 @dataclass(frozen=True)
@@ -67,7 +71,7 @@ def draw_in_place(original: Original, drawing: SlotDrawing, title: str | None, s
     if title is not None and original.title is not None:
         encoded.append(_Splice(*original.title, _encoded(escape(title, quote=False), original.encoding)))
     if drawing.outlines is not None:
-        encoded += _outlines(original, shown.keys())
+        encoded += _outlines(original, drawing, shown.keys())
     parts, last = [], 0
     for splice in sorted(encoded, key=lambda one: (one.start, one.end)):
         parts += [original.data[last : splice.start], splice.data]
@@ -85,15 +89,18 @@ def _shown(drawing: SlotDrawing, seat: Seat) -> str | None:
 
 def slot_in_place(drawing: SlotDrawing, slot: str, outcome: Outcome) -> str:
     """What a slot shows on a page with styles of its own; empty where that is nothing."""
-    shown, markups = drawing.pieces(slot, outcome)
+    _, markups = drawing.pieces(slot, outcome)
     if not markups:
         return ""
     bare = [one for markup in markups if (one := _bare(markup)) is not None]
     if len(bare) == len(markups):
         if drawing.outlines is None:
             return "".join(map(with_beginnings, bare))
+        # An element around them would be another one to the page's styles.
+        if all(map(_BEGINNING.match, bare)):
+            return "".join(with_beginnings(_marked(one, slot, first=at == 0)) for at, one in enumerate(bare))
         markups = [Markup(one) for one in bare]  # noqa: S704
-    return with_beginnings(str(drawing.frame(slot, outcome, shown, markups, placed=True)))
+    return with_beginnings(str(drawing.frame(slot, outcome, markups, placed=True)))
 
 
 def _bare(markup: Markup) -> str | None:
@@ -109,9 +116,23 @@ def _bare(markup: Markup) -> str | None:
     return inner[1] if inner and 'class="markup"' not in inner[1] else None
 
 
-def _outlines(original: Original, changed: Container[Seat]) -> Iterator[_Splice]:
-    """What marks the places of slots in which stands what stood there."""
-    yield _Splice(len(original.data), len(original.data), _OUTLINES)
+def _marked(markup: str, slot: str, *, first: bool) -> str:
+    """Markup that begins with an element, marked as what stands in a slot; the first there as the slot itself."""
+    name = _BEGINNING.match(markup)
+    end = name.end() if name else 0
+    mark = f' data-slot="{slot}"' if first else ""
+    return f'{markup[:end]} data-nv-shows="{slot}"{mark}{markup[end:]}'
+
+
+def _outlines(original: Original, drawing: SlotDrawing, changed: Container[Seat]) -> Iterator[_Splice]:
+    """What marks the places of slots: those in which stands what stood there, and what shows in others."""
+    shown = (
+        f'[data-nv-shows="{seat.slot}"]{{outline:2px solid {drawing.colour(seat.slot)};outline-offset:-2px}}'
+        for seat in original.seats
+        if seat in changed
+    )
+    styles = f"<style>{_OUTLINED}{''.join(shown)}</style>"
+    yield _Splice(len(original.data), len(original.data), styles.encode())
     for seat in original.seats:
         name = _TAG_NAME.match(original.data, seat.start)
         if seat not in changed and seat.end > seat.start and name:
