@@ -1,5 +1,6 @@
 import type { Shapes } from "../api/client";
 import { contrast, ENOUGH } from "../dress/contrast";
+import { slotAround } from "../parts/slots";
 
 /** What is amiss in a page as it is drawn at one width, and in which piece. */
 export type Amiss = Pick<Shapes["MeasuredItem"], "kind" | "piece" | "slot" | "words">;
@@ -21,8 +22,8 @@ export function measured(page: Document): Amiss[] {
 }
 
 function found(element: Element, kind: Amiss["kind"], words: string): Amiss {
-  const of = (name: string) => element.closest(`[${name}]`)?.getAttribute(name) ?? "";
-  return { kind, piece: of("data-piece"), slot: of("data-slot"), words: words.slice(0, MOST_WORDS) };
+  const piece = element.closest("[data-piece]")?.getAttribute("data-piece") ?? "";
+  return { kind, piece, slot: slotAround(element), words: words.slice(0, MOST_WORDS) };
 }
 
 /** Menus that stand in a line and need a second one. */

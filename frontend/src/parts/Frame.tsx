@@ -1,5 +1,6 @@
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
 import { redraw } from "./redraw";
+import { slotAround } from "./slots";
 
 interface Props {
   html: string;
@@ -83,7 +84,7 @@ export function Frame({ html, title, width, height, onSlot, onDrawn, onLink, cho
       }
       const link = element.closest("a[href]")?.getAttribute("href");
       if (link?.startsWith("/")) handlers.current.onLink?.(link.split(/[?#]/)[0] ?? "/");
-      else handlers.current.onSlot?.(element.closest("[data-slot]")?.getAttribute("data-slot") ?? "");
+      else handlers.current.onSlot?.(slotAround(element));
     });
   };
   const source = inPlace ? first : html;

@@ -1,6 +1,7 @@
 import { type RefObject, useCallback, useEffect, useRef, useState } from "react";
 import type { Shapes } from "../api/client";
 import { usePieces } from "../parts/site";
+import { slotCalled, slotName, slotsIn } from "../parts/slots";
 import { outcomeText, targetName } from "../parts/words";
 
 interface Props {
@@ -25,8 +26,7 @@ export function Gutter({ page, targets, differing, onOpen }: Props) {
   const { bySlug } = usePieces();
   const gutter = useRef<HTMLDivElement>(null);
   const labels = useLabels(page, gutter);
-  const light = (slot: string, on: boolean) =>
-    page?.querySelector(`[data-slot="${CSS.escape(slot)}"]`)?.classList.toggle("lit", on);
+  const light = (slot: string, on: boolean) => page && slotCalled(page, slot)?.classList.toggle("lit", on);
   return (
     <div ref={gutter} className="gutter">
       {labels.map(({ slot, top }) => {
@@ -71,14 +71,14 @@ function useLabels(page: Document | null, gutter: RefObject<HTMLDivElement | nul
     const scale = frame.clientWidth ? box.width / frame.clientWidth : 1;
     let free = 0;
     const found: Label[] = [];
-    for (const slot of page.querySelectorAll("[data-slot]")) {
+    for (const slot of slotsIn(page)) {
       const { top, bottom } = slot.getBoundingClientRect();
       const begins = box.top + top * scale - room.top;
       const ends = box.top + bottom * scale - room.top;
       if (ends < 0 || begins > room.height) continue;
       const stands = Math.max(begins, free, 0);
       free = stands + APART;
-      found.push({ slot: slot.getAttribute("data-slot") ?? "", top: stands });
+      found.push({ slot: slotName(slot), top: stands });
     }
     // The last ones stand above the foot, and those before them make room.
     let limit = room.height - APART;

@@ -1,6 +1,7 @@
 import Button from "@mui/material/Button";
 import { useEffect, useState } from "react";
 import { Frame } from "../parts/Frame";
+import { slotCalled } from "../parts/slots";
 import { targetName } from "../parts/words";
 import { Gutter } from "./Gutter";
 import type { Shown } from "./sides";
@@ -86,7 +87,7 @@ const plainName = (slot: string) => targetName(slot).toLowerCase();
 
 /** Scroll a page in its frame, and nothing around that, so that a slot stands in the middle. */
 function scrollTo(page: Document, target: string) {
-  const slot = page.querySelector(`[data-slot="${CSS.escape(target)}"]`)?.getBoundingClientRect();
+  const slot = slotCalled(page, target)?.getBoundingClientRect();
   const view = page.defaultView;
   if (slot && view) view.scrollBy(0, slot.top - Math.max(0, (view.innerHeight - slot.height) / 2));
 }

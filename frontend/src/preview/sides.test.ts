@@ -46,12 +46,29 @@ describe("what stands beside a page", () => {
 const page = (html: string) => new DOMParser().parseFromString(html, "text/html");
 
 it("slots differ by what is drawn in them, and where one page has them alone", () => {
-  const one = page("<div data-slot=a>A</div><div data-slot=b>B  B</div><div data-slot=c>C</div>");
+  const one = page(
+    "<div class=slot data-slot=a>A</div><div class=slot data-slot=b>B  B</div><div class=slot data-slot=c>C</div>",
+  );
   const other = page(
-    "<div data-slot=a>A</div><div data-slot=b>B\n B</div><div data-slot=d>D</div><main>x</main>",
+    "<div class=slot data-slot=a>A</div><div class=slot data-slot=b>B\n B</div><div class=slot data-slot=d>D</div><main data-slot=card>x</main>",
   );
   expect(differingSlots(one, other)).toEqual(["c", "d"]);
   expect(
-    differingSlots(one, page("<div data-slot=a>!</div><div data-slot=b>B B</div><div data-slot=c>C</div>")),
+    differingSlots(
+      one,
+      page(
+        "<div class=slot data-slot=a>!</div><div class=slot data-slot=b>B B</div><div class=slot data-slot=c>C</div>",
+      ),
+    ),
   ).toEqual(["a"]);
+});
+
+it("what was found stands in a slot with nothing around it, and is compared with what stood there", () => {
+  const before = page(
+    "<header data-slot=header data-nv-stays class='top lit'>A</header><p data-slot=card>x</p>",
+  );
+  const found = "<header data-nv-shows=header data-slot=header class=top>A</header>";
+  expect(differingSlots(before, page(`${found}<p data-slot=card>y</p>`))).toEqual([]);
+  expect(differingSlots(before, page(found.replace("top", "bare")))).toEqual(["header"]);
+  expect(differingSlots(before, page(`${found}<p data-nv-shows=header>More</p>`))).toEqual(["header"]);
 });

@@ -1,4 +1,5 @@
 import type { LensParams } from "../api/queries";
+import { drawnIn, slotName, slotsIn } from "../parts/slots";
 
 /**
  * What stands beside the draft of a page: what is live, a revision, the draft of another page, or of other lenses; or
@@ -89,12 +90,7 @@ export const isEarlier = (side: Beside) => ["live", "revision", "plain"].include
 /** The slots of two drawn pages that do not look the same: with other contents, or on one of them alone. */
 export function differingSlots(one: Document, other: Document): string[] {
   const drawn = (page: Document) =>
-    new Map(
-      [...page.querySelectorAll("[data-slot]")].map((slot) => [
-        slot.getAttribute("data-slot") ?? "",
-        slot.innerHTML.replace(/\s+/g, " ").trim(),
-      ]),
-    );
+    new Map(slotsIn(page).map((slot) => [slotName(slot), drawnIn(slot).replace(/\s+/g, " ").trim()]));
   const [mine, theirs] = [drawn(one), drawn(other)];
   return [...new Set([...mine.keys(), ...theirs.keys()])].filter(
     (slot) => mine.get(slot) !== theirs.get(slot),

@@ -54,8 +54,9 @@ _NO_BLOCKS = _UNSEEN | {
 }  # fmt: skip
 
 _LANDMARKS = ("header", "footer", "nav", "aside")
-#: The role of what is no landmark, and what a header or footer is then that of, and not the page's.
+#: The role of what is no landmark: the header of an article is that of the article, not of the page.
 GENERIC = "generic"
+#: What a header or footer in them is one of.
 _SECTIONING = ("article", "aside", "nav", "section")
 
 

@@ -1,0 +1,36 @@
+/** Elements of a page of its own that stand in a slot with nothing around them: what stays there, and what shows. */
+const MARKS = ["data-nv-stays", "data-nv-shows"];
+
+/** The slots of a drawn page: those that Navrel drew or marked. A page of its own may use the attribute otherwise. */
+const SLOT = [".slot", ".nv-slot", ...MARKS.map((mark) => `[${mark}]`)]
+  .map((one) => `[data-slot]${one}`)
+  .join();
+
+export const slotsIn = (page: Document): Element[] => [...page.querySelectorAll(SLOT)];
+
+export const slotName = (slot: Element | null): string => slot?.getAttribute("data-slot") ?? "";
+
+/** The name of the slot that an element stands in, or is; empty for none. */
+export const slotAround = (element: Element): string => slotName(element.closest(SLOT));
+
+export const slotCalled = (page: Document, name: string): Element | undefined =>
+  slotsIn(page).find((slot) => slotName(slot) === name);
+
+/** What is drawn in a slot, without what marks it. */
+export function drawnIn(slot: Element): string {
+  if (!MARKS.some((mark) => slot.hasAttribute(mark))) return slot.innerHTML;
+  const name = slotName(slot);
+  const more = [...slot.ownerDocument.querySelectorAll("[data-nv-shows]")].filter(
+    (one) => one !== slot && one.getAttribute("data-nv-shows") === name,
+  );
+  return [slot, ...more].map(unmarked).join("");
+}
+
+function unmarked(element: Element): string {
+  const copy = element.cloneNode(true) as Element;
+  for (const mark of ["data-slot", ...MARKS]) copy.removeAttribute(mark);
+  // While its label is pointed at.
+  copy.classList.remove("lit");
+  if (!copy.getAttribute("class")) copy.removeAttribute("class");
+  return copy.outerHTML;
+}
