@@ -26,11 +26,22 @@ export function drawnIn(slot: Element): string {
   return [slot, ...more].map(unmarked).join("");
 }
 
+/** The markup of an element as it compares: without marks and comments; in one order what may stand in any. */
 function unmarked(element: Element): string {
   const copy = element.cloneNode(true) as Element;
   for (const mark of ["data-slot", ...MARKS]) copy.removeAttribute(mark);
   // While its label is pointed at.
   copy.classList.remove("lit");
-  if (!copy.getAttribute("class")) copy.removeAttribute("class");
+  for (const one of [copy, ...copy.querySelectorAll("*")]) {
+    const names = [...one.classList].sort().join(" ");
+    if (names) one.setAttribute("class", names);
+    else one.removeAttribute("class");
+    const written = [...one.attributes].sort((a, b) => (a.name < b.name ? -1 : 1));
+    for (const attribute of written) one.removeAttributeNode(attribute);
+    for (const attribute of written) one.setAttributeNode(attribute);
+  }
+  const comments = document.createNodeIterator(copy, NodeFilter.SHOW_COMMENT);
+  for (let comment = comments.nextNode(); comment; comment = comments.nextNode())
+    comment.parentNode?.removeChild(comment);
   return copy.outerHTML;
 }

@@ -65,9 +65,9 @@ it("slots differ by what is drawn in them, and where one page has them alone", (
 
 it("what was found stands in a slot with nothing around it, and is compared with what stood there", () => {
   const before = page(
-    "<header data-slot=header data-nv-stays class='top lit'>A</header><p data-slot=card>x</p>",
+    "<header data-slot=header data-nv-stays class='top wide lit' id=h>A<!-- b --></header><p data-slot=card>x</p>",
   );
-  const found = "<header data-nv-shows=header data-slot=header class=top>A</header>";
+  const found = "<header data-nv-shows=header data-slot=header id=h class='wide top'>A</header>";
   expect(differingSlots(before, page(`${found}<p data-slot=card>y</p>`))).toEqual([]);
   expect(differingSlots(before, page(found.replace("top", "bare")))).toEqual(["header"]);
   expect(differingSlots(before, page(`${found}<p data-nv-shows=header>More</p>`))).toEqual(["header"]);
