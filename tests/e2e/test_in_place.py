@@ -132,6 +132,10 @@ def test_what_was_found_looks_as_before_and_what_a_piece_would_lack_stays_unless
             re.compile("^Footer: what stood there, now by"),
         ]
     )
+    # Beside what is live, with its slots outlined.
+    go(page, "/shore/preview?path=/routes&beside=live")
+    expect(page.get_by_role("button", name=re.compile(r"^Header\s*Header as found"))).to_be_visible()
+    expect(page.get_by_text(re.compile("every slot looks the same$"))).to_be_visible()
     publish(page)
     page.get_by_role("button", name=re.compile("^Undo")).first.click()
     expect(as_before).to_contain_text("what stands in the page itself, as Header as found showed it")
