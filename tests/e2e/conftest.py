@@ -5,6 +5,8 @@ from __future__ import annotations
 import json
 import os
 import re
+import time
+import urllib.request
 from pathlib import Path
 from typing import Any
 
@@ -13,6 +15,8 @@ from navrel_rehearsal import CHROMIUM_FLAGS, COUNT_REQUESTS, Stage, chromium_pat
 from playwright.sync_api import Browser, Locator, Page, Route, expect, sync_playwright
 
 HERE = Path(__file__).parent
+#: How long the published site may take to serve what was published, in seconds.
+LONGEST = 15
 
 expect.set_options(timeout=15_000)
 
@@ -316,12 +320,19 @@ def make_rules(page, *rules):
 
 
 def put_live(page):
-    """Publish what was edited, as a program would: for tests of something else."""
-    version = page.evaluate(
-        "fetch('/api/sites/marrowick').then((answer) => answer.json()).then((site) => site.version)"
-    )
-    status, said = send(page, "POST", "/api/sites/marrowick/revisions", json.dumps({"version": version}))
+    """Publish what was edited, as a program would, and wait until it is served: for tests of something else."""
+    site = page.evaluate("fetch('/api/sites/marrowick').then((answer) => answer.json())")
+    status, said = send(page, "POST", "/api/sites/marrowick/revisions", json.dumps({"version": site["version"]}))
     assert status == 201, said
+    until = time.monotonic() + LONGEST
+    while served_revision(site["published_origin"]) != json.loads(said)["number"]:
+        assert time.monotonic() < until, "what was published is not served"
+
+
+def served_revision(origin):
+    """The number of the revision that the published site answers of."""
+    with urllib.request.urlopen(f"{origin}/") as answer:
+        return int(answer.headers["Navrel-Revision"])
 
 
 def settle(window: Page) -> None:
