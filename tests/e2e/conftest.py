@@ -6,12 +6,11 @@ import json
 import os
 import re
 import time
-import urllib.request
 from pathlib import Path
 from typing import Any
 
 import pytest
-from navrel_rehearsal import CHROMIUM_FLAGS, COUNT_REQUESTS, Stage, chromium_path, rehearse
+from navrel_rehearsal import CHROMIUM_FLAGS, COUNT_REQUESTS, Stage, chromium_path, rehearse, served_revision
 from playwright.sync_api import Browser, Locator, Page, Route, expect, sync_playwright
 
 HERE = Path(__file__).parent
@@ -327,12 +326,6 @@ def put_live(page):
     until = time.monotonic() + LONGEST
     while served_revision(site["published_origin"]) != json.loads(said)["number"]:
         assert time.monotonic() < until, "what was published is not served"
-
-
-def served_revision(origin):
-    """The number of the revision that the published site answers of."""
-    with urllib.request.urlopen(f"{origin}/") as answer:
-        return int(answer.headers["Navrel-Revision"])
 
 
 def settle(window: Page) -> None:

@@ -584,7 +584,7 @@ def test_w15_at_the_side_in_the_content_in_a_menus_panel_on_listings_and_for_a_t
         {"name": "For a type", "condition": {"include": "type:crew"},
          "actions": [{"do": "fill", "slot": "aside-end", "piece": "help-desk"}]},
     )  # fmt: skip
-    put_live(page)
+    publish(page)
     assert public("/about").locator("main [data-slot=harbour-news] [data-piece=winter-notice]").count() == 1
     panel = public("/routes/night-crossing").locator("header [data-slot=sail-panel]")
     expect(panel).to_be_hidden()

@@ -7,7 +7,6 @@ import statistics
 import subprocess
 import sys
 import time
-import urllib.request
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import ExitStack
@@ -15,7 +14,7 @@ from functools import partial
 from pathlib import Path
 from threading import Event
 
-from navrel_rehearsal import Stage, rehearse
+from navrel_rehearsal import Stage, rehearse, served_revision
 
 PAGES, RULES, PUBLICATIONS = 100_000, 1_000, 10
 #: Between two questions of the one reader, in seconds.
@@ -42,7 +41,7 @@ def measure() -> Measured:
             def publish(line: object) -> None:
                 asked.write(f"{line}\n")
                 asked.flush()
-                _wait_for(stage, answers.readline().strip())
+                _wait_for(stage, int(answers.readline()))
 
             publish("first")
             first, parsed = _first_request(stage)
@@ -73,19 +72,12 @@ def _first_request(stage: Stage) -> tuple[float, float]:
     return min(firsts), min(parsed)
 
 
-def _ask(stage: Stage) -> str:
-    """The number of the revision that a page is answered of."""
-    with urllib.request.urlopen(f"{stage.published}/", timeout=60) as answer:  # noqa: S310
-        answer.read()
-        return str(answer.headers["Navrel-Revision"])
-
-
-def _wait_for(stage: Stage, number: str) -> None:
+def _wait_for(stage: Stage, number: int) -> None:
     """Wait until each process serves a revision: many answers in a row are of it."""
     until = time.monotonic() + _LONGEST
     in_a_row = 0
     while in_a_row < 20:
-        in_a_row = in_a_row + 1 if _ask(stage) == number else 0
+        in_a_row = in_a_row + 1 if served_revision(stage.published) == number else 0
         if time.monotonic() > until:
             raise RuntimeError(f"Revision {number} is not served")
         time.sleep(_PAUSE)
@@ -107,7 +99,7 @@ def _waits_while(stage: Stage, work: Callable[[], object]) -> tuple[list[float],
     def visit() -> None:
         while not ended.is_set():
             begun = time.monotonic()
-            _ask(stage)
+            served_revision(stage.published)
             asked.append((begun, time.monotonic()))
             time.sleep(_PAUSE)
 

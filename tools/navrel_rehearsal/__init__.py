@@ -6,6 +6,7 @@ import os
 import subprocess
 import sys
 import tempfile
+import urllib.request
 from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from dataclasses import dataclass, field
@@ -69,6 +70,13 @@ COUNT_REQUESTS = """
         });
     })()
 """
+
+
+def served_revision(origin: str) -> int:
+    """The number of the revision that a published site answers of."""
+    with urllib.request.urlopen(f"{origin}/", timeout=60) as answer:  # noqa: S310
+        answer.read()
+        return int(answer.headers["Navrel-Revision"])
 
 
 def chromium_path() -> str:

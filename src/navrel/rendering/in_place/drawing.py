@@ -28,7 +28,7 @@ _SIDEBAR = re.compile(
 )
 _MARKUP = re.compile(r'<div class="markup"><div>(.*)</div></div>\Z', re.DOTALL)
 _TAG_NAME = re.compile(rb"<[a-zA-Z][^\s/>]*")
-_BEGINNING = re.compile(r"\s*<[a-zA-Z][^\s/>]*")
+_BEGINNING = re.compile(r"\A\s*<[a-zA-Z][^\s/>]*")
 _FOUND = (
     b"<style>[data-nv-found]{outline:4px solid #d8412f !important;outline-offset:-4px;"
     b"box-shadow:0 0 0 9999px #0006;position:relative;z-index:9999}</style>"
@@ -118,10 +118,8 @@ def _bare(markup: Markup) -> str | None:
 
 def _marked(markup: str, slot: str, *, first: bool) -> str:
     """Markup that begins with an element, marked as what stands in a slot; the first there as the slot itself."""
-    name = _BEGINNING.match(markup)
-    end = name.end() if name else 0
-    mark = f' data-slot="{slot}"' if first else ""
-    return f'{markup[:end]} data-nv-shows="{slot}"{mark}{markup[end:]}'
+    mark = f' data-nv-shows="{slot}"' + (f' data-slot="{slot}"' if first else "")
+    return _BEGINNING.sub(lambda name: name[0] + mark, markup)
 
 
 def _outlines(original: Original, drawing: SlotDrawing, changed: Container[Seat]) -> Iterator[_Splice]:

@@ -98,12 +98,15 @@ def _filtered_in_place(tag: str, name: str, value: str) -> str | None:
     if name == "role":
         # A banner that was found is the banner; what is the content of the page stays with the page.
         return None if value.strip().lower() == "main" else value
-    kept = _filtered(tag, name, value)
-    if kept is None or name in _ATTRIBUTES_IN_PLACE.get(tag, ()) or name in _ATTRIBUTES_IN_PLACE["*"]:
-        return kept
-    if name.startswith(_GENERIC_IN_PLACE):
-        return kept
-    return kept if may_stay(tag, name, value) and _is_own(value) else None
+    if not _is_known_in_place(tag, name) and not (may_stay(tag, name, value) and _is_own(value)):
+        return None
+    return _filtered(tag, name, value)
+
+
+def _is_known_in_place(tag: str, name: str) -> bool:
+    """Whether an attribute may stand by its name, and is none that a site made up."""
+    known = _ATTRIBUTES_IN_PLACE
+    return name in known.get(tag, ()) or name in known["*"] or name.startswith(_GENERIC_IN_PLACE)
 
 
 def _is_own(address: str) -> bool:

@@ -35,6 +35,7 @@ _OF_EACH_PAGE, _GIVING_WAY = 0.75, 0.5
 _OF_A_SIDEBAR = 0.7
 _LANDMARK = 1.0
 _IN_ORDER = list(SLOTS)
+_BESIDE = ("aside-start", "aside-end")
 _LANDMARKS = {
     "header": "header", "banner": "header", "footer": "footer", "contentinfo": "footer", "nav": "navigation",
     "navigation": "navigation", "aside": "aside", "complementary": "aside",
@@ -78,11 +79,6 @@ class _Part:
         return _LANDMARKS.get(role) or ("" if role == GENERIC else _LANDMARKS.get(tag, ""))
 
     @property
-    def beside(self) -> bool:
-        """Whether it is a sidebar, by its landmark or by what it is called."""
-        return _slot_of(self)[0].startswith("aside")
-
-    @property
     def distinct(self) -> int:
         return len({block.digest for block in self.blocks.values()})
 
@@ -91,16 +87,14 @@ class _Part:
         """Whether it is another one on most of its pages, so that no piece could stand there for several."""
         return len(self.blocks) >= _FEWEST and self.distinct * 2 > len(self.blocks)
 
-    def gives_way(self, others: Iterable[_Part]) -> bool:
-        """Whether it is another one on most pages only by little: much of it is one of others, which is the same.
-
-        A sidebar is more than what stands above its list.
-        """
+    def gives_way(self, slot: str, others: Iterable[_Part]) -> bool:
+        """Whether it is another one on most pages only by little: much of it is one of others, which is the same."""
         if not self.of_each_page:
             return False
         # It has to stand on nearly all of its pages.
         wide = [other for other in others if len(other.blocks) * 5 >= len(self.blocks) * 4]
-        times = 2 if self.beside else 3
+        # A sidebar is more than what stands above its list.
+        times = 2 if slot in _BESIDE else 3
         by_little = (
             any(
                 one.weight * times >= block.weight and _inside(one, block)
@@ -130,18 +124,19 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
     parts = _parts(_blocks(site, tree, originals))
     count = len(originals)
     ranked = []
-    told = [(part, *_slot_of(part)) for part in parts]
-    steady = [part for part, slot, _, why in told if slot and why != _REPEATED and not part.of_each_page]
+    told = [one for part in parts if (one := (part, *_slot_of(part)))[1]]
+    steady = [part for part, _, _, why in told if why != _REPEATED and not part.of_each_page]
+    little = [part.gives_way(slot, steady) for part, slot, _, _ in told]
     sidebars = [
-        part for part, slot, _, _ in told
-        if slot.startswith("aside") and part.of_each_page and not part.gives_way(steady)
+        part for (part, slot, _, _), is_little in zip(told, little, strict=True)
+        if slot in _BESIDE and part.of_each_page and not is_little
     ]  # fmt: skip
-    for part, slot, telling, why in told:
+    for (part, slot, telling, why), is_little in zip(told, little, strict=True):
         share = len(part.blocks) / count if count else 0
-        if slot and (share >= LEAST_SHARE or len(part.blocks) >= _FEWEST):
-            if part.gives_way(steady):
+        if share >= LEAST_SHARE or len(part.blocks) >= _FEWEST:
+            if is_little:
                 telling *= _GIVING_WAY
-            elif slot.startswith("aside") and part.landmark != "aside" and part.within(sidebars):
+            elif slot in _BESIDE and part.landmark != "aside" and part.within(sidebars):
                 telling *= _OF_A_SIDEBAR
             elif part.of_each_page and telling < _LANDMARK:
                 telling *= _OF_EACH_PAGE
@@ -153,8 +148,9 @@ def propose(site: Site, tree: PageTree) -> tuple[list[Proposal], int]:
         known = [other for _, _, other in found]
         alike = part.within(known) or any(_same(part, other) for other in known)
         # What little tells of gives way to what it has in it.
-        little = why == _REPEATED or part.gives_way(other for other in known if not other.of_each_page)
-        alike = alike or (little and any(other.within([part]) for other in known))
+        steady_known = (other for other in known if not other.of_each_page)
+        tells_little = why == _REPEATED or part.gives_way(binding.slot, steady_known)
+        alike = alike or (tells_little and any(other.within([part]) for other in known))
         if not alike and sum(one.slot == binding.slot for one, _, _ in found) < MOST_FOR_SLOT:
             found.append((binding, why, part))
     found = sorted(_headed(found), key=lambda one: _IN_ORDER.index(one[0].slot))
