@@ -53,8 +53,9 @@ def test_a_site_that_exists_comes_in_from_its_folder_and_goes_live_with_its_look
     proposed.get_by_role("button", name="Show body > footer").click()
     pictures = page.get_by_role("complementary", name="Pictures of the place").locator("iframe")
     expect(pictures).to_have_count(3)
-    outlined = pictures.first.content_frame.locator("[data-nv-found]")
-    expect(outlined).to_contain_text("Who writes here")
+    expect(pictures.first.content_frame.locator("body > footer")).to_contain_text("Who writes here")
+    # Outlined where it stands, which is brought into sight.
+    expect(page.get_by_role("complementary", name="Pictures of the place").locator(".outline")).to_have_count(3)
     page.get_by_role("button", name="Bind the first of each slot").click()
     expect(page.get_by_role("status", name="What saving changes")).to_contain_text("changes nothing to be seen")
     footer = page.get_by_role("region", name="Binding of Footer")
@@ -79,8 +80,16 @@ def test_a_site_that_exists_comes_in_from_its_folder_and_goes_live_with_its_look
         "aria-label", re.compile("^Footer: Footer as found")
     )
     expect(cell(page, "Who writes here", "Footer")).to_have_attribute("aria-label", re.compile("^Footer: Footer of "))
+    # On the shelf pieces are seen in the styles of the site.
+    go(page, "/journal/pieces")
+    card = page.get_by_role("button", name=re.compile("^Header as found"))
+    on_page = card.locator("iframe").content_frame.locator("header.top")
+    assert on_page.evaluate("one => getComputedStyle(one).backgroundColor") == "rgb(15, 92, 122)"
+    shown, drawn = card.locator(".picture").bounding_box(), on_page.bounding_box()
+    assert abs(shown["y"] - drawn["y"]) < 2 and abs(shown["height"] - drawn["height"]) < 2
     # The footer of one section says one thing more.
     go(page, "/journal/pieces/footer-as-found")
+    expect(page.get_by_role("button", name="By itself")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Markup")).first.click()
     write_below(page, "<p id='boat'>Next boat at nine</p>")
     expect(page.get_by_role("status", name="What saving changes")).to_contain_text("changes how 6 pages look")

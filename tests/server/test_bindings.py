@@ -1,6 +1,7 @@
 """Bindings by the API: tried, said, undone; where their slots show, and what is told of it."""
 
 import json
+import re
 
 import pytest
 from django.contrib.auth.models import User
@@ -161,7 +162,11 @@ def test_a_slot_that_is_not_bound_has_no_place_and_a_template_is_not_used(api, s
 
 def test_places_are_pictured_and_what_has_none_says_so(api, shore):
     html = api.post("/api/sites/shore/bindings/picture", {"path": "/routes", "binding": FOOTER}).json()["html"]
-    assert '<div data-nv-found role="contentinfo">' in html and "/-/draft/shore/" in html
+    assert '<!--nv-picked--><div role="contentinfo">' in html and "/-/draft/shore/" in html
+    assert html.split("<!--nv-picked-until-->")[0].endswith("</div>")
+    beside = {**FOOTER, "how": "before"}
+    html = api.post("/api/sites/shore/bindings/picture", {"path": "/routes", "binding": beside}).json()["html"]
+    assert '<!--nv-picked--><div></div><!--nv-picked-until--><div role="contentinfo">' in html
     assert api.client.get(html.split('href="')[2].split('"')[0]).status_code in (200, 404)
     answer = api.post("/api/sites/shore/bindings/picture", {"path": "/nowhere", "binding": FOOTER})
     assert answer.status_code == 404
@@ -398,6 +403,46 @@ def test_finds_are_called_as_nothing_else_is(api, tmp_path):
     names = [piece.name for piece in draft(find_site("shore")).layout.pieces.values()]
     assert len({name.casefold() for name in names}) == 7
     assert "Footer of /west/*, en 2" in names
+
+
+def picture(api, slug, path="", **asked):
+    piece = draft(find_site("shore")).layout.pieces[slug]
+    tree = {"name": piece.name, "kind": piece.kind, "content": piece.content}
+    return api.post("/api/sites/shore/picture", {"piece": tree, "slug": slug, "path": path, **asked}).json()
+
+
+def test_a_piece_is_pictured_where_it_stands_on_a_page_in_its_own_html(api, shore):
+    put(api, FOOTER)
+    api.post("/api/sites/shore/finds", {"slots": ["footer"]})
+    first = {row["slug"]: row["first"] for row in api.get("/api/sites/shore/piece-pages").json()["items"]}
+    (slug,) = [slug for slug, path in first.items() if path == "/"]
+    shown = picture(api, slug, "/", marked=True)
+    plain = api.get("/api/sites/shore/preview", path="/").json()["html"]
+    around = re.sub("<!--nv-picked(-until)?-->", "", shown["html"])
+    assert shown["in_place"] and around == plain, "but for what marks it, the page as its preview shows it"
+    assert "contentinfo" in shown["html"].split("<!--nv-picked-->")[1].split("<!--nv-picked-until-->")[0]
+    alone = picture(api, slug, "/", alone=True)
+    assert not alone["in_place"] and 'class="alone alone-footer"' in alone["html"]
+    # Items of others can be told apart; those of another kind show where they stand, or would.
+    make_piece("shore", {"kind": "footer", "name": "Ours", "content": {"items": [{"type": "text", "text": "Aye"}]}})
+    ours = picture(api, "ours", "/harbours/hestan", marked=True)
+    assert ours["in_place"] and 'data-item="/items/0"' in ours["html"].split("<!--nv-picked-->")[1]
+    make_piece("shore", {"kind": "header", "name": "Top", "content": {"items": [{"type": "text", "text": "Aye"}]}})
+    assert not picture(api, "top", "/")["in_place"], "no place is bound to its slot"
+
+
+def test_a_widget_is_pictured_where_its_sidebar_stands(api, shore):
+    put(api, {"slot": "aside-end", "selector": "[role=contentinfo]"})
+    make_piece("shore", {"kind": "widget", "name": "Tide", "content": {"items": [{"type": "text", "text": "At nine"}]}})
+    make_piece("shore", {"kind": "sidebar", "name": "Side", "entries": [{"piece": "tide"}]})
+    assert not picture(api, "tide", "/")["in_place"], "it shows nowhere"
+    fill = [{"do": "fill", "slot": "aside-end", "piece": "side"}]
+    make_rule("shore", {"name": "Side", "condition": {"include": "page:/routes"}, "actions": fill})
+    first = {row["slug"]: row["first"] for row in api.get("/api/sites/shore/piece-pages").json()["items"]}
+    assert first == {"side": "/routes", "tide": "/routes"}
+    shown = picture(api, "tide", "/routes")
+    inner = shown["html"].split("<!--nv-picked-->")[1].split("<!--nv-picked-until-->")[0]
+    assert shown["in_place"] and "At nine" in inner and 'data-piece="side"' not in inner
 
 
 def test_a_layout_file_says_where_slots_are_and_comes_back_as_it_was(api, shore):

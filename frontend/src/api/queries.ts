@@ -152,15 +152,27 @@ export const piecePagesQuery = (site: string, lens: LensParams) =>
       items(api.GET("/api/sites/{site}/piece-pages", { params: { path: { site }, query: { ...lens } } })),
   });
 
-/** The rendering of a piece on a page, the first when not given; `marked`: its items can be told apart. */
-export const pictureQuery = (site: string, piece: Shapes["PieceTree"], path = "", marked = false) =>
+/** How a piece is drawn: with items that can be told apart; by itself also where its page is HTML of its own. */
+type Drawn = { marked?: boolean; alone?: boolean };
+
+/** The rendering of a piece on a page, the first when not given. */
+export const pictureQuery = (
+  site: string,
+  slug: string,
+  piece: Shapes["PieceTree"],
+  path: string,
+  drawn: Drawn = {},
+) =>
   queryOptions({
-    queryKey: [...siteKey(site), "picture", piece, path, marked],
+    queryKey: [...siteKey(site), "picture", slug, piece, path, drawn],
     placeholderData: keepPreviousData,
     retry: false,
     queryFn: () =>
       answer(
-        api.POST("/api/sites/{site}/picture", { params: { path: { site } }, body: { piece, path, marked } }),
+        api.POST("/api/sites/{site}/picture", {
+          params: { path: { site } },
+          body: { slug, piece, path, ...drawn },
+        }),
       ),
   });
 

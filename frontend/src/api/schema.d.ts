@@ -316,7 +316,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** @description A page in its own HTML, with the place that a binding finds outlined. */
+        /** @description A page in its own HTML, with the place that a binding finds marked (see the answer). */
         post: operations["drawPlace"];
         delete?: never;
         options?: never;
@@ -2834,6 +2834,8 @@ export interface components {
         EditedPicture: {
             /** @description A whole HTML document */
             html: string;
+            /** @description Whether it is the page in its own HTML, with the piece between two comments, `nv-picked` and `nv-picked-until`; else it is the piece alone */
+            in_place: boolean;
             /** @description The items of markup that lose what no piece may hold */
             lost: components["schemas"]["LostOfItem"][];
         };
@@ -4370,8 +4372,12 @@ export interface components {
         PictureRequest: {
             /** @description The piece */
             piece: components["schemas"]["PieceTree"];
+            /** @description The slug that it has, to be drawn in the slot in which it shows */
+            slug?: string;
             /** @description The page it is drawn on; the first when not given */
             path?: string;
+            /** @description Whether it is drawn by itself also where the page is drawn in its own HTML */
+            alone?: boolean;
             /** @description Whether its items carry their place, to be chosen by pointing */
             marked?: boolean;
         };
@@ -4459,6 +4465,8 @@ export interface components {
             slug: string;
             /** @description How many pages */
             pages: number;
+            /** @description The path of the first of them in tree order */
+            first: string;
         };
         PiecePagesRowList: {
             /** @description Entries in the whole list */
@@ -4646,9 +4654,9 @@ export interface components {
             /** @description The entries asked for, in their order */
             items: components["schemas"]["PlaceInfo"][];
         };
-        /** @description A page in its own HTML with a place outlined. */
+        /** @description A page in its own HTML with a place marked. */
         PlacePicture: {
-            /** @description A whole HTML document */
+            /** @description A whole HTML document, with the place between two comments, `nv-picked` and `nv-picked-until` */
             html: string;
         };
         /** @description A place on a page. */

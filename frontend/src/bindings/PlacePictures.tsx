@@ -40,7 +40,13 @@ function Picture({ path, binding }: { path: string; binding: Binding }) {
   return (
     <figure className="place-picture">
       {picture ? (
-        <Frame html={picture.html} title={`The place on ${path}`} width={1100} height={760} />
+        <Frame
+          html={picture.html}
+          title={`The place on ${path}`}
+          width={1100}
+          height={760}
+          picked="outlined"
+        />
       ) : (
         <div className="picture waiting" />
       )}

@@ -1,4 +1,5 @@
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
+import { type Box, broughtIntoView, isSeen, pickedOn } from "./picked";
 import { redraw } from "./redraw";
 import { slotAround } from "./slots";
 
@@ -16,13 +17,40 @@ interface Props {
   /** The place of the item that is marked as chosen, in a piece drawn with its items marked. */
   chosen?: string;
   onItem?: (pointer: string) => void;
+  /** Of a page on which something is picked: only that is shown, or the window of the page with that outlined. */
+  picked?: "alone" | "outlined";
+  /** The widths that the page is laid out for in turn where it does not show what is picked. */
+  narrower?: readonly number[];
+  /** The least scale: what does not fit in then is cut. */
+  least?: number;
 }
+
+/** The height of the window in which a page stands of which a part is shown, in pixels of its layout. */
+const WINDOW = 900;
+
+const WIDTHS = new Intl.ListFormat("en", { type: "disjunction" });
+
+/** What is picked on a page, once it stands there: its box, or why there is none. */
+type Picked = Box | "empty" | null;
 
 /**
  * A rendered page, scaled to the room there is. Scripts never run in it (no `allow-scripts`); it shares the
  * origin only so that clicks on its regions and links can be read from outside.
  */
-export function Frame({ html, title, width, height, onSlot, onDrawn, onLink, chosen, onItem }: Props) {
+export function Frame({
+  html,
+  title,
+  width,
+  height,
+  onSlot,
+  onDrawn,
+  onLink,
+  chosen,
+  onItem,
+  picked,
+  narrower = [],
+  least = 0,
+}: Props) {
   const stage = useRef<HTMLDivElement>(null);
   const frame = useRef<HTMLIFrameElement>(null);
   const [room, setRoom] = useState({ width: 0, height: 0 });
@@ -44,10 +72,25 @@ export function Frame({ html, title, width, height, onSlot, onDrawn, onLink, cho
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
-  const scale = room.width ? Math.min(1, room.width / width) : 0;
+  const [step, setStep] = useState(0);
+  const laidOut = narrower[step - 1] ?? width;
+  const [box, setBox] = useState<Picked>(null);
+  const seen = box && box !== "empty" && isSeen(box, laidOut) ? box : undefined;
+  const cut = picked === "alone" ? seen : undefined;
+  // What is nearly as wide as its page is shown as wide as that, at each width in its measure.
+  const part = cut && cut.width * 2 < laidOut ? cut : { x: 0, width: laidOut };
+  const scale = room.width ? Math.min(1, Math.max(least, room.width / part.width)) : 0;
   const [content, setContent] = useState(0);
   const measure = () => {
-    const height = frame.current?.contentDocument?.body?.getBoundingClientRect().height ?? 0;
+    const page = frame.current?.contentDocument;
+    if (picked) {
+      const range = page ? pickedOn(page) : null;
+      const found = page && range && (range.collapsed ? "empty" : broughtIntoView(page, range));
+      if (found && found !== "empty" && !isSeen(found, laidOut) && step < narrower.length) setStep(step + 1);
+      else if (found) setBox(found);
+      return;
+    }
+    const height = page?.body?.getBoundingClientRect().height ?? 0;
     setContent(Math.ceil(height)); // Half a pixel too little would bring a scroll bar, and with it another width.
   };
   // A picture that follows each letter that is typed is redrawn where it stands; a page that is gone to is a new one.
@@ -64,6 +107,10 @@ export function Frame({ html, title, width, height, onSlot, onDrawn, onLink, cho
     mark();
     measure();
   }, [html]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is laid out anew with its width alone
+  useLayoutEffect(() => {
+    if (step && inFrame.current) measure();
+  }, [step]);
   const listen = () => {
     const page = frame.current?.contentDocument;
     if (!page) return;
@@ -88,28 +135,60 @@ export function Frame({ html, title, width, height, onSlot, onDrawn, onLink, cho
     });
   };
   const source = inPlace ? first : html;
-  const fitted = height && Math.min(height, content || height);
+  const inSight = picked === "alone" && box ? (cut?.height ?? 0) : content || height;
+  const fitted = height && Math.min(height, inSight ?? height);
   const shown = fitted ?? (scale ? room.height / scale : 0);
   return (
-    <div
-      ref={stage}
-      className={height ? (onItem ? "picture choosing" : "picture") : "stage grow"}
-      // Before its room is known it is as high as it may become: what is below is not taken for what is in sight.
-      style={
-        fitted ? (scale ? { height: fitted * scale } : { aspectRatio: `${width} / ${fitted}` }) : undefined
-      }
-    >
-      {source && (
-        <iframe
-          ref={frame}
-          title={title}
-          sandbox="allow-same-origin"
-          srcDoc={source}
-          onLoad={listen}
-          tabIndex={height ? -1 : 0}
-          style={{ width, height: shown, transform: `scale(${scale})`, marginInline: height ? 0 : "auto" }}
-        />
+    <>
+      <div
+        ref={stage}
+        className={height ? (onItem ? "picture choosing" : "picture") : "stage grow"}
+        // Before its room is known it is as high as it may become: what is below is not taken for what is in sight.
+        style={
+          fitted === undefined
+            ? undefined
+            : scale
+              ? { height: fitted * scale }
+              : { aspectRatio: `${width} / ${fitted}` }
+        }
+      >
+        {source && (
+          <iframe
+            ref={frame}
+            title={title}
+            sandbox="allow-same-origin"
+            srcDoc={source}
+            onLoad={listen}
+            tabIndex={height ? -1 : 0}
+            style={{
+              width: laidOut,
+              height: picked === "alone" ? WINDOW : shown,
+              transform: `translate(${-part.x * scale}px, ${-(cut?.y ?? 0) * scale}px) scale(${scale})`,
+              clipPath: cut && `inset(0 ${laidOut - part.x - part.width}px 0 ${part.x}px)`,
+              marginInline: height ? 0 : "auto",
+            }}
+          />
+        )}
+        {picked === "outlined" && seen && (
+          <i
+            className="outline"
+            style={{
+              left: seen.x * scale,
+              top: seen.y * scale,
+              width: seen.width * scale,
+              height: seen.height * scale,
+            }}
+          />
+        )}
+      </div>
+      {seen && step > 0 && <p className="unseen">At {laidOut} px.</p>}
+      {box && !seen && (
+        <p className="unseen">
+          {box === "empty"
+            ? "It draws nothing there."
+            : `Not shown by the page's own styles at ${WIDTHS.format([width, ...narrower].map(String))} px, as long as no script runs.`}
+        </p>
       )}
-    </div>
+    </>
   );
 }

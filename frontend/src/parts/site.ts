@@ -174,11 +174,17 @@ export function usePieces(): { list: PieceRow[]; bySlug: Map<string, PieceRow>; 
 
 /** How many pages show a piece through the lens; undefined while that is not known. */
 export function usePiecePages(): (slug: string) => number | undefined {
+  const shownOn = usePiecesShown();
+  return useCallback((slug) => shownOn(slug)?.pages, [shownOn]);
+}
+
+/** On how many pages a piece shows through the lens, and which is the first; undefined while that is not known. */
+export function usePiecesShown(): (slug: string) => { pages: number; first: string } | undefined {
   const site = useSite();
   const pages = useQuery(piecePagesQuery(site.slug, useLens()));
   return useMemo(() => {
     if (!pages.data) return () => undefined;
-    const counts = new Map(pages.data.map((one) => [one.slug, one.pages]));
-    return (slug) => counts.get(slug) ?? 0;
+    const shown = new Map(pages.data.map((one) => [one.slug, one]));
+    return (slug) => shown.get(slug) ?? { pages: 0, first: "" };
   }, [pages.data]);
 }

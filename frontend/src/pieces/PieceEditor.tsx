@@ -1,3 +1,4 @@
+import Button from "@mui/material/Button";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate } from "react-router";
@@ -13,7 +14,7 @@ import { useKept } from "../parts/memory";
 import { useMessage, useTellError } from "../parts/messages";
 import { PageFinder } from "../parts/PageFinder";
 import { SaveBar } from "../parts/SaveBar";
-import { type PieceRow, useLinkTo, usePiecePages, useRefresh, useSite } from "../parts/site";
+import { type PieceRow, useLinkTo, usePiecesShown, useRefresh, useSite } from "../parts/site";
 import { useDebounced } from "../parts/useDebounced";
 import { useDraft } from "../parts/useDraft";
 import { count } from "../parts/words";
@@ -46,7 +47,8 @@ async function sendPiece(site: string, piece: string, tree: PieceTree, version: 
 /** The editor of a piece: what it is made of, the real rendering at three widths, the settings of the chosen item. */
 export function PieceEditor({ piece }: { piece: PieceRow }) {
   const site = useSite();
-  const pages = usePiecePages()(piece.slug);
+  const shown = usePiecesShown()(piece.slug);
+  const pages = shown?.pages;
   const linkTo = useLinkTo();
   const navigate = useNavigate();
   const refresh = useRefresh();
@@ -64,12 +66,18 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
   const known = useQuery(itemTypesQuery).data;
   const types = known?.items ?? [];
   const palette = known?.palette ?? [];
-  const [path, setPath] = useKept("piece-page", "");
+  const [wanted, setPath] = useKept(`piece-page/${piece.slug}`, "");
+  const path = wanted || shown?.first || "/";
+  const [alone, setAlone] = useKept("piece-alone", false);
   const [chosen, setChosen] = useState<Spot | null>(null);
-  const picture = useQuery(pictureQuery(site.slug, useDebounced(tree, 120), path, true));
+  const asked = pictureQuery(site.slug, piece.slug, useDebounced(tree, 120), path, {
+    marked: true,
+    alone,
+  });
+  const picture = useQuery({ ...asked, enabled: shown !== undefined });
   // While something is wrong, the last picture that could be drawn stays in sight.
-  const [drawn, setDrawn] = useState("");
-  if (picture.data && picture.data.html !== drawn) setDrawn(picture.data.html);
+  const [drawn, setDrawn] = useState(NOT_DRAWN);
+  if (picture.data && picture.data.html !== drawn.html) setDrawn(picture.data);
   const rows = rowsOf(tree);
   const item = itemAt(rows, chosen);
   const problemAt = (pointer: string) => editing.problemAt(pointer)?.message;
@@ -185,10 +193,15 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
         <div className="row as-it-looks">
           <h2>As it will look</h2>
           <span className="grow" />
+          {(drawn.in_place || alone) && (
+            <Button variant="text" onClick={() => setAlone(!alone)}>
+              {alone ? "As it stands there" : "By itself"}
+            </Button>
+          )}
           {tree.kind !== "template" && (
             <>
               <span className="mute">on</span>
-              <PageFinder path={path || "/"} onChoose={setPath} />
+              <PageFinder path={path} onChoose={setPath} />
             </>
           )}
         </div>
@@ -200,7 +213,8 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
           </p>
         ))}
         <Widths
-          html={drawn}
+          html={drawn.html}
+          inPlace={drawn.in_place}
           name={tree.name}
           kind={tree.kind}
           chosen={chosen && item ? pointerOf(tree, chosen) : undefined}
@@ -231,9 +245,9 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
               {OWN_SLOT.includes(tree.kind) && (
                 <VaryHere
                   slug={piece.slug}
-                  path={path || "/"}
+                  path={path}
                   target={tree.kind}
-                  label={`Or a ${tree.kind} of its own for ${path || "/"}`}
+                  label={`Or a ${tree.kind} of its own for ${path}`}
                 />
               )}
             </ItemSettings>
@@ -245,6 +259,8 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
     </>
   );
 }
+
+const NOT_DRAWN = { html: "", in_place: false };
 
 /** The kinds that fill a slot of their own name. */
 const OWN_SLOT = ["header", "footer", "title"];

@@ -7,10 +7,10 @@ import { pictureQuery } from "../api/queries";
 import { LabelledField } from "../parts/controls";
 import { useDraftList } from "../parts/drafts";
 import { Frame } from "../parts/Frame";
-import { type PieceRow, useAddress, useLinkTo, usePiecePages, usePieces, useSite } from "../parts/site";
+import { type PieceRow, useAddress, useLinkTo, usePieces, usePiecesShown, useSite } from "../parts/site";
 import { useSeen } from "../parts/useSeen";
 import { count, KIND_ORDER, kindsName } from "../parts/words";
-import { DRAWN } from "./drawn";
+import { DRAWN, ON_ITS_PAGE } from "./drawn";
 import { NamedForm } from "./NamedForm";
 import { PieceEditor } from "./PieceEditor";
 import { pieceTree } from "./tree";
@@ -19,7 +19,7 @@ import "./pieces.css";
 /** The pieces on a shelf by kind, each drawn small from its real rendering; and the editor of one. */
 export function PiecesView() {
   const { list, bySlug } = usePieces();
-  const pagesOf = usePiecePages();
+  const shownOn = usePiecesShown();
   const drafts = useDraftList();
   const slug = useParams().piece;
   const { get, set } = useAddress();
@@ -73,7 +73,7 @@ export function PiecesView() {
                   <PieceCard
                     key={piece.slug}
                     piece={piece}
-                    pages={pagesOf(piece.slug)}
+                    shown={shownOn(piece.slug)}
                     unsaved={unsaved.has(piece.slug)}
                   />
                 ))}
@@ -100,17 +100,18 @@ export function PiecesView() {
 
 interface CardProps {
   piece: PieceRow;
-  /** Undefined while it is not known. */
-  pages: number | undefined;
+  /** On how many pages it shows, and the first of them; undefined while it is not known. */
+  shown: { pages: number; first: string } | undefined;
   unsaved: boolean;
 }
 
-function PieceCard({ piece, pages, unsaved }: CardProps) {
+function PieceCard({ piece, shown, unsaved }: CardProps) {
   const site = useSite();
   const navigate = useNavigate();
   const linkTo = useLinkTo();
   const [card, seen] = useSeen<HTMLButtonElement>();
-  const picture = useQuery({ ...pictureQuery(site.slug, pieceTree(piece)), enabled: seen });
+  const asked = pictureQuery(site.slug, piece.slug, pieceTree(piece), shown?.first ?? "");
+  const picture = useQuery({ ...asked, enabled: seen && shown !== undefined });
   const drawn = DRAWN[piece.kind] ?? { width: 400, height: 300 };
   return (
     <button
@@ -120,7 +121,13 @@ function PieceCard({ piece, pages, unsaved }: CardProps) {
       onClick={() => navigate(linkTo(`pieces/${piece.slug}`))}
     >
       <div inert style={{ width: "100%" }}>
-        <Frame html={picture.data?.html ?? ""} title={piece.name} width={drawn.width} height={drawn.height} />
+        <Frame
+          html={picture.data?.html ?? ""}
+          title={piece.name}
+          width={drawn.width}
+          height={drawn.height}
+          {...(picture.data?.in_place && ON_ITS_PAGE)}
+        />
       </div>
       <span className="caption">
         <i className="swatch" style={{ background: piece.colour }} />
@@ -128,10 +135,10 @@ function PieceCard({ piece, pages, unsaved }: CardProps) {
         <span className="grow" />
         <span className="mute" style={{ whiteSpace: "nowrap" }}>
           {unsaved && <b className="unsaved">edited, not saved · </b>}
-          {pages === undefined
+          {shown === undefined
             ? ""
-            : pages
-              ? count(pages, "page")
+            : shown.pages
+              ? count(shown.pages, "page")
               : piece.uses
                 ? "on no page now"
                 : "used nowhere"}

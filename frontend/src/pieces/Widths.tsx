@@ -13,6 +13,8 @@ const DRAWN_HEIGHT: Record<string, number> = { header: 240, title: 300, footer: 
 
 interface Props {
   html: string;
+  /** Whether it is a page in its own HTML, of which the piece is shown. */
+  inPlace: boolean;
   name: string;
   kind: string;
   /** The pointer of the item that is chosen. */
@@ -20,9 +22,9 @@ interface Props {
   onItem?: (pointer: string) => void;
 }
 
-/** The real rendering of a piece at three widths; of what stands in a sidebar, at that of one and of a phone. */
-export function Widths({ html, name, kind, chosen, onItem }: Props) {
-  const wide = ["header", "footer", "title", "template"].includes(kind);
+/** The real rendering of a piece at three widths; alone, of what stands in a sidebar, at that of one and of a phone. */
+export function Widths({ html, inPlace, name, kind, chosen, onItem }: Props) {
+  const wide = inPlace || ["header", "footer", "title", "template"].includes(kind);
   const height = DRAWN_HEIGHT[kind] ?? 700;
   return (
     <div className={wide ? "three-widths" : "widths"}>
@@ -39,6 +41,7 @@ export function Widths({ html, name, kind, chosen, onItem }: Props) {
               height={wide && width === 390 ? height * 1.6 : height}
               chosen={chosen}
               onItem={onItem}
+              picked={inPlace ? "alone" : undefined}
             />
           </div>
         </figure>

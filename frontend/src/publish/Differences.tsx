@@ -11,6 +11,14 @@ interface Props {
   onWaiting: (keys: string[]) => void;
 }
 
+const KINDS: Record<Shapes["ChangeInfo"]["what"], string> = {
+  rule: "rule",
+  piece: "piece",
+  order: "rules",
+  pages: "pages",
+  site: "site",
+};
+
 /** The parts in which the draft differs from what is live; each can wait for later, or be taken back by itself. */
 export function Differences({ changes, waiting, onWaiting }: Props) {
   const site = useSite();
@@ -20,6 +28,9 @@ export function Differences({ changes, waiting, onWaiting }: Props) {
   }
   const parts = changes.filter((change) => change.part);
   const choosing = site.live !== null && changes.length > 1;
+  /** A change by its words; with its kind where a rule and a piece of one name change alike. */
+  const named = ({ words, what }: Shapes["ChangeInfo"]) =>
+    changes.filter((one) => one.words === words).length > 1 ? `${words} (${what})` : words;
   return (
     <>
       <ul className="list" aria-label="What changed">
@@ -33,7 +44,7 @@ export function Differences({ changes, waiting, onWaiting }: Props) {
                   disabled={!change.part}
                   slotProps={{
                     input: {
-                      "aria-label": `Publish: ${change.words}`,
+                      "aria-label": `Publish: ${named(change)}`,
                       title: change.part ? undefined : "What was taken in goes along in any case",
                     },
                   }}
@@ -44,6 +55,7 @@ export function Differences({ changes, waiting, onWaiting }: Props) {
                   }
                 />
               )}
+              <span className="mute change-kind">{KINDS[change.what]}</span>
               <span className={waits ? "grow mute" : "grow"}>
                 {change.words}
                 {waits && " · waits"}
@@ -51,7 +63,7 @@ export function Differences({ changes, waiting, onWaiting }: Props) {
               {site.live && change.part && (
                 <Button
                   variant="text"
-                  aria-label={`Back to live: ${change.words}`}
+                  aria-label={`Back to live: ${named(change)}`}
                   onClick={() => back.toLive(change.part, `Back as it is live: ${change.words}`)}
                 >
                   Back to live

@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Mapping
-from dataclasses import dataclass, field
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from functools import cached_property, partial
 from typing import Any
 
@@ -15,9 +15,9 @@ from navrel.core.cascade.plain import Outcome, Trace, resolve_page
 from navrel.core.cascade.seating import is_in_place, seated_among, seated_slots
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens
-from navrel.core.layout.contents import CODE, in_markup, items_at, items_of
+from navrel.core.layout.contents import CODE, in_markup, items_at, items_of, markup_alone
 from navrel.core.layout.document import SiteDocument
-from navrel.core.layout.model import DRESS_SETTING, SLOTS, TEMPLATE, Piece, SettingValue, Target
+from navrel.core.layout.model import DRESS_SETTING, SLOTS, TEMPLATE, Layout, Piece, SettingValue, Target, slot_kind
 from navrel.core.pages.page import Page
 
 from .content import fill_slots, with_ids
@@ -138,13 +138,15 @@ def draw_over(source: Source, page: Page, own: Original, lens: Lens) -> DrawnPag
     slots = {seat.slot for seat in own.seats}
     seated = seated_among(slots, source.document.layout, page, outcomes, lens, source.index.tree)
     place = source.place(page, lens, setting_values(traces), in_place=True)
-    return _drawn_over(own, SlotDrawing(place, outcomes, seated, None), traces, seated)
+    return _drawn_over(own, SlotDrawing(place, outcomes, seated), traces, seated)
 
 
-def _drawn_over(own: Original, drawing: SlotDrawing, traces: dict[Target, Trace], seated: frozenset[str]) -> DrawnPage:
+def _drawn_over(
+    own: Original, drawing: SlotDrawing, traces: dict[Target, Trace], seated: frozenset[str], picked: str = ""
+) -> DrawnPage:
     place = drawing.place
     title = document_title(place.settings, place.page, place) if _is_said(traces.get(_TITLE)) else None
-    data = draw_in_place(own, drawing, title, partial(styles_for, place))
+    data = draw_in_place(own, drawing, title, partial(styles_for, place), picked)
     return DrawnPage(data, traces, seated, own.encoding, in_place=True)
 
 
@@ -262,6 +264,43 @@ def draw_piece(source: Source, piece: Piece, page: Page, lens: Lens, content: st
         "stylesheet": stylesheet_address(),
     }
     return str(drawn("alone.html", told))
+
+
+def draw_piece_in_place(
+    source: Source, piece: Piece, page: Page, own: Original, lens: Lens, content: str = "", *, marked: bool = False
+) -> DrawnPage | None:
+    """A page in its own HTML with a piece in the slot in which it shows there, or that is its kind's.
+
+    It is marked as what a picture of the page is to show. None for one that has no such slot. ``marked``: as above, but
+    for markup alone, which the page's own styles know only without anything around it.
+    """
+    layout = replace(source.document.layout, pieces={**source.document.layout.pieces, piece.slug: piece})
+    source = Source(replace(source.document, layout=layout), source.index, feeds=source.feeds)
+    traces = source.resolve(page, lens)
+    outcomes = {target: found.outcome for target, found in traces.items()}
+    slot = _slot_of(piece, [seat.slot for seat in own.seats], layout, outcomes)
+    if slot is None or not is_in_place(page, outcomes):
+        return None
+    outcomes[Target("slot", slot)] = Outcome("filled", (piece.slug,))
+    seated = seated_slots(layout, page, outcomes, lens, source.index.tree)
+    place = source.place(page, lens, setting_values(traces), lambda: content, in_place=True)
+    drawing = SlotDrawing(place, outcomes, seated, marked=marked and markup_alone(piece.content) is None)
+    return _drawn_over(own, drawing, traces, seated, slot)
+
+
+def _slot_of(piece: Piece, seats: Sequence[str], layout: Layout, outcomes: Mapping[Target, Outcome]) -> str | None:
+    """The slot among some in which a piece shows, by itself or in another piece; else the first that is its kind's."""
+
+    def shows(slot: str) -> bool:
+        outcome = outcomes.get(Target("slot", slot))
+        shown = outcome.pieces if outcome else ()
+        around = (layout.pieces[slug] for slug in shown if slug in layout.pieces)
+        return piece.slug in shown or any(
+            piece.slug in one.widgets or piece.slug in layout.inner.get(one.slug, ()) for one in around
+        )
+
+    of_kind = (slot for slot in seats if slot_kind(slot) == piece.kind)
+    return next(filter(shows, seats), None) or next(of_kind, None)
 
 
 def lost_of_piece(source: Source, piece: Piece, page: Page, lens: Lens, content: str = "") -> dict[str, Counter[str]]:

@@ -26,9 +26,11 @@ class SlotDrawing:
         place: Place,
         outcomes: Mapping[Target, Outcome],
         seated: frozenset[str],
-        outlines: Mapping[str, str] | None,
+        outlines: Mapping[str, str] | None = None,
+        *,
+        marked: bool = False,
     ) -> None:
-        self.place, self.seated, self.outlines = place, seated, outlines
+        self.place, self.seated, self.outlines, self.marked = place, seated, outlines, marked
         self.slots = {target.name: found for target, found in outcomes.items() if target.kind == "slot"}
         self.begun: set[str] = set()
 
@@ -55,7 +57,7 @@ class SlotDrawing:
         """The pieces of a slot, and what those of them draw that draw anything."""
         pieces = self.place.document.layout.pieces
         shown = [pieces[slug] for slug in outcome.pieces if slug in pieces]
-        drawing = Drawing(self.place, self.inner, "p" if name in SLOTS[:3] else "h2", name)
+        drawing = Drawing(self.place, self.inner, "p" if name in SLOTS[:3] else "h2", name, marked=self.marked)
         return shown, [markup for piece in shown if (markup := piece_markup(piece, drawing))]
 
     def frame(self, name: str, outcome: Outcome, markups: list[Markup], *, placed: bool) -> Markup:

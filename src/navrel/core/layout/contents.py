@@ -32,6 +32,14 @@ def items_at(content: Mapping[str, Any]) -> Iterator[tuple[str, Mapping[str, Any
             yield from ((f"{at}/{CODE}", asked) for asked in asked_in(code))
 
 
+def markup_alone(content: Mapping[str, Any]) -> str | None:
+    """The markup that is all of a content; None for any other content."""
+    match content:
+        case {"items": [{"type": "markup", "code": str(code), **rest}], **more} if not rest and not more:
+            return code
+    return None
+
+
 def in_markup(at: str) -> bool:
     """Whether an item with such a pointer is one that markup asks for."""
     return at.endswith(f"/{CODE}")

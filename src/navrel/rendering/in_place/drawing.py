@@ -29,10 +29,8 @@ _SIDEBAR = re.compile(
 _MARKUP = re.compile(r'<div class="markup"><div>(.*)</div></div>\Z', re.DOTALL)
 _TAG_NAME = re.compile(rb"<[a-zA-Z][^\s/>]*")
 _BEGINNING = re.compile(r"\A\s*<[a-zA-Z][^\s/>]*")
-_FOUND = (
-    b"<style>[data-nv-found]{outline:4px solid #d8412f !important;outline-offset:-4px;"
-    b"box-shadow:0 0 0 9999px #0006;position:relative;z-index:9999}</style>"
-)
+#: What stands before and after what a picture of a page is to show: comments, which nothing on it looks another for.
+_PICKED = ("<!--nv-picked-->", "<!--nv-picked-until-->")
 _OUTLINED = (
     "[data-nv-stays]{outline:2px dashed #9AA1A8;outline-offset:-2px}"
     "[data-nv-stays].lit,[data-nv-shows].lit{outline-width:4px;outline-offset:-4px}"
@@ -58,15 +56,19 @@ class _Splice:
     data: bytes
 
 
-def draw_in_place(original: Original, drawing: SlotDrawing, title: str | None, styles: Callable[[str], str]) -> bytes:
+def draw_in_place(
+    original: Original, drawing: SlotDrawing, title: str | None, styles: Callable[[str], str], picked: str = ""
+) -> bytes:
     """The page with what its slots show. ``title``: what its title element says; None for what it says itself.
 
-    ``styles`` gives the styles that drawn markup needs; they come with the first slot that needs any.
+    ``styles`` gives the styles that drawn markup needs; they come with the first slot that needs any. ``picked``: the
+    slot that a picture of it is to show.
     """
     shown = {seat: markup for seat in original.seats if (markup := _shown(drawing, seat)) is not None}
     needing = next((seat for seat, markup in shown.items() if "nv-place" in markup), None)
     if needing is not None:
         shown[needing] = styles("".join(shown.values())) + shown[needing]
+    shown = {seat: markup.join(_PICKED) if seat.slot == picked else markup for seat, markup in shown.items()}
     encoded = [_Splice(seat.start, seat.end, _encoded(markup, original.encoding)) for seat, markup in shown.items()]
     if title is not None and original.title is not None:
         encoded.append(_Splice(*original.title, _encoded(escape(title, quote=False), original.encoding)))
@@ -137,13 +139,13 @@ def _outlines(original: Original, drawing: SlotDrawing, changed: Container[Seat]
             yield _Splice(name.end(), name.end(), f' data-slot="{seat.slot}" data-nv-stays'.encode())
 
 
-def outlined(data: bytes, place: FoundPlace | None) -> bytes:
-    """A file with a place outlined, or marked by a line where it is empty."""
+def with_picked(data: bytes, place: FoundPlace | None) -> bytes:
+    """A file with a place marked as what a picture of it is to show; an empty one by a line."""
     if place is None:
         return data
-    name = _TAG_NAME.match(data, place.start) if place.end > place.start else None
-    at, mark = (name.end(), b" data-nv-found") if name else (place.start, b"<div data-nv-found></div>")
-    return data[:at] + mark + data[at:] + _FOUND
+    before, until = (mark.encode() for mark in _PICKED)
+    stood = data[place.start : place.end] or b"<div></div>"
+    return b"".join((data[: place.start], before, stood, until, data[place.end :]))
 
 
 def _encoded(markup: str, encoding: str) -> bytes:

@@ -44,6 +44,8 @@ _LACKING = "mark or value that differs by page"
 #: Values of a condition that the name of a piece tells, and their characters.
 _MOST_SHORT = 3
 _LONG = 50
+#: How it tells of pages around one, by the fact that is asked: by its path alone it would be that page.
+_BELOW = {"within": "all of ", "under": "all below ", "child": "pages right below "}
 
 
 class _Taken(NamedTuple):
@@ -305,7 +307,7 @@ def _made_of(code: str) -> Piece:
 
 def _short(condition: Condition) -> str:
     """A condition in a few words: what it asks for first."""
-    values = [value.text for term in condition.include.terms for value in term.values]
+    values = [f"{_BELOW.get(term.fact, '')}{value.text}" for term in condition.include.terms for value in term.values]
     if len(values) > 1 and (len(values) > _MOST_SHORT or sum(map(len, values)) > _LONG):
         return f"{values[0]} and {len(values) - 1} more"
     return ", ".join(values) or "some pages"

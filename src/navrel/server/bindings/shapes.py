@@ -87,9 +87,11 @@ class PlacePictureRequest(s.Serializer):
 
 
 class PlacePicture(s.Serializer):
-    """A page in its own HTML with a place outlined."""
+    """A page in its own HTML with a place marked."""
 
-    html = s.CharField(help_text="A whole HTML document")
+    html = s.CharField(
+        help_text="A whole HTML document, with the place between two comments, `nv-picked` and `nv-picked-until`"
+    )
 
 
 class FindInfo(s.Serializer):

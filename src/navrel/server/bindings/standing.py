@@ -10,6 +10,7 @@ from typing import Any, NamedTuple
 from zlib import crc32
 
 from navrel.core.layout.condition import Condition
+from navrel.core.layout.contents import markup_alone
 from navrel.core.layout.model import Layout, Piece, slot_kind
 from navrel.core.pages.tree import PageTree
 from navrel.core.questions.shifts import Standing, nowhere
@@ -93,10 +94,8 @@ def _shown_alone(piece: Piece, layout: Layout) -> tuple[bool, str] | None:
         if piece.content or len(piece.entries_on) != 1 or not always:
             return None
         shown = layout.pieces.get(always[0])
-    match shown and shown.content:
-        case {"items": [{"type": "markup", "code": str(code), **rest}], **more} if not rest and not more:
-            return piece.kind == "sidebar", _digest(code)
-    return None
+    code = markup_alone(shown.content) if shown else None
+    return None if code is None else (piece.kind == "sidebar", _digest(code))
 
 
 def _digest(code: str) -> str:

@@ -12,7 +12,7 @@ from rest_framework.response import Response
 
 from navrel.core.files.writing import write_binding
 from navrel.core.layout.binding import Binding
-from navrel.rendering.in_place.drawing import outlined
+from navrel.rendering.in_place.drawing import with_picked
 from navrel.server.api.errors import Missing
 from navrel.server.api.operations import operation
 from navrel.server.api.views import IF_MATCH, SiteView, matched_version, parsed, tagged
@@ -122,7 +122,7 @@ class PlacePictureView(SiteView):
         "drawPlace", role="viewer", request=shapes.PlacePictureRequest, responses=shapes.PlacePicture, errors=[422]
     )
     def post(self, request: Request, site: str) -> Response:
-        """A page in its own HTML, with the place that a binding finds outlined."""
+        """A page in its own HTML, with the place that a binding finds marked (see the answer)."""
         body = parsed(shapes.PlacePictureRequest, request.data)
         record = self.record
         (binding,) = checked([body["binding"]])
@@ -137,7 +137,7 @@ class PlacePictureView(SiteView):
             data = bytes_of(original.digest)
         except OSError:
             raise Missing("no-original", f"The file of {page.path} is not there any more") from None
-        html = outlined(data, place_in(original, binding)).decode(original.encoding, "replace")
+        html = with_picked(data, place_in(original, binding)).decode(original.encoding, "replace")
         return Response({"html": shown(state.document, page, html)})
 
 

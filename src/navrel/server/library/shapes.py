@@ -2,6 +2,7 @@
 
 from rest_framework import serializers as s
 
+from navrel.core.layout.document import MAX_NAME
 from navrel.rendering.items.parts import TAKES
 from navrel.server.api.shapes import DressTree, LensedRequest, LostInfo, PieceTree, SettingTree
 
@@ -11,6 +12,7 @@ class PiecePagesRow(s.Serializer):
 
     slug = s.CharField(help_text="The piece")
     pages = s.IntegerField(help_text="How many pages")
+    first = s.CharField(help_text="The path of the first of them in tree order")
 
 
 class StarterInfo(s.Serializer):
@@ -45,6 +47,10 @@ class LostOfItem(s.Serializer):
 class EditedPicture(Picture):
     """A piece as it is rendered while it is edited."""
 
+    in_place = s.BooleanField(
+        help_text="Whether it is the page in its own HTML, with the piece between two comments, `nv-picked` and "
+        "`nv-picked-until`; else it is the piece alone"
+    )
     lost = LostOfItem(many=True, help_text="The items of markup that lose what no piece may hold")
 
 
@@ -52,8 +58,15 @@ class PictureRequest(s.Serializer):
     """A piece as it stands in the editor."""
 
     piece = PieceTree(help_text="The piece")
+    slug = s.SlugField(
+        required=False, allow_blank=True, max_length=MAX_NAME,
+        help_text="The slug that it has, to be drawn in the slot in which it shows",
+    )  # fmt: skip
     path = s.CharField(
         required=False, allow_blank=True, max_length=1000, help_text="The page it is drawn on; the first when not given"
+    )
+    alone = s.BooleanField(
+        required=False, help_text="Whether it is drawn by itself also where the page is drawn in its own HTML"
     )
     marked = s.BooleanField(required=False, help_text="Whether its items carry their place, to be chosen by pointing")
 

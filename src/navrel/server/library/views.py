@@ -79,7 +79,12 @@ class PiecePagesView(SiteView):
         stretch = Stretch.asked(request, MOST)
         resolved = resolve_all(state.index, state.layout, lens)
         shown = pages_showing(state.index, state.layout, lens, resolved)
-        rows = [{"slug": slug, "pages": len(pages)} for slug, pages in shown.items()]
+        tree = state.index.tree.pages
+        rows = [
+            {"slug": slug, "pages": len(pages), "first": tree[int(pages.numbers()[0])].path}
+            for slug, pages in shown.items()
+            if pages
+        ]
         return Response(stretch.listed(list(stretch.of(rows)), len(rows)))
 
 
@@ -200,14 +205,16 @@ class PictureView(SiteView):
         body = parsed(shapes.PictureRequest, request.data)
         record = self.record
         state = self.draft()
-        piece = _edited(request, state, "picture")
+        piece = _edited(request, state, body.get("slug") or "picture")
         check_content(piece.kind, piece.content)
-        pictures = pictures_on(record, state, body.get("path", ""))
+        pictures, marked = pictures_on(record, state, body.get("path", "")), body.get("marked", False)
         lost = [
             {"pointer": f"/content{at}", "lost": [{"what": what, "count": count} for what, count in one.most_common()]}
             for at, one in pictures.lost(piece).items()
         ]
-        return Response({"html": pictures.draw(piece, marked=body.get("marked", False)), "lost": lost})
+        in_place = None if body.get("alone") else pictures.draw_in_place(piece, marked=marked)
+        html = pictures.draw(piece, marked=marked) if in_place is None else in_place
+        return Response({"html": html, "in_place": in_place is not None, "lost": lost})
 
 
 class MarkupView(SiteView):
