@@ -1,8 +1,8 @@
 import Button from "@mui/material/Button";
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { bindingsQuery, proposedQuery, triedQuery } from "../api/bindingQueries";
+import { bindingsQuery, triedQuery } from "../api/bindingQueries";
 import { answer, api, type Shapes } from "../api/client";
 import { ConflictBox } from "../parts/ConflictBox";
 import { useMessage } from "../parts/messages";
@@ -15,6 +15,7 @@ import { Weighed } from "../publish/Weighed";
 import { BindingRow } from "./BindingRow";
 import { Finds } from "./Finds";
 import type { Binding } from "./fit";
+import { placedQuery } from "./laidOut";
 import { PlacePictures } from "./PlacePictures";
 import { Proposals } from "./Proposals";
 import "../pieces/pieces.css";
@@ -66,7 +67,7 @@ function Bindings({ known }: { known: Shapes["BindingsInfo"] }) {
     placeholderData: keepPreviousData,
   });
   const proposed = useQuery({
-    ...proposedQuery(site.slug, site.inventory_version),
+    ...placedQuery(useQueryClient(), site.slug, site.inventory_version),
     enabled: known.originals > 0 && known.bindings.length === 0,
   }).data?.proposed[0]?.binding;
   // Until somebody says which, the first place is shown: of those that are bound, else of those that are proposed.

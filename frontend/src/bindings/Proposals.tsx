@@ -1,12 +1,9 @@
 import Button from "@mui/material/Button";
-import { useQuery } from "@tanstack/react-query";
-import { proposedQuery } from "../api/bindingQueries";
-import type { Shapes } from "../api/client";
+import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useSite } from "../parts/site";
 import { count, targetName } from "../parts/words";
 import { type Binding, fitWords } from "./fit";
-
-type Proposal = Shapes["ProposedBinding"];
+import { type Placed, placedQuery } from "./laidOut";
 
 interface Props {
   bindings: Binding[];
@@ -17,7 +14,7 @@ interface Props {
 /** Places that may be those of slots, each with what tells so. */
 export function Proposals({ bindings, onShow, onAdd }: Props) {
   const site = useSite();
-  const found = useQuery(proposedQuery(site.slug, site.inventory_version));
+  const found = useQuery(placedQuery(useQueryClient(), site.slug, site.inventory_version));
   const open = (found.data?.proposed ?? []).filter(
     (one) => !bindings.some((known) => known.selector === one.binding.selector),
   );
@@ -51,7 +48,7 @@ export function Proposals({ bindings, onShow, onAdd }: Props) {
   );
 }
 
-function Row({ one, onShow, onAdd }: { one: Proposal } & Omit<Props, "bindings">) {
+function Row({ one, onShow, onAdd }: { one: Placed } & Omit<Props, "bindings">) {
   const name = targetName(one.binding.slot);
   return (
     <div className="proposal">
@@ -60,6 +57,7 @@ function Row({ one, onShow, onAdd }: { one: Proposal } & Omit<Props, "bindings">
       <span className="mute">
         {one.why} · {fitWords(one.fit)} ·{" "}
         {one.distinct === 1 ? "the same everywhere" : `${one.distinct} different contents`}
+        {!one.seen && " · hidden at 1280 px by the page's own styles"}
       </span>
       <span className="row">
         <Button

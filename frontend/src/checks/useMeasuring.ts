@@ -4,6 +4,7 @@ import { answered, askAnew } from "../api/anew";
 import { answer, api, type Shapes } from "../api/client";
 import { findingsQuery, measuredQuery, previewQuery } from "../api/queries";
 import { walkQuery } from "../api/walkQueries";
+import { drawnAside } from "../parts/drawnAside";
 import { useLens, useSite } from "../parts/site";
 import { WIDTH_NAMES, WIDTHS, type Width } from "../parts/widths";
 import { type Amiss, measured } from "./measure";
@@ -91,24 +92,9 @@ export function together(seen: Seen[]): Item[] {
   return [...items.values()];
 }
 
-/** What is amiss in a page drawn at a width; it stands beside everything that is seen meanwhile. */
-async function drawnAt(html: string, width: number): Promise<Amiss[]> {
-  const frame = document.createElement("iframe");
-  frame.setAttribute("sandbox", "allow-same-origin");
-  frame.setAttribute("aria-hidden", "true");
-  frame.tabIndex = -1;
-  frame.style.cssText = `position:fixed;left:${-2 * width}px;top:0;border:0;width:${width}px;height:800px`;
-  const loaded = new Promise((resolve) => frame.addEventListener("load", resolve, { once: true }));
-  frame.srcdoc = html;
-  document.body.append(frame);
-  try {
-    await loaded;
-    const page = frame.contentDocument;
-    if (!page) return [];
-    await page.fonts.ready;
+/** What is amiss in a page drawn at a width, in a frame as high as itself. */
+const drawnAt = async (html: string, width: number): Promise<Amiss[]> =>
+  (await drawnAside(html, width, (page, frame) => {
     frame.style.height = `${Math.min(HIGHEST, page.documentElement.scrollHeight)}px`;
     return measured(page);
-  } finally {
-    frame.remove();
-  }
-}
+  })) ?? [];
