@@ -4203,6 +4203,8 @@ export interface components {
             by: number | null;
             /** @description Of a setting, its value; null for all else */
             value: unknown;
+            /** @description Of a slot to which pieces are only added, how many of them stand before what a page in its own HTML has there; null where something fills it, or nothing is added */
+            own_at: number | null;
         };
         /**
          * @description * `filled` - filled

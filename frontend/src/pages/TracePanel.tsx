@@ -170,7 +170,11 @@ function OutcomeBox({ found }: { found: Shapes["TraceInfo"] }) {
         ) : found.outcome.state === "locked" ? (
           "another system owns this slot here; no rule changes it"
         ) : adding.length > 0 ? (
-          "no rule fills it"
+          found.in_place && found.seated ? (
+            "no rule fills it: what the page has there stays, with this added to it"
+          ) : (
+            "no rule fills it"
+          )
         ) : (
           "no rule decides this here"
         )}

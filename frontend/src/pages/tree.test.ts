@@ -22,6 +22,7 @@ const outcome = (state: "filled" | "empty" | "unset", ...pieces: string[]): Shap
   pieces,
   by: 1,
   value: null,
+  own_at: null,
 });
 const column = (codes: number[]): Shapes["TargetColumn"] => ({
   target: "header",

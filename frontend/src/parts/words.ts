@@ -97,6 +97,14 @@ export function day(iso: string): string {
 /** A moment: "Fri 4 Dec 2054, 18:00". */
 export const when = (iso: string) => `${day(iso)}, ${CLOCK.format(new Date(iso))}`;
 
+/** Whether what a page in its own HTML has in a slot stays there: nothing is put in its place. */
+export const isOpen = (outcome: Shapes["OutcomeInfo"]) =>
+  outcome.state === "unset" || outcome.own_at !== null;
+
+/** Of such a page, that what is added to a slot stands beside what is there. */
+export const addedWords = (outcome: Shapes["OutcomeInfo"]) =>
+  outcome.own_at === null ? "" : ", added to what stands there";
+
 /** An outcome in words: the pieces' names, or why there are none. */
 export function outcomeText(
   outcome: Shapes["OutcomeInfo"],

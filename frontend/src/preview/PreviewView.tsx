@@ -10,7 +10,7 @@ import { PageFinder } from "../parts/PageFinder";
 import { PieceName } from "../parts/PieceName";
 import { useAddress, useLens, useLinkTo, usePieces, useSite } from "../parts/site";
 import { WIDTH_NAMES, WIDTHS, type Width } from "../parts/widths";
-import { settingOf, targetName, valueText, when } from "../parts/words";
+import { addedWords, settingOf, targetName, valueText, when } from "../parts/words";
 import { Remarks } from "../publish/Remarks";
 import { AddBeside } from "./AddBeside";
 import { OVERLAYS, Overlaid } from "./Overlaid";
@@ -232,7 +232,12 @@ export function PreviewView() {
           {draft && !tried.length && <PageLooks path={draft.path} />}
           <h3>{tried.length ? "What it gets on trial" : "What it gets in the draft"}</h3>
           {draft?.targets.map((one) => (
-            <TargetRow key={one.target} one={one} onOpen={() => set({ target: one.target })} />
+            <TargetRow
+              key={one.target}
+              one={one}
+              inPlace={draft.in_place}
+              onOpen={() => set({ target: one.target })}
+            />
           ))}
           <div className="row" style={{ marginTop: 14, flexWrap: "wrap" }}>
             <Button
@@ -308,7 +313,13 @@ function draftStanding(standing: Shapes["Standing"] | null, nameOf: (slug: strin
     : "same as live, for everyone from now on";
 }
 
-function TargetRow({ one, onOpen }: { one: Shapes["PreviewTarget"]; onOpen: () => void }) {
+interface TargetRowProps {
+  one: Shapes["PreviewTarget"];
+  inPlace: boolean;
+  onOpen: () => void;
+}
+
+function TargetRow({ one, inPlace, onOpen }: TargetRowProps) {
   const { outcome } = one;
   const shown = outcome.state === "filled";
   const isSetting = settingOf(one.target) !== "";
@@ -325,6 +336,7 @@ function TargetRow({ one, onOpen }: { one: Shapes["PreviewTarget"]; onOpen: () =
             {{ empty: "left empty", unset: "nothing set", locked: "locked", filled: "" }[outcome.state]}
           </span>
         )}
+        {inPlace && one.seated && <span className="mute">{addedWords(outcome)}</span>}
         {shown && !isSetting && !one.seated && <span style={{ color: "var(--warn)" }}> no place here</span>}
       </button>
     </div>

@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { Shapes } from "../api/client";
 import { type Drawn, PageStrip } from "../parts/PageStrip";
 import { usePieces } from "../parts/site";
-import { outcomeText, targetName } from "../parts/words";
+import { addedWords, outcomeText, targetName } from "../parts/words";
 import { PagesButton, Paths } from "./Where";
 
 interface BeforeAfterProps {
@@ -49,7 +49,10 @@ function Band({ outcome, names, none }: BandProps) {
   return (
     <span className="came" style={{ "--s": colour ?? "var(--empty)" } as React.CSSProperties}>
       <i className={look} />
-      <span className="clip">{outcomeText(outcome, (slug) => names[slug])}</span>
+      <span className="clip">
+        {outcomeText(outcome, (slug) => names[slug])}
+        {addedWords(outcome)}
+      </span>
     </span>
   );
 }

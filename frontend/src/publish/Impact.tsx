@@ -2,7 +2,7 @@ import type { Shapes } from "../api/client";
 import { PageStrip } from "../parts/PageStrip";
 import { PieceName } from "../parts/PieceName";
 import { usePieces } from "../parts/site";
-import { count, outcomeText, targetName } from "../parts/words";
+import { count, isOpen, outcomeText, targetName } from "../parts/words";
 import { BeforeAfter } from "./BeforeAfter";
 import { Where } from "./Where";
 
@@ -15,8 +15,8 @@ function drawnAsBefore(
   names: Record<string, string>,
 ) {
   const said = (outcome: typeof after) => outcome && outcomeText(outcome, (slug) => names[slug]);
-  if (before?.state === "unset") return <>what stood there, now by {said(after)}</>;
-  if (after?.state === "unset") return <>what stands in the page itself, as {said(before)} showed it</>;
+  if (before && isOpen(before)) return <>what stood there, now by {said(after)}</>;
+  if (after && isOpen(after)) return <>what stands in the page itself, as {said(before)} showed it</>;
   return <>{said(after)}, which is the same</>;
 }
 

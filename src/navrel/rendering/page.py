@@ -281,7 +281,7 @@ def draw_piece_in_place(
     slot = _slot_of(piece, [seat.slot for seat in own.seats], layout, outcomes)
     if slot is None or not is_in_place(page, outcomes):
         return None
-    outcomes[Target("slot", slot)] = Outcome("filled", (piece.slug,))
+    outcomes[Target("slot", slot)] = _alone(piece, layout, outcomes.get(Target("slot", slot)))
     seated = seated_slots(layout, page, outcomes, lens, source.index.tree)
     place = source.place(page, lens, setting_values(traces), lambda: content, in_place=True)
     drawing = SlotDrawing(place, outcomes, seated, marked=marked and markup_alone(piece.content) is None)
@@ -293,14 +293,27 @@ def _slot_of(piece: Piece, seats: Sequence[str], layout: Layout, outcomes: Mappi
 
     def shows(slot: str) -> bool:
         outcome = outcomes.get(Target("slot", slot))
-        shown = outcome.pieces if outcome else ()
-        around = (layout.pieces[slug] for slug in shown if slug in layout.pieces)
-        return piece.slug in shown or any(
-            piece.slug in one.widgets or piece.slug in layout.inner.get(one.slug, ()) for one in around
-        )
+        return outcome is not None and any(_shows(layout, piece, slug) for slug in outcome.pieces)
 
     of_kind = (slot for slot in seats if slot_kind(slot) == piece.kind)
     return next(filter(shows, seats), None) or next(of_kind, None)
+
+
+def _alone(piece: Piece, layout: Layout, outcome: Outcome | None) -> Outcome:
+    """A slot that shows a piece and no other; beside what the page has there, where it is added to that."""
+    own_at = None
+    if outcome is not None and outcome.own_at is not None:
+        places = (place for place, slug in enumerate(outcome.pieces) if _shows(layout, piece, slug))
+        first = next(places, None)
+        own_at = None if first is None else int(first < outcome.own_at)
+    return Outcome("filled", (piece.slug,), own_at=own_at)
+
+
+def _shows(layout: Layout, piece: Piece, slug: str) -> bool:
+    """Whether a piece by its slug is one, or shows it."""
+    around = layout.pieces.get(slug)
+    held = around is not None and (piece.slug in around.widgets or piece.slug in layout.inner.get(slug, ()))
+    return held or piece.slug == slug
 
 
 def lost_of_piece(source: Source, piece: Piece, page: Page, lens: Lens, content: str = "") -> dict[str, Counter[str]]:

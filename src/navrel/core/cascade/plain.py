@@ -56,12 +56,25 @@ class Outcome:
     """What a target comes to. ``pieces``: slugs as they stand; ``by``: the decider, None where there is none.
 
     A setting has a ``value`` instead of pieces: that of the decider, or its default where the state is `unset`.
+    ``own_at``: of a slot to which pieces are only added, how many of these stand before what the page has there itself;
+    None where something fills it, or it is left empty.
     """
 
     state: OutcomeState
     pieces: tuple[str, ...] = ()
     by: Rule | None = None
     value: SettingValue | None = None
+    own_at: int | None = None
+
+    @property
+    def is_open(self) -> bool:
+        """Whether nothing fills a slot, nor leaves it empty, nor keeps it: what the page has there itself stays."""
+        return self.state == "unset" or self.own_at is not None
+
+    def around(self, own: tuple[str, ...]) -> tuple[str, ...]:
+        """The pieces of a slot as they stand once these take the place of what the page has there itself."""
+        at = self.own_at
+        return own if at is None else (*self.pieces[:at], *own, *self.pieces[at:])
 
 
 @dataclass(frozen=True)
@@ -202,6 +215,11 @@ class Stack:
         """The slugs, in the order in which they stand."""
         return (*self._before, *self._filling, *self._after)
 
+    @property
+    def ahead(self) -> int:
+        """How many of them stand before what fills the slot."""
+        return len(self._before)
+
 
 def decided_outcome(action: Action, rule: Rule) -> Outcome:
     """What a target comes to where this action of a rule decides it and nothing is added."""
@@ -251,7 +269,9 @@ def compare(
 def stacked(base: Outcome, stack: Stack) -> Outcome:
     """An outcome once additions stand around it."""
     pieces = stack.pieces
-    return base if pieces == base.pieces else replace(base, state="filled", pieces=pieces)
+    if pieces == base.pieces:
+        return base
+    return replace(base, state="filled", pieces=pieces, own_at=stack.ahead if base.state == "unset" else None)
 
 
 def undecided_outcome(layout: Layout, target: Target) -> Outcome:

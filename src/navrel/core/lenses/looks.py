@@ -154,7 +154,7 @@ def resolve_graded(
 
 def shown(outcome: Outcome) -> object:
     """What an outcome comes to, whichever rule decided it."""
-    return (outcome.state, outcome.pieces, outcome.value)
+    return (outcome.state, outcome.pieces, outcome.value, outcome.own_at)
 
 
 def differing_targets(found: Looks) -> list[Target]:

@@ -33,10 +33,13 @@ def alike_in(before: SiteDocument, after: SiteDocument, redrawing: Redrawing) ->
 def shows_what_stands(
     standing: frozenset[tuple[str, str]], target: Target, own: Outcome | None, made: Outcome | None
 ) -> bool:
-    """Whether one outcome leaves what stands in the page's own HTML, and the other puts a piece there that shows it."""
-    if own is None or own.state != "unset" or made is None or len(made.pieces) != 1:
+    """Whether one outcome leaves what stands in the page's own HTML, and the other puts a piece there that shows it.
+
+    What is added to it stands around it in both.
+    """
+    if own is None or not own.is_open or made is None or made.is_open:
         return False
-    return (target.name, made.pieces[0]) in standing
+    return any(target.name == slot and made.pieces == own.around((piece,)) for slot, piece in standing)
 
 
 def _whole(layout: Layout, slug: str) -> object:

@@ -330,7 +330,12 @@ class _Side:
         return found
 
     def shown(self, outcomes: dict[Target, Outcome], lens: Lens) -> Mapping[Target, _Shown]:
-        """Outcomes, each with the widgets of the sidebars in it."""
+        """Outcomes, each with the widgets of the sidebars in it.
+
+        What a page has there itself, and where, matters where it is drawn in its own HTML.
+        """
+        if not self.is_in_place(outcomes):
+            outcomes = {target: replace(outcome, own_at=None) for target, outcome in outcomes.items()}
         return {target: (outcome, self._widgets(outcome, lens)) for target, outcome in outcomes.items()}
 
     def dress(self, outcomes: dict[Target, Outcome]) -> str:
@@ -379,11 +384,11 @@ def _looks_alike(alike: Alike, before: _Shown | None, after: _Shown | None) -> b
         return False
     (was, widgets_before), (now, widgets_after) = before, after
     same_widgets = widgets_before == widgets_after or alike(widgets_before, widgets_after)
-    return same_widgets and alike(was.pieces, now.pieces)
+    return same_widgets and was.own_at == now.own_at and alike(was.pieces, now.pieces)
 
 
 def _plain(outcome: Outcome) -> object:
-    return (outcome.state, outcome.pieces, outcome.value)
+    return (outcome.state, outcome.pieces, outcome.value, outcome.own_at)
 
 
 def _named(outcome: Outcome | None) -> object:

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable, Container, Iterator
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
 from html import escape
+from typing import NamedTuple
 
 from markupsafe import Markup
 
@@ -15,6 +16,7 @@ from navrel.core.layout.binding import Seat
 
 from ..slots import SlotDrawing
 from .styles import with_beginnings
+from .tokens import inside
 
 _BARE = re.compile(
     r'<div class="piece piece-[a-z]+" data-piece="[^"]*">\s*<div class="inner">\s*<div class="row">\s*'
@@ -64,16 +66,23 @@ def draw_in_place(
     ``styles`` gives the styles that drawn markup needs; they come with the first slot that needs any. ``picked``: the
     slot that a picture of it is to show.
     """
-    shown = {seat: markup for seat in original.seats if (markup := _shown(drawing, seat)) is not None}
-    needing = next((seat for seat, markup in shown.items() if "nv-place" in markup), None)
+    shown = [one for seat in original.seats for one in _shown(original.data, drawing, seat)]
+    needing = next((number for number, one in enumerate(shown) if "nv-place" in one.markup), None)
     if needing is not None:
-        shown[needing] = styles("".join(shown.values())) + shown[needing]
-    shown = {seat: markup.join(_PICKED) if seat.slot == picked else markup for seat, markup in shown.items()}
-    encoded = [_Splice(seat.start, seat.end, _encoded(markup, original.encoding)) for seat, markup in shown.items()]
+        needed = styles("".join(one.markup for one in shown))
+        shown[needing] = shown[needing]._replace(markup=needed + shown[needing].markup)
+    encoded = [
+        _Splice(
+            one.start,
+            one.end,
+            _encoded(one.markup.join(_PICKED) if one.seat.slot == picked else one.markup, original.encoding),
+        )
+        for one in shown
+    ]
     if title is not None and original.title is not None:
         encoded.append(_Splice(*original.title, _encoded(escape(title, quote=False), original.encoding)))
     if drawing.outlines is not None:
-        encoded += _outlines(original, drawing, shown.keys())
+        encoded += _outlines(original, drawing, shown)
     parts, last = [], 0
     for splice in sorted(encoded, key=lambda one: (one.start, one.end)):
         parts += [original.data[last : splice.start], splice.data]
@@ -81,16 +90,35 @@ def draw_in_place(
     return b"".join((*parts, original.data[last:]))
 
 
-def _shown(drawing: SlotDrawing, seat: Seat) -> str | None:
-    """What stands in the place of a slot; None for what stood there."""
+class _Shown(NamedTuple):
+    """What a slot shows, from one byte of the page to another."""
+
+    seat: Seat
+    start: int
+    end: int
+    markup: str
+
+
+def _shown(data: bytes, drawing: SlotDrawing, seat: Seat) -> Iterator[_Shown]:
+    """What stands in the place of a slot, or around what stood there where nothing takes its place."""
     outcome = drawing.slots.get(seat.slot)
     if outcome is None or (outcome.state in ("unset", "locked") and not outcome.pieces):
-        return None
-    return slot_in_place(drawing, seat.slot, outcome)
+        return
+    at = outcome.own_at
+    if at is None or seat.start == seat.end:
+        yield _Shown(seat, seat.start, seat.end, slot_in_place(drawing, seat.slot, outcome))
+        return
+    start, end = inside(data, seat.start, seat.end)
+    for place, pieces in ((start, outcome.pieces[:at]), (end, outcome.pieces[at:])):
+        if markup := slot_in_place(drawing, seat.slot, replace(outcome, pieces=pieces), around=True):
+            yield _Shown(seat, place, place, markup)
 
 
-def slot_in_place(drawing: SlotDrawing, slot: str, outcome: Outcome) -> str:
-    """What a slot shows on a page with styles of its own; empty where that is nothing."""
+def slot_in_place(drawing: SlotDrawing, slot: str, outcome: Outcome, *, around: bool = False) -> str:
+    """What a slot shows on a page with styles of its own; empty where that is nothing.
+
+    ``around``: beside what the page has there, which is the slot then.
+    """
     _, markups = drawing.pieces(slot, outcome)
     if not markups:
         return ""
@@ -100,9 +128,10 @@ def slot_in_place(drawing: SlotDrawing, slot: str, outcome: Outcome) -> str:
             return "".join(map(with_beginnings, bare))
         # An element around them would be another one to the page's styles.
         if all(map(_BEGINNING.match, bare)):
-            return "".join(with_beginnings(_marked(one, slot, first=at == 0)) for at, one in enumerate(bare))
+            own = not around
+            return "".join(with_beginnings(_marked(one, slot, first=own and at == 0)) for at, one in enumerate(bare))
         markups = [Markup(one) for one in bare]  # noqa: S704
-    return with_beginnings(str(drawing.frame(slot, outcome, markups, placed=True)))
+    return with_beginnings(str(drawing.frame(slot, outcome, markups, placed=not around)))
 
 
 def _bare(markup: Markup) -> str | None:
@@ -124,18 +153,18 @@ def _marked(markup: str, slot: str, *, first: bool) -> str:
     return _BEGINNING.sub(lambda name: name[0] + mark, markup)
 
 
-def _outlines(original: Original, drawing: SlotDrawing, changed: Container[Seat]) -> Iterator[_Splice]:
+def _outlines(original: Original, drawing: SlotDrawing, shown: Sequence[_Shown]) -> Iterator[_Splice]:
     """What marks the places of slots: those in which stands what stood there, and what shows in others."""
-    shown = (
-        f'[data-nv-shows="{seat.slot}"]{{outline:2px solid {drawing.colour(seat.slot)};outline-offset:-2px}}'
-        for seat in original.seats
-        if seat in changed
+    outlined = (
+        f'[data-nv-shows="{slot}"]{{outline:2px solid {drawing.colour(slot)};outline-offset:-2px}}'
+        for slot in dict.fromkeys(one.seat.slot for one in shown)
     )
-    styles = f"<style>{_OUTLINED}{''.join(shown)}</style>"
+    styles = f"<style>{_OUTLINED}{''.join(outlined)}</style>"
     yield _Splice(len(original.data), len(original.data), styles.encode())
+    replaced = {one.seat for one in shown if one.start == one.seat.start and one.end == one.seat.end}
     for seat in original.seats:
         name = _TAG_NAME.match(original.data, seat.start)
-        if seat not in changed and seat.end > seat.start and name:
+        if seat not in replaced and seat.end > seat.start and name:
             yield _Splice(name.end(), name.end(), f' data-slot="{seat.slot}" data-nv-stays'.encode())
 
 

@@ -17,6 +17,12 @@ VOID = frozenset(
     {"area", "base", "br", "col", "embed", "hr", "img", "input", "link", "meta", "param", "source", "track", "wbr"}
 )
 
+#: Elements that hold whatever a page holds (HTML Standard, flow content); so may those that a site made up.
+_WIDE = {
+    "article", "aside", "blockquote", "body", "center", "dd", "details", "dialog", "div", "fieldset", "figure",
+    "footer", "form", "header", "li", "main", "nav", "search", "section", "td", "th",
+}  # fmt: skip
+
 _ATTRIBUTES = rb"""(?:[\s/]++|[^\s/>=][^\s/>=]*+(?:\s*+=\s*+(?:"[^"]*+"|'[^']*+'|[^\s>"'][^\s>]*+)?+)?+|=)*+"""
 #: Elements in which there are no tags but their own end are one token with what they hold; `behind` is where their tag
 #: ends. It begins with what every token does, so that what is none is passed over fast.
@@ -46,6 +52,18 @@ def tags_of(html: bytes, at: int = 0) -> Iterator[Tag]:
         if name is not None:
             end = found.end("behind") if found["text"] else found.end()
             yield Tag(name.decode("latin-1").lower(), found.start(), end, found["end"] is not None)
+
+
+def inside(html: bytes, start: int, end: int) -> tuple[int, int]:
+    """Where the content of the element from one byte to another begins and ends.
+
+    Of one that holds only elements of some kinds, as a list does, the element itself: nothing else may stand in it.
+    """
+    tag = next(tags_of(html, start), None)
+    if tag is None or tag.start != start or not (tag.name in _WIDE or "-" in tag.name):
+        return start, end
+    closing = re.search(rb"</%s\s*>\Z" % re.escape(tag.name.encode()), html[tag.end : end], re.IGNORECASE)
+    return tag.end, tag.end + closing.start() if closing else end
 
 
 def marked(html: bytes, starts: Iterable[int] | None = None) -> bytes:

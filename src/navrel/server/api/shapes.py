@@ -60,6 +60,11 @@ class OutcomeInfo(s.Serializer):
     pieces = s.ListField(child=s.CharField(), help_text="The slugs of the pieces that stand there, in order")
     by = s.IntegerField(allow_null=True, help_text="The id of the deciding rule; null where none decides")
     value = s.JSONField(help_text="Of a setting, its value; null for all else")
+    own_at = s.IntegerField(
+        allow_null=True,
+        help_text="Of a slot to which pieces are only added, how many of them stand before what a page in its own HTML "
+        "has there; null where something fills it, or nothing is added",
+    )
 
 
 class ActionTree(s.Serializer):

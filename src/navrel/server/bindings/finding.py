@@ -223,7 +223,7 @@ def _found(
     site: Site,
 ) -> Found:
     numbers = state.index.tree.numbers
-    decided = {path for one in standing for path in one.pages if outcomes.on(numbers[path]).state != "unset"}
+    decided = {path for one in standing for path in one.pages if not outcomes.on(numbers[path]).is_open}
     shown = [one.without(decided) for one in standing] if decided else standing
     several = sorted((one for one in shown if len(one.pages) > 1), key=lambda one: (-len(one.pages), list(one.pages)))
     groups, few = several[:MOST_FINDS], several[MOST_FINDS:]

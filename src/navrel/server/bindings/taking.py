@@ -60,7 +60,8 @@ def prove(state: SiteState, found: Sequence[Found], rules: Sequence[Rule], piece
         wanted = {path: (each.piece.slug,) for each in one.finds if each.is_explained for path in each.pages}
         left = [*one.alone, *(path for each in one.finds if not each.is_explained for path in each.pages)]
         for path in (*wanted, *left):
-            if outcomes.on(numbers[path]).pieces == wanted.get(path, ()):
+            number = numbers[path]
+            if outcomes.on(number).pieces == before[one.slot].on(number).around(wanted.get(path, ())):
                 right += 1
             else:
                 wrong.append((one.slot, path))
