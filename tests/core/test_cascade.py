@@ -159,6 +159,21 @@ def test_additions_stand_around_the_filler_strongest_first():
     assert [entry.state for entry in found.entries] == ["won", "duplicate", "added"]
 
 
+def test_what_a_page_has_there_stays_only_where_nothing_fills_a_slot_or_leaves_it_empty():
+    notes = [
+        rule("before", "all", add("prepend", "above-footer", "call")),
+        rule("after", "all", add("append", "above-footer", "note")),
+    ]
+    found, _ = look(notes, "/", ABOVE)
+    assert (found.outcome.pieces, found.outcome.own_at, found.outcome.is_open) == (("call", "note"), 1, True)
+    assert found.outcome.around(("own",)) == ("call", "own", "note")
+    for decided in (fill("above-footer", "note"), empty("above-footer")):
+        found, _ = look([*notes, rule("weak", "all", decided)], "/", ABOVE)
+        assert (found.outcome.own_at, found.outcome.is_open) == (None, False)
+    found, _ = look([], "/", ABOVE)
+    assert (found.outcome.own_at, found.outcome.is_open, found.outcome.around(("own",))) == (None, True, ("own",))
+
+
 def test_an_exclusive_fill_keeps_its_own_additions():
     found, _ = look(
         [

@@ -7,7 +7,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from navrel.core.cascade.plain import resolve_page
-from navrel.core.cascade.seating import shown_entries
+from navrel.core.cascade.seating import is_in_place, shown_entries
 from navrel.core.files.reading import read_dresses
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.query import Query
@@ -16,6 +16,7 @@ from navrel.core.layout.document import SiteDocument
 from navrel.core.lenses.space import Sighting
 from navrel.core.questions.differing import MOST_COMING
 from navrel.core.questions.impact import impact
+from navrel.core.questions.shifts import nowhere
 
 from .strategies import NOW, TERM_PARENTS, layouts, pages, sites
 from .test_looks import any_visitor, later
@@ -54,17 +55,18 @@ def edited(draw, layout):
 
 
 def shown(layout, site, page, lens):
-    """What each target shows, and by whom, with the widgets of its sidebars."""
+    """What each target shows, with the widgets of its sidebars, and in its own HTML beside what the page has there."""
     found = {}
-    for target, trace in resolve_page(site, layout, page, lens).items():
-        one = trace.outcome
+    outcomes = {target: trace.outcome for target, trace in resolve_page(site, layout, page, lens).items()}
+    in_place = is_in_place(page, outcomes)
+    for target, one in outcomes.items():
         widgets = [
             w.slug
             for slug in one.pieces
             if slug in layout.pieces
             for w in shown_entries(layout, layout.pieces[slug], site, page, lens)
         ]
-        found[target] = (one.state, one.pieces, one.value, tuple(widgets))
+        found[target] = (one.state, one.pieces, one.value, tuple(widgets), one.own_at if in_place else None)
     return found
 
 
@@ -423,6 +425,35 @@ def test_a_copy_in_place_of_what_it_was_copied_from_is_told_as_drawn_as_before()
     other = swapped(items("Boats"), items("Ferries"))
     assert [one.alike for one in other.shifts] == [False]
     assert len(other.paths) == 3
+
+
+def added(how, *more, form="in-place"):
+    """The state of three pages with HTML of their own, to whose footers a note is added."""
+    pieces = [*PIECES, {"slug": "sign-off", "kind": "footer"}]
+    page_form = {"name": "page-form", "type": "choice", "choices": ["arranged", "in-place"], "default": form}
+    note = a_rule("note", "all", {"do": how, "slot": "footer", "piece": "note"})
+    document = small_state(note, *more, pieces=pieces, settings=[page_form])
+    return replace(document, pages=tuple(replace(page, bound=("footer",)) for page in document.pages))
+
+
+def told_between(was, now, standing=nowhere):
+    return impact(was, PageIndex(was.tree), now, PageIndex(now.tree), NOW, standing=standing)
+
+
+def test_before_and_after_what_stands_there_is_a_difference_on_pages_in_their_own_html_alone():
+    found = told_between(added("prepend"), added("append"))
+    assert [(one.before.own_at, one.after.own_at) for one in found.shifts] == [(1, 0)]
+    assert len(found.paths) == 3
+    assert told_between(added("prepend", form="arranged"), added("append", form="arranged")).paths == set()
+
+
+def test_a_piece_that_shows_what_stands_there_changes_nothing_beside_what_is_added():
+    taken = added("append", a_rule("found", "all", {"do": "fill", "slot": "footer", "piece": "sign-off"}))
+    found = told_between(added("append"), taken, lambda path: frozenset({("footer", "sign-off")}))
+    assert [one.alike for one in found.shifts] == [True] and found.paths == set()
+    assert len(told_between(added("append"), taken).paths) == 3
+    other = told_between(added("prepend"), taken, lambda path: frozenset({("footer", "sign-off")}))
+    assert [one.alike for one in other.shifts] == [False], "the note stands on the other side of it"
 
 
 def test_a_copy_is_not_drawn_as_before_where_what_it_was_copied_from_was_another():

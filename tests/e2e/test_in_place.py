@@ -1,5 +1,6 @@
 """Sites that exist: taken in, bound, found, and decided about by rules, drawn in their own HTML as far as live."""
 
+import json
 import re
 from urllib.parse import urlsplit
 
@@ -8,7 +9,7 @@ from playwright.sync_api import expect
 
 from tests.sites import PNG, journal
 
-from .conftest import HERE, cell, choose, go, save_rule, search, settle
+from .conftest import HERE, cell, choose, go, save_rule, search, send, settle
 from .test_jobs import change_include, new_rule, publish, save_piece
 from .test_pieces import made_of, open_file, put_on_pages, why, write_below, write_file
 
@@ -184,6 +185,29 @@ def test_w10_a_slot_emptied_everywhere_and_in_some_places_of_a_site_in_place(sho
     assert footers(live, "/", "/routes", "/harbours/hestan") == [1, 1, 0]
     shore.goto("/shore/pages")
     expect(cell(shore, "Hestan", "Footer")).to_have_attribute("aria-label", "Footer: left empty")
+
+
+def test_w17_one_widget_more_on_one_page_of_a_site_in_place_the_rest_unchanged(page, demo, live):
+    demo.run(str(HERE / "site_in_place.py"), "folders", "index.html")
+    page.goto("/shore/pages")
+    tide = {"kind": "widget", "name": "Tide", "content": {"items": [{"type": "text", "text": "High water at nine"}]}}
+    assert send(page, "POST", "/api/sites/shore/pieces", json.dumps(tide))[0] == 201
+    page.reload()
+    before = live("/routes").locator("[role=contentinfo]").inner_text()
+    panel = why(page, "/routes", "footer", "shore")
+    panel.get_by_role("button", name="Add a widget here").click()
+    page.get_by_role("button", name="at the top").click()
+    page.get_by_role("option", name=re.compile("^Tide")).click()
+    expect(page.get_by_text(re.compile("^Pinned on /routes"))).to_be_visible()
+    expect(panel).to_contain_text("no rule fills it: what the page has there stays, with this added to it")
+    page.get_by_role("link", name="Publish").click()
+    expect(page.get_by_role("heading", name="Looks different on 1 page")).to_be_visible()
+    expect(page.get_by_text("Tide, added to what stands there")).to_be_visible()
+    publish(page)
+    shown = live("/routes").locator("[role=contentinfo]")
+    expect(shown).to_have_count(1)
+    assert shown.inner_text().split() == ["High", "water", "at", "nine", *before.split()]
+    assert live("/").locator("[role=contentinfo]").inner_text().split() == before.split()
 
 
 def test_w14_header_and_footer_off_one_page_of_a_site_in_place_as_a_guard_and_checks_tell(shore, live):

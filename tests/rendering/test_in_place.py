@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from navrel.rendering.in_place.places import BadSelector, Marks, compiled, title_place
 from navrel.rendering.in_place.previewing import css_in_preview, in_preview
 from navrel.rendering.in_place.styles import in_place_stylesheet, with_beginnings
-from navrel.rendering.in_place.tokens import AT, marked, tags_of
+from navrel.rendering.in_place.tokens import AT, inside, is_one_element, marked, tags_of
 
 NAMES = ("div", "p", "nav", "header", "ul", "li", "span", "section")
 
@@ -116,6 +116,41 @@ def test_what_is_no_selector_says_so(selector):
         ("<title>open", None),
     ],
 )
+@pytest.mark.parametrize(
+    ("html", "content"),
+    [
+        ("<footer class='a>b'>By sea</footer>", "By sea"),
+        ("<DIV><div>in</div>out</DIV >", "<div>in</div>out"),
+        ("<td>open<br>", "open<br>"),
+        ("<site-nav><a>Routes</a></site-nav>", "<a>Routes</a>"),
+        ("<div><!-- </div> --></div>", "<!-- </div> -->"),
+        ("<ul><li>one</ul>", "<ul><li>one</ul>"),
+        ("<p>Boats</p>", "<p>Boats</p>"),
+        ("<img src=a>", "<img src=a>"),
+        ("Boats", "Boats"),
+    ],
+)
+def test_what_may_be_added_to_an_element_stands_inside_of_one_that_holds_anything(html, content):
+    data = f"<body><b>x</b>{html}<i>y</i>".encode()
+    start = data.index(html.encode())
+    begin, end = inside(data, start, start + len(html))
+    assert data[begin:end].decode() == content
+
+
+@pytest.mark.parametrize(
+    ("html", "whole"),
+    [
+        ("<div><div>a</div><br><img></div>", True),
+        ("<div>a</div><div>b</div>", False),
+        ("<div>a</div> b", False),
+        ("<div><div>a</div>", False),
+        ("text", False),
+    ],
+)
+def test_one_element_is_told_from_several(html, whole):
+    assert is_one_element(html.encode()) is whole
+
+
 def test_the_title_of_a_file_is_found(html, title):
     place = title_place(html.encode())
     assert (html[slice(*place)] if place else None) == title

@@ -10,6 +10,7 @@ from navrel.server.edits.models import Edit
 from navrel.server.edits.services import undo
 from navrel.server.inventory.services import make_empty_site
 from navrel.server.inventory.sources import take_in_folder
+from navrel.server.library.services import make_piece
 from navrel.server.publishing.services import impact_since_live, publish
 from navrel.server.rules.services import make_rule
 from navrel.server.sitestate.draft import draft
@@ -45,6 +46,50 @@ def differing():
 def take(api, left=None):
     taken = api.post("/api/sites/shore/finds", {"slots": ["header", "aside-end"], "left": left})
     assert taken.status_code == 200, taken.content
+
+
+def notice(**action):
+    """A rule that adds a notice to all asides."""
+    add = {"slot": "aside-end", "piece": "notice", **action}
+    return make_rule("shore", {"name": "Notice", "condition": {"include": "all"}, "actions": [add]})
+
+
+def aside(api, path="/page-5"):
+    html = api.get("/api/sites/shore/preview", path=path).json()["html"]
+    assert html.count("<aside") == 1
+    return html[html.index("<aside") : html.index("</aside>")]
+
+
+def test_what_is_added_stands_beside_what_the_pages_have_there_found_or_not(api, shore):
+    make_piece("shore", {"kind": "widget", "name": "Notice", "content": {"items": [{"type": "text", "text": "Gale"}]}})
+    notice(do="append")
+    own = aside(api)
+    assert own.startswith('<aside class="side"><a href="/page-1.html">First</a>') and own.index("Second") < own.index(
+        "Gale"
+    )
+    told = api.get("/api/sites/shore/trace", path="/page-5", target="aside-end").json()
+    assert told["outcome"]["own_at"] == 0 and told["in_place"]
+    publish("shore", User.objects.get(username="una"))
+    # What was found takes the place of just that, and looks the same.
+    take(api)
+    assert differing() == 0
+    assert [one["alike"] for one in api.get("/api/sites/shore/impact").json()["shifts"]] == [True, True]
+    assert aside(api).index("Second") < aside(api).index("Gale")
+    publish("shore", User.objects.get(username="una"))
+    version = api.get("/api/sites/shore/pieces/notice").json()["version"]
+    piece = {"kind": "widget", "name": "Notice", "content": {"items": [{"type": "text", "text": "Calm"}]}}
+    assert api.put("/api/sites/shore/pieces/notice", piece, version).status_code == 200
+    assert differing() == 12
+
+
+def test_a_notice_is_pictured_beside_what_it_is_added_to(api, shore):
+    content = {"items": [{"type": "text", "text": "Gale"}]}
+    make_piece("shore", {"kind": "widget", "name": "Notice", "content": content})
+    notice(do="prepend")
+    piece = {"kind": "widget", "name": "Notice", "content": content}
+    shown = api.post("/api/sites/shore/picture", {"piece": piece, "slug": "notice", "path": "/page-5"}).json()["html"]
+    before, picked = shown.split("<!--nv-picked-->")
+    assert before.endswith('<aside class="side">') and "First" in picked.split("<!--nv-picked-until-->")[1]
 
 
 def test_what_was_found_is_drawn_as_before_taken_and_undone(api, shore):

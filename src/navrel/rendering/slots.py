@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from markupsafe import Markup
 
 from navrel.core.cascade.plain import Outcome
-from navrel.core.layout.model import SLOTS, Piece, Target
+from navrel.core.layout.model import SLOTS, Target
 
 from .environment import drawn
 from .items.place import Place
@@ -47,18 +47,18 @@ class SlotDrawing:
         if outcome is None or name not in self.seated or name in self.begun:
             return Markup()
         self.begun.add(name)
-        shown, markups = self.pieces(name, outcome)
-        told = self.outlines is not None and (shown or outcome.state in ("empty", "locked"))
+        markups = [markup for markup in self.pieces(name, outcome).values() if markup]
+        told = self.outlines is not None and (outcome.pieces or outcome.state in ("empty", "locked"))
         if not markups and not told:
             return Markup()
         return self.frame(name, outcome, markups, placed=placed)
 
-    def pieces(self, name: str, outcome: Outcome) -> tuple[list[Piece], list[Markup]]:
-        """The pieces of a slot, and what those of them draw that draw anything."""
+    def pieces(self, name: str, outcome: Outcome) -> dict[str, Markup]:
+        """What the pieces of a slot draw, by their slugs; empty for those that draw nothing."""
         pieces = self.place.document.layout.pieces
         shown = [pieces[slug] for slug in outcome.pieces if slug in pieces]
         drawing = Drawing(self.place, self.inner, "p" if name in SLOTS[:3] else "h2", name, marked=self.marked)
-        return shown, [markup for piece in shown if (markup := piece_markup(piece, drawing))]
+        return {piece.slug: piece_markup(piece, drawing) for piece in shown}
 
     def frame(self, name: str, outcome: Outcome, markups: list[Markup], *, placed: bool) -> Markup:
         """The element of a slot around what its pieces draw."""

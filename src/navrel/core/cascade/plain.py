@@ -71,6 +71,11 @@ class Outcome:
         """Whether nothing fills a slot, nor leaves it empty, nor keeps it: what the page has there itself stays."""
         return self.state == "unset" or self.own_at is not None
 
+    def filler(self, slot: str) -> str | None:
+        """The slug of the piece that fills a slot; None where pieces are only added to it."""
+        actions = self.by.actions if self.by else ()
+        return next((one.piece for one in actions if one.slot == slot and one.do == "fill"), None)
+
     def around(self, own: tuple[str, ...]) -> tuple[str, ...]:
         """The pieces of a slot as they stand once these take the place of what the page has there itself."""
         at = self.own_at

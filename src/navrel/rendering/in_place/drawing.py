@@ -16,7 +16,7 @@ from navrel.core.layout.binding import Seat
 
 from ..slots import SlotDrawing
 from .styles import with_beginnings
-from .tokens import inside
+from .tokens import inside, is_one_element
 
 _BARE = re.compile(
     r'<div class="piece piece-[a-z]+" data-piece="[^"]*">\s*<div class="inner">\s*<div class="row">\s*'
@@ -119,7 +119,22 @@ def slot_in_place(drawing: SlotDrawing, slot: str, outcome: Outcome, *, around: 
 
     ``around``: beside what the page has there, which is the slot then.
     """
-    _, markups = drawing.pieces(slot, outcome)
+    markups = {slug: markup for slug, markup in drawing.pieces(slot, outcome).items() if markup}
+    slugs, drawn = list(markups), list(markups.values())
+    filler = outcome.filler(slot)
+    at = slugs.index(filler) if filler in slugs else None
+    own = None if at is None or len(slugs) == 1 else _bare(drawn[at])
+    if at is None or own is None:
+        return _beside(drawing, slot, outcome, drawn, around=around)
+    # What is of the page's own kind is the slot, as it would be on the page.
+    before, after = (_beside(drawing, slot, outcome, some, around=True) for some in (drawn[:at], drawn[at + 1 :]))
+    if drawing.outlines is not None and _BEGINNING.match(own):
+        own = _marked(own, slot, first=True)
+    return _within(with_beginnings(own), before, after)
+
+
+def _beside(drawing: SlotDrawing, slot: str, outcome: Outcome, markups: list[Markup], *, around: bool) -> str:
+    """What some pieces draw in a slot, in an element of its own where they are not of the page's own kind."""
     if not markups:
         return ""
     bare = [one for markup in markups if (one := _bare(markup)) is not None]
@@ -128,10 +143,17 @@ def slot_in_place(drawing: SlotDrawing, slot: str, outcome: Outcome, *, around: 
             return "".join(map(with_beginnings, bare))
         # An element around them would be another one to the page's styles.
         if all(map(_BEGINNING.match, bare)):
-            own = not around
-            return "".join(with_beginnings(_marked(one, slot, first=own and at == 0)) for at, one in enumerate(bare))
+            first = 0 if not around else None
+            return "".join(with_beginnings(_marked(one, slot, first=at == first)) for at, one in enumerate(bare))
         markups = [Markup(one) for one in bare]  # noqa: S704
     return with_beginnings(str(drawing.frame(slot, outcome, markups, placed=not around)))
+
+
+def _within(own: str, before: str, after: str) -> str:
+    """Markup with something at its start and its end: inside of it where it is one element that may hold that."""
+    data = own.encode()
+    start, end = inside(data, 0, len(data)) if is_one_element(data) else (0, len(data))
+    return (data[:start] + before.encode() + data[start:end] + after.encode() + data[end:]).decode()
 
 
 def _bare(markup: Markup) -> str | None:

@@ -66,6 +66,18 @@ def inside(html: bytes, start: int, end: int) -> tuple[int, int]:
     return tag.end, tag.end + closing.start() if closing else end
 
 
+def is_one_element(html: bytes) -> bool:
+    """Whether markup is an element with its end tag and nothing else."""
+    depth, name = 0, None
+    for tag in tags_of(html):
+        name = name or tag.name
+        if tag.name == name:
+            depth += -1 if tag.is_end else 1
+        if depth == 0:
+            return tag.end == len(html)
+    return False
+
+
 def marked(html: bytes, starts: Iterable[int] | None = None) -> bytes:
     """The file with the byte at which it stands in every start tag, or in those that start at some bytes."""
     if starts is None:
