@@ -28,7 +28,13 @@ def test_a_new_rule_stands_at_the_top_and_shows_at_once(api):
     assert names()[0] == "Harbour header"
     found = api.get("trace", path="/harbours/norrvoe", target="header").json()
     assert found["by"] == "Harbour header"
-    assert found["outcome"] == {"state": "filled", "pieces": ["slim-header"], "by": made.json()["id"], "value": None}
+    assert found["outcome"] == {
+        "state": "filled",
+        "pieces": ["slim-header"],
+        "by": made.json()["id"],
+        "value": None,
+        "own_at": None,
+    }
     assert (found["decisive"], found["runner_up"]) == ("specificity", "Site header")
 
 
