@@ -82,6 +82,19 @@ def test_what_is_added_stands_beside_what_the_pages_have_there_found_or_not(api,
     assert differing() == 12
 
 
+def test_a_sidebar_of_ours_stands_in_the_column_of_the_page(api, shore):
+    make_piece("shore", {"kind": "widget", "name": "Tide", "content": {"items": [{"type": "text", "text": "At nine"}]}})
+    make_piece("shore", {"kind": "sidebar", "name": "Side", "entries": [{"piece": "tide"}]})
+    make_piece("shore", {"kind": "sidebar", "name": "Bare", "entries": []})
+    for name, path in (("side", "/page-5"), ("bare", "/page-6")):
+        fill = [{"do": "fill", "slot": "aside-end", "piece": name}]
+        make_rule("shore", {"name": name, "condition": {"include": f"page:{path}"}, "actions": fill})
+    own = aside(api)
+    assert own.startswith('<aside class="side"><') and "At nine" in own and "First" not in own
+    html = api.get("/api/sites/shore/preview", path="/page-6").json()["html"]
+    assert "<aside" not in html, "where nothing shows there is no column"
+
+
 def test_a_notice_is_pictured_beside_what_it_is_added_to(api, shore):
     content = {"items": [{"type": "text", "text": "Gale"}]}
     make_piece("shore", {"kind": "widget", "name": "Notice", "content": content})

@@ -171,7 +171,7 @@ function OutcomeBox({ found }: { found: Shapes["TraceInfo"] }) {
           "another system owns this slot here; no rule changes it"
         ) : adding.length > 0 ? (
           found.in_place && found.seated ? (
-            "no rule fills it: what the page has there stays, with this added to it"
+            "no rule fills it: whatever the page has there stays, with this added to it"
           ) : (
             "no rule fills it"
           )

@@ -103,7 +103,7 @@ export const isOpen = (outcome: Shapes["OutcomeInfo"]) =>
 
 /** Of such a page, that what is added to a slot stands beside what is there. */
 export const addedWords = (outcome: Shapes["OutcomeInfo"]) =>
-  outcome.own_at === null ? "" : ", added to what stands there";
+  outcome.own_at === null ? "" : ", added to whatever stands there";
 
 /** An outcome in words: the pieces' names, or why there are none. */
 export function outcomeText(

@@ -13,6 +13,7 @@ from markupsafe import Markup
 from navrel.core.cascade.plain import Outcome
 from navrel.core.layout.binding import Place as FoundPlace
 from navrel.core.layout.binding import Seat
+from navrel.core.layout.model import slot_kind
 
 from ..slots import SlotDrawing
 from .styles import with_beginnings
@@ -105,32 +106,46 @@ def _shown(data: bytes, drawing: SlotDrawing, seat: Seat) -> Iterator[_Shown]:
     if outcome is None or (outcome.state in ("unset", "locked") and not outcome.pieces):
         return
     at = outcome.own_at
-    if at is None or seat.start == seat.end:
-        yield _Shown(seat, seat.start, seat.end, slot_in_place(drawing, seat.slot, outcome))
-        return
     start, end = inside(data, seat.start, seat.end)
+    if at is None or seat.start == seat.end:
+        markup, is_own = _drawn(drawing, seat.slot, outcome)
+        # Pages lay out their columns by the elements of sidebars: that stays around what is of another kind.
+        if markup and not is_own and slot_kind(seat.slot) == "sidebar" and start > seat.start:
+            yield _Shown(seat, start, end, _drawn(drawing, seat.slot, outcome, around=True).markup)
+        else:
+            yield _Shown(seat, seat.start, seat.end, markup)
+        return
     for place, pieces in ((start, outcome.pieces[:at]), (end, outcome.pieces[at:])):
-        if markup := slot_in_place(drawing, seat.slot, replace(outcome, pieces=pieces), around=True):
+        if markup := _drawn(drawing, seat.slot, replace(outcome, pieces=pieces), around=True).markup:
             yield _Shown(seat, place, place, markup)
 
 
-def slot_in_place(drawing: SlotDrawing, slot: str, outcome: Outcome, *, around: bool = False) -> str:
-    """What a slot shows on a page with styles of its own; empty where that is nothing.
+def slot_in_place(drawing: SlotDrawing, slot: str, outcome: Outcome) -> str:
+    """What a slot shows on a page with styles of its own; empty where that is nothing."""
+    return _drawn(drawing, slot, outcome).markup
 
-    ``around``: beside what the page has there, which is the slot then.
-    """
+
+class _Drawn(NamedTuple):
+    """The markup of a slot; ``is_own``: whether what fills it is HTML of the page's own kind."""
+
+    markup: str
+    is_own: bool
+
+
+def _drawn(drawing: SlotDrawing, slot: str, outcome: Outcome, *, around: bool = False) -> _Drawn:
+    """What a slot shows. ``around``: in an element of the page's own, which is the slot then."""
     markups = {slug: markup for slug, markup in drawing.pieces(slot, outcome).items() if markup}
     slugs, drawn = list(markups), list(markups.values())
     filler = outcome.filler(slot)
     at = slugs.index(filler) if filler in slugs else None
-    own = None if at is None or len(slugs) == 1 else _bare(drawn[at])
-    if at is None or own is None:
-        return _beside(drawing, slot, outcome, drawn, around=around)
+    own = None if at is None else _bare(drawn[at])
+    if at is None or own is None or len(slugs) == 1:
+        return _Drawn(_beside(drawing, slot, outcome, drawn, around=around), own is not None)
     # What is of the page's own kind is the slot, as it would be on the page.
     before, after = (_beside(drawing, slot, outcome, some, around=True) for some in (drawn[:at], drawn[at + 1 :]))
     if drawing.outlines is not None and _BEGINNING.match(own):
         own = _marked(own, slot, first=True)
-    return _within(with_beginnings(own), before, after)
+    return _Drawn(_within(with_beginnings(own), before, after), is_own=True)
 
 
 def _beside(drawing: SlotDrawing, slot: str, outcome: Outcome, markups: list[Markup], *, around: bool) -> str:
@@ -183,7 +198,7 @@ def _outlines(original: Original, drawing: SlotDrawing, shown: Sequence[_Shown])
     )
     styles = f"<style>{_OUTLINED}{''.join(outlined)}</style>"
     yield _Splice(len(original.data), len(original.data), styles.encode())
-    replaced = {one.seat for one in shown if one.start == one.seat.start and one.end == one.seat.end}
+    replaced = {one.seat for one in shown if one.start < one.end}
     for seat in original.seats:
         name = _TAG_NAME.match(original.data, seat.start)
         if seat not in replaced and seat.end > seat.start and name:
