@@ -414,8 +414,8 @@ def picture(api, slug, path="", **asked):
 def test_a_piece_is_pictured_where_it_stands_on_a_page_in_its_own_html(api, shore):
     put(api, FOOTER)
     api.post("/api/sites/shore/finds", {"slots": ["footer"]})
-    first = {row["slug"]: row["first"] for row in api.get("/api/sites/shore/piece-pages").json()["items"]}
-    (slug,) = [slug for slug, path in first.items() if path == "/"]
+    some = {row["slug"]: row["some"] for row in api.get("/api/sites/shore/piece-pages").json()["items"]}
+    (slug,) = [slug for slug, paths in some.items() if paths[0] == "/"]
     shown = picture(api, slug, "/", marked=True)
     plain = api.get("/api/sites/shore/preview", path="/").json()["html"]
     around = re.sub("<!--nv-picked(-until)?-->", "", shown["html"])
@@ -438,8 +438,8 @@ def test_a_widget_is_pictured_where_its_sidebar_stands(api, shore):
     assert not picture(api, "tide", "/")["in_place"], "it shows nowhere"
     fill = [{"do": "fill", "slot": "aside-end", "piece": "side"}]
     make_rule("shore", {"name": "Side", "condition": {"include": "page:/routes"}, "actions": fill})
-    first = {row["slug"]: row["first"] for row in api.get("/api/sites/shore/piece-pages").json()["items"]}
-    assert first == {"side": "/routes", "tide": "/routes"}
+    some = {row["slug"]: row["some"] for row in api.get("/api/sites/shore/piece-pages").json()["items"]}
+    assert some == {"side": ["/routes"], "tide": ["/routes"]}
     shown = picture(api, "tide", "/routes")
     inner = shown["html"].split("<!--nv-picked-->")[1].split("<!--nv-picked-until-->")[0]
     assert shown["in_place"] and "At nine" in inner and 'data-piece="side"' not in inner

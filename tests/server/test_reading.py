@@ -125,6 +125,25 @@ def test_a_page_without_main_is_guessed_at_and_says_so():
 
 
 @pytest.mark.parametrize(
+    "source",
+    [
+        "<!-- made by a program -->\n{% macro head() %}<link rel=stylesheet href=a.css>{% endmacro %}",
+        "{%- extends 'layout.html' -%}\n<p>Boats</p>",
+        "{# of every page #}<nav>Routes</nav>",
+        '{{ define "main" }}<p>Boats</p>{{ end }}',
+    ],
+)
+def test_a_template_that_pages_are_made_of_is_none(source):
+    with pytest.raises(Unreadable, match="is a template"):
+        read_page("_static/macros.html", source.encode())
+
+
+def test_braces_in_a_page_make_it_no_template():
+    assert read_page("a.html", page("<p>{{ tide }} {% raw %}</p>")).facts["words"]
+    assert read_page("a.html", b"<p>{% if %} is how it begins</p>").facts["words"]
+
+
+@pytest.mark.parametrize(
     ("data", "reason"),
     [
         (b"", "holds no HTML"),

@@ -95,6 +95,20 @@ def test_a_sidebar_of_ours_stands_in_the_column_of_the_page(api, shore):
     assert "<aside" not in html, "where nothing shows there is no column"
 
 
+def test_a_found_sidebar_is_pictured_as_it_stands_on_the_page(api, shore):
+    take(api)
+    (slug,) = [one["slug"] for one in api.get("/api/sites/shore/pieces").json()["items"] if one["kind"] == "sidebar"]
+    piece = api.get(address(slug)).json()
+    body = {
+        "piece": {key: piece[key] for key in ("name", "kind", "content", "entries")},
+        "slug": slug,
+        "path": "/page-5",
+    }
+    shown = api.post("/api/sites/shore/picture", body).json()["html"]
+    plain = api.get("/api/sites/shore/preview", path="/page-5").json()["html"]
+    assert re.sub("<!--nv-picked(-until)?-->", "", shown) == plain
+
+
 def test_a_notice_is_pictured_beside_what_it_is_added_to(api, shore):
     content = {"items": [{"type": "text", "text": "Gale"}]}
     make_piece("shore", {"kind": "widget", "name": "Notice", "content": content})

@@ -4467,8 +4467,8 @@ export interface components {
             slug: string;
             /** @description How many pages */
             pages: number;
-            /** @description The path of the first of them in tree order */
-            first: string;
+            /** @description The paths of the first of them, one in the middle, and the last */
+            some: string[];
         };
         PiecePagesRowList: {
             /** @description Entries in the whole list */

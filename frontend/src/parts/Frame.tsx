@@ -1,5 +1,5 @@
 import { useEffect, useLayoutEffect, useRef, useState } from "react";
-import { type Box, broughtIntoView, isSeen, pickedOn } from "./picked";
+import { type Box, broughtIntoView, isSeen, isUncovered, pickedOn } from "./picked";
 import { redraw } from "./redraw";
 import { slotAround } from "./slots";
 
@@ -21,6 +21,8 @@ interface Props {
   picked?: "alone" | "outlined";
   /** The widths that the page is laid out for in turn where it does not show what is picked. */
   narrower?: readonly number[];
+  /** What is told where the page does not show what is picked at any of them. */
+  onUnseen?: () => void;
   /** The least scale: what does not fit in then is cut. */
   least?: number;
 }
@@ -28,10 +30,19 @@ interface Props {
 /** The height of the window in which a page stands of which a part is shown, in pixels of its layout. */
 const WINDOW = 900;
 
+/** Where what is picked on a page stands, once it is brought into view; null where nothing is picked. */
+function pickedAt(page: Document, width: number): Picked {
+  const range = pickedOn(page);
+  if (!range) return null;
+  if (range.collapsed) return "empty";
+  const box = broughtIntoView(page, range);
+  return isSeen(box, width) && isUncovered(page, range, box) ? box : "unseen";
+}
+
 const WIDTHS = new Intl.ListFormat("en", { type: "disjunction" });
 
 /** What is picked on a page, once it stands there: its box, or why there is none. */
-type Picked = Box | "empty" | null;
+type Picked = Box | "empty" | "unseen" | null;
 
 /**
  * A rendered page, scaled to the room there is. Scripts never run in it (no `allow-scripts`); it shares the
@@ -49,18 +60,19 @@ export function Frame({
   onItem,
   picked,
   narrower = [],
+  onUnseen,
   least = 0,
 }: Props) {
   const stage = useRef<HTMLDivElement>(null);
   const frame = useRef<HTMLIFrameElement>(null);
   const [room, setRoom] = useState({ width: 0, height: 0 });
-  const handlers = useRef({ onSlot, onDrawn, onLink, onItem });
+  const handlers = useRef({ onSlot, onDrawn, onLink, onItem, onUnseen });
   const mark = () => {
     for (const item of frame.current?.contentDocument?.querySelectorAll("[data-item]") ?? [])
       item.classList.toggle("chosen", item.getAttribute("data-item") === chosen);
   };
   useEffect(() => {
-    handlers.current = { onSlot, onDrawn, onLink, onItem };
+    handlers.current = { onSlot, onDrawn, onLink, onItem, onUnseen };
     mark();
   });
   useLayoutEffect(() => {
@@ -73,21 +85,28 @@ export function Frame({
     return () => observer.disconnect();
   }, []);
   const [step, setStep] = useState(0);
-  const laidOut = narrower[step - 1] ?? width;
-  const [box, setBox] = useState<Picked>(null);
-  const seen = box && box !== "empty" && isSeen(box, laidOut) ? box : undefined;
+  const laidOut = (picked && narrower[step - 1]) || width;
+  const [known, setBox] = useState<Picked>(null);
+  const box = picked ? known : null;
+  const seen = box && typeof box === "object" ? box : undefined;
   const cut = picked === "alone" ? seen : undefined;
   // What is nearly as wide as its page is shown as wide as that, at each width in its measure.
   const part = cut && cut.width * 2 < laidOut ? cut : { x: 0, width: laidOut };
   const scale = room.width ? Math.min(1, Math.max(least, room.width / part.width)) : 0;
   const [content, setContent] = useState(0);
+  const inFrame = useRef("");
+  const told = useRef("");
   const measure = () => {
     const page = frame.current?.contentDocument;
     if (picked) {
-      const range = page ? pickedOn(page) : null;
-      const found = page && range && (range.collapsed ? "empty" : broughtIntoView(page, range));
-      if (found && found !== "empty" && !isSeen(found, laidOut) && step < narrower.length) setStep(step + 1);
+      const found = page && pickedAt(page, laidOut);
+      if (found === "unseen" && step < narrower.length) setStep(step + 1);
       else if (found) setBox(found);
+      // Told once of each page: what comes later makes it be measured again.
+      if (found === "unseen" && step === narrower.length && told.current !== inFrame.current) {
+        told.current = inFrame.current;
+        handlers.current.onUnseen?.();
+      }
       return;
     }
     const height = page?.body?.getBoundingClientRect().height ?? 0;
@@ -97,7 +116,6 @@ export function Frame({
   const [first, setFirst] = useState("");
   const inPlace = height !== undefined;
   if (inPlace && !first && html) setFirst(html);
-  const inFrame = useRef("");
   // biome-ignore lint/correctness/useExhaustiveDependencies: what stands in the frame changes with the page alone
   useLayoutEffect(() => {
     const page = frame.current?.contentDocument;
@@ -111,6 +129,10 @@ export function Frame({
   useLayoutEffect(() => {
     if (step && inFrame.current) measure();
   }, [step]);
+  const newest = useRef(measure);
+  useEffect(() => {
+    newest.current = measure;
+  });
   const listen = () => {
     const page = frame.current?.contentDocument;
     if (!page) return;
@@ -120,7 +142,7 @@ export function Frame({
     measure();
     handlers.current.onDrawn?.(page);
     // Pictures and style sheets that come later make it higher.
-    page.addEventListener("load", measure, true);
+    page.addEventListener("load", () => newest.current(), true);
     page.addEventListener("click", (event) => {
       const element = event.target as Element;
       event.preventDefault();

@@ -22,6 +22,25 @@ export function pickedOn(page: Document): Range | null {
   return null;
 }
 
+/** Whether a visitor sees what is picked, where it was brought into view: not what is see-through or lies under another. */
+export function isUncovered(page: Document, range: Range, { x, y, width, height }: Box): boolean {
+  const around = range.commonAncestorContainer;
+  const inside = [...((around as Element).querySelectorAll?.("*") ?? [])].filter((one) =>
+    range.intersectsNode(one),
+  );
+  if (inside.length && !inside.some((one) => one.checkVisibility(VISIBLY))) return false;
+  const window = page.defaultView as Window;
+  const down = Math.min(Math.max(y, 0) + height, window.innerHeight) - Math.max(y, 0);
+  return SPOTS.some(([across, along]) => {
+    const hit = page.elementFromPoint(x + width * across, Math.max(y, 0) + down * along);
+    return hit !== null && (range.intersectsNode(hit) || hit.contains(around));
+  });
+}
+
+const VISIBLY = { opacityProperty: true, visibilityProperty: true };
+/** Where it is looked whether something lies over it, as shares of its width and height. */
+const SPOTS = [0.1, 0.5, 0.9].flatMap((across) => [0.2, 0.5, 0.8].map((along) => [across, along] as const));
+
 /** Whether a box can be seen at all: what is put away beside the page cannot. */
 export const isSeen = (box: Box, width: number) =>
   box.width > 0 && box.height > 0 && box.x < width && box.x + box.width > 0;

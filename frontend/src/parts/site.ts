@@ -178,13 +178,18 @@ export function usePiecePages(): (slug: string) => number | undefined {
   return useCallback((slug) => shownOn(slug)?.pages, [shownOn]);
 }
 
-/** On how many pages a piece shows through the lens, and which is the first; undefined while that is not known. */
-export function usePiecesShown(): (slug: string) => { pages: number; first: string } | undefined {
+/** On how many pages a piece shows through the lens, and some of them. */
+export type ShownOn = Pick<Shapes["PiecePagesRow"], "pages" | "some">;
+
+const NOWHERE: ShownOn = { pages: 0, some: [] };
+
+/** Where pieces show; undefined while that is not known. */
+export function usePiecesShown(): (slug: string) => ShownOn | undefined {
   const site = useSite();
   const pages = useQuery(piecePagesQuery(site.slug, useLens()));
   return useMemo(() => {
     if (!pages.data) return () => undefined;
     const shown = new Map(pages.data.map((one) => [one.slug, one]));
-    return (slug) => shown.get(slug) ?? { pages: 0, first: "" };
+    return (slug) => shown.get(slug) ?? NOWHERE;
   }, [pages.data]);
 }

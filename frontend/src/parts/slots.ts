@@ -6,7 +6,11 @@ const SLOT = [".slot", ".nv-slot", ...MARKS.map((mark) => `[${mark}]`)]
   .map((one) => `[data-slot]${one}`)
   .join();
 
-export const slotsIn = (page: Document): Element[] => [...page.querySelectorAll(SLOT)];
+/** What is added to a slot stands in an element of its own inside of that: the outer one is the slot. */
+export const slotsIn = (page: Document): Element[] =>
+  [...page.querySelectorAll(SLOT)].filter(
+    (slot) => slot.parentElement === null || slotAround(slot.parentElement) !== slotName(slot),
+  );
 
 export const slotName = (slot: Element | null): string => slot?.getAttribute("data-slot") ?? "";
 

@@ -67,7 +67,8 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
   const types = known?.items ?? [];
   const palette = known?.palette ?? [];
   const [wanted, setPath] = useKept(`piece-page/${piece.slug}`, "");
-  const path = wanted || shown?.first || "/";
+  const [at, setAt] = useState(0);
+  const path = wanted || shown?.some[at] || "/";
   const [alone, setAlone] = useKept("piece-alone", false);
   const [chosen, setChosen] = useState<Spot | null>(null);
   const asked = pictureQuery(site.slug, piece.slug, useDebounced(tree, 120), path, {
@@ -77,7 +78,8 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
   const picture = useQuery({ ...asked, enabled: shown !== undefined });
   // While something is wrong, the last picture that could be drawn stays in sight.
   const [drawn, setDrawn] = useState(NOT_DRAWN);
-  if (picture.data && picture.data.html !== drawn.html) setDrawn(picture.data);
+  if (picture.data && !picture.isPlaceholderData && picture.data.html !== drawn.html)
+    setDrawn({ ...picture.data, path });
   const rows = rowsOf(tree);
   const item = itemAt(rows, chosen);
   const problemAt = (pointer: string) => editing.problemAt(pointer)?.message;
@@ -213,8 +215,11 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
           </p>
         ))}
         <Widths
+          key={drawn.path}
           html={drawn.html}
           inPlace={drawn.in_place}
+          // Where the styles of one page hide it, it is shown on another, unless somebody says on which.
+          onUnseen={wanted || at + 1 >= (shown?.some.length ?? 0) ? undefined : () => setAt(at + 1)}
           name={tree.name}
           kind={tree.kind}
           chosen={chosen && item ? pointerOf(tree, chosen) : undefined}
@@ -260,7 +265,7 @@ export function PieceEditor({ piece }: { piece: PieceRow }) {
   );
 }
 
-const NOT_DRAWN = { html: "", in_place: false };
+const NOT_DRAWN = { html: "", in_place: false, path: "" };
 
 /** The kinds that fill a slot of their own name. */
 const OWN_SLOT = ["header", "footer", "title"];

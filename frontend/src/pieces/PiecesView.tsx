@@ -1,16 +1,25 @@
 import MenuItem from "@mui/material/MenuItem";
 import TextField from "@mui/material/TextField";
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { answer, api } from "../api/client";
 import { pictureQuery } from "../api/queries";
 import { LabelledField } from "../parts/controls";
 import { useDraftList } from "../parts/drafts";
 import { Frame } from "../parts/Frame";
-import { type PieceRow, useAddress, useLinkTo, usePieces, usePiecesShown, useSite } from "../parts/site";
+import {
+  type PieceRow,
+  type ShownOn,
+  useAddress,
+  useLinkTo,
+  usePieces,
+  usePiecesShown,
+  useSite,
+} from "../parts/site";
 import { useSeen } from "../parts/useSeen";
 import { count, KIND_ORDER, kindsName } from "../parts/words";
-import { DRAWN, ON_ITS_PAGE } from "./drawn";
+import { DRAWN, NARROWER, ON_ITS_PAGE } from "./drawn";
 import { NamedForm } from "./NamedForm";
 import { PieceEditor } from "./PieceEditor";
 import { pieceTree } from "./tree";
@@ -100,8 +109,8 @@ export function PiecesView() {
 
 interface CardProps {
   piece: PieceRow;
-  /** On how many pages it shows, and the first of them; undefined while it is not known. */
-  shown: { pages: number; first: string } | undefined;
+  /** Where it shows; undefined while that is not known. */
+  shown: ShownOn | undefined;
   unsaved: boolean;
 }
 
@@ -110,7 +119,12 @@ function PieceCard({ piece, shown, unsaved }: CardProps) {
   const navigate = useNavigate();
   const linkTo = useLinkTo();
   const [card, seen] = useSeen<HTMLButtonElement>();
-  const asked = pictureQuery(site.slug, piece.slug, pieceTree(piece), shown?.first ?? "");
+  // Where the styles of one page hide it, it is looked for on another; where those of all do, it is drawn by itself.
+  const [at, setAt] = useState(0);
+  const paths = shown?.some.length ? shown.some : [""];
+  const asked = pictureQuery(site.slug, piece.slug, pieceTree(piece), paths[at] ?? "", {
+    alone: at >= paths.length,
+  });
   const picture = useQuery({ ...asked, enabled: seen && shown !== undefined });
   const drawn = DRAWN[piece.kind] ?? { width: 400, height: 300 };
   return (
@@ -122,11 +136,14 @@ function PieceCard({ piece, shown, unsaved }: CardProps) {
     >
       <div inert style={{ width: "100%" }}>
         <Frame
-          html={picture.data?.html ?? ""}
+          key={at}
+          html={picture.isPlaceholderData ? "" : (picture.data?.html ?? "")}
           title={piece.name}
           width={drawn.width}
           height={drawn.height}
           {...(picture.data?.in_place && ON_ITS_PAGE)}
+          {...(picture.data?.in_place && at + 1 === paths.length && { narrower: NARROWER })}
+          onUnseen={() => setAt(at + 1)}
         />
       </div>
       <span className="caption">

@@ -20,10 +20,12 @@ interface Props {
   /** The pointer of the item that is chosen. */
   chosen?: string;
   onItem?: (pointer: string) => void;
+  /** What is told where the page hides it at the widest. */
+  onUnseen?: () => void;
 }
 
 /** The real rendering of a piece at three widths; alone, of what stands in a sidebar, at that of one and of a phone. */
-export function Widths({ html, inPlace, name, kind, chosen, onItem }: Props) {
+export function Widths({ html, inPlace, name, kind, chosen, onItem, onUnseen }: Props) {
   const wide = inPlace || ["header", "footer", "title", "template"].includes(kind);
   const height = DRAWN_HEIGHT[kind] ?? 700;
   return (
@@ -42,6 +44,7 @@ export function Widths({ html, inPlace, name, kind, chosen, onItem }: Props) {
               chosen={chosen}
               onItem={onItem}
               picked={inPlace ? "alone" : undefined}
+              onUnseen={width === ACROSS[0][1] ? onUnseen : undefined}
             />
           </div>
         </figure>

@@ -73,8 +73,9 @@ class Outcome:
 
     def filler(self, slot: str) -> str | None:
         """The slug of the piece that fills a slot; None where pieces are only added to it."""
-        actions = self.by.actions if self.by else ()
-        return next((one.piece for one in actions if one.slot == slot and one.do == "fill"), None)
+        if self.by is None:
+            return self.pieces[0] if self.pieces and self.own_at is None else None
+        return next((one.piece for one in self.by.actions if one.slot == slot and one.do == "fill"), None)
 
     def around(self, own: tuple[str, ...]) -> tuple[str, ...]:
         """The pieces of a slot as they stand once these take the place of what the page has there itself."""

@@ -26,6 +26,8 @@ from .decoding import Unreadable, decode, parse
 
 #: The tags of sanitised markup, which writes them in lower case but for those of drawings.
 _TAG = re.compile(r"<([A-Za-z][\w-]*)")
+#: How the templates of site generators begin, behind comments: with a statement of theirs (Jinja, Twig, Liquid; Go).
+_TEMPLATE = re.compile(r"(?:\s|<!--.*?-->)*+(?:\{%-?\s*[a-z]|\{#|\{\{-?\s*(?:define|template|block)\b)", re.DOTALL)
 
 
 @dataclass(frozen=True)
@@ -66,6 +68,8 @@ def read_page(name: str, data: bytes, base_url: str = "", asked: Iterable[Asked]
     Unreadable.
     """
     source, encoding, remark = decode(data)
+    if _TEMPLATE.match(source):
+        raise Unreadable("is a template that pages are made of, and no page")
     told, file = Told(name, parse(source), base_url), file_address(name)
     if leads_to := _leads_to(told, {file, f"/{name}"}):
         return ReadPage(page_path(file), {}, "", "", {}, "", file, leads_to=leads_to)

@@ -12,7 +12,7 @@ class PiecePagesRow(s.Serializer):
 
     slug = s.CharField(help_text="The piece")
     pages = s.IntegerField(help_text="How many pages")
-    first = s.CharField(help_text="The path of the first of them in tree order")
+    some = s.ListField(child=s.CharField(), help_text="The paths of the first of them, one in the middle, and the last")
 
 
 class StarterInfo(s.Serializer):

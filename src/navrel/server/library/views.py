@@ -19,6 +19,7 @@ from navrel.core.files.reading import read_piece
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.dress import COLOURS, FAMILIES, FONTS, MEASURES
 from navrel.core.layout.model import Piece as CorePiece
+from navrel.core.pages.pageset import PageSet
 from navrel.core.questions.sidebars import sidebar_reach
 from navrel.rendering.colours import PALETTE
 from navrel.rendering.items.content import check_content
@@ -81,7 +82,7 @@ class PiecePagesView(SiteView):
         shown = pages_showing(state.index, state.layout, lens, resolved)
         tree = state.index.tree.pages
         rows = [
-            {"slug": slug, "pages": len(pages), "first": tree[int(pages.numbers()[0])].path}
+            {"slug": slug, "pages": len(pages), "some": [tree[number].path for number in _spread(pages)]}
             for slug, pages in shown.items()
             if pages
         ]
@@ -298,6 +299,12 @@ class ItemTypesView(SiteView):
                 "placeholders": PLACEHOLDERS,
             }
         )
+
+
+def _spread(pages: PageSet) -> list[int]:
+    """Up to three of some pages, the first, one in the middle and the last."""
+    numbers = pages.numbers().tolist()
+    return list(dict.fromkeys((numbers[0], numbers[len(numbers) // 2], numbers[-1])))
 
 
 def _edited(request: Request, state: SiteState, slug: str) -> CorePiece:
