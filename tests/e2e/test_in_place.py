@@ -69,6 +69,11 @@ def test_a_site_that_exists_comes_in_from_its_folder_and_goes_live_with_its_look
     page.get_by_role("button", name="Look what stands there").click()
     found = page.get_by_role("region", name="What stands there today")
     expect(found).to_contain_text("All 30 places come out as they are")
+    # Each is seen as it stands on its page.
+    top = (
+        found.get_by_role("region", name="Found in Header").locator("iframe").first.content_frame.locator("header.top")
+    )
+    assert top.evaluate("one => getComputedStyle(one).backgroundColor") == "rgb(15, 92, 122)"
     some = found.get_by_label(re.compile("^Take what .* shows in Footer$")).last
     some.uncheck()
     expect(found.get_by_role("button", name="Make 3 pieces and 3 rules")).to_be_enabled()

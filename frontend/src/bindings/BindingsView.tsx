@@ -129,7 +129,7 @@ function Bindings({ known }: { known: Shapes["BindingsInfo"] }) {
             onAdd={(added) => set((list) => [...list, ...added])}
           />
         )}
-        {known.bindings.length > 0 && <Finds changed={editing.changed} />}
+        {known.bindings.length > 0 && <Finds bindings={known.bindings} changed={editing.changed} />}
         <SaveBar
           editing={editing}
           what="bindings"

@@ -10,12 +10,14 @@ import { useLacking } from "../parts/rights";
 import { useLinkTo, useSite } from "../parts/site";
 import { useAct } from "../parts/useAct";
 import { count, figure, targetName } from "../parts/words";
+import { FindPicture } from "./FindPicture";
+import type { Binding } from "./fit";
 
 type Slot = Shapes["SlotFinds"];
 type Find = Shapes["FindInfo"];
 
 /** What stands in the places of slots today, made into pieces and rules that come to just that. */
-export function Finds({ changed }: { changed: boolean }) {
+export function Finds({ bindings, changed }: { bindings: Binding[]; changed: boolean }) {
   const site = useSite();
   const linkTo = useLinkTo();
   const [asked, setAsked] = useState(0);
@@ -56,6 +58,7 @@ export function Finds({ changed }: { changed: boolean }) {
       {wanted && found.data && (
         <Found
           found={found.data}
+          bindings={bindings}
           waits={found.isPlaceholderData}
           left={left}
           onLeave={setLeft}
@@ -68,6 +71,7 @@ export function Finds({ changed }: { changed: boolean }) {
 
 interface FoundProps {
   found: Shapes["FindsInfo"];
+  bindings: Binding[];
   /** Whether it is of what was left before. */
   waits: boolean;
   /** The keys of finds that stay as they are; null: of those whose pieces would lack something. */
@@ -76,7 +80,7 @@ interface FoundProps {
   onMade: (told: string) => void;
 }
 
-function Found({ found, waits, left, onLeave, onMade }: FoundProps) {
+function Found({ found, bindings, waits, left, onLeave, onMade }: FoundProps) {
   const site = useSite();
   const act = useAct();
   const lacking = useLacking("editor");
@@ -136,7 +140,13 @@ function Found({ found, waits, left, onLeave, onMade }: FoundProps) {
         </p>
       )}
       {found.slots.map((one) => (
-        <SlotFinds key={one.slot} one={one} isTaken={isTaken} onChoose={choose} />
+        <SlotFinds
+          key={one.slot}
+          one={one}
+          bindings={bindings.filter((each) => each.slot === one.slot)}
+          isTaken={isTaken}
+          onChoose={choose}
+        />
       ))}
       {nothingLeft ? null : slots.length === 0 ? (
         <p className="mute">
@@ -170,12 +180,14 @@ const takeable = (one: Slot) => one.finds.filter((each) => !each.problem);
 
 interface SlotProps {
   one: Slot;
+  bindings: Binding[];
   isTaken: (one: Find) => boolean;
   onChoose: (finds: Find[], on: boolean) => void;
 }
 
-function SlotFinds({ one, isTaken, onChoose }: SlotProps) {
+function SlotFinds({ one, bindings, isTaken, onChoose }: SlotProps) {
   const name = targetName(one.slot);
+  const all = one.finds.reduce((sum, each) => sum + each.pages, one.alone + one.decided);
   const finds = takeable(one);
   const taken = finds.filter(isTaken);
   return (
@@ -205,7 +217,13 @@ function SlotFinds({ one, isTaken, onChoose }: SlotProps) {
                   />
                 )}
               </td>
-              <td className="number">{count(each.pages, "page")}</td>
+              <td className="pictured">
+                <FindPicture title={`${name} of ${each.first[0]}`} paths={each.first} bindings={bindings} />
+              </td>
+              <td className="number">
+                {count(each.pages, "page")}
+                <i className="share" style={{ "--share": each.pages / all } as React.CSSProperties} />
+              </td>
               <td>
                 <span className="mono">{each.include || someOf(each)}</span>
                 {finds.length > 1 && each.include === "all" && (
@@ -224,14 +242,16 @@ function SlotFinds({ one, isTaken, onChoose }: SlotProps) {
           ))}
           {one.decided > 0 && (
             <tr>
-              <td />
+              <td className="choice" />
+              {one.finds.length > 0 && <td className="pictured" />}
               <td className="number">{count(one.decided, "page")}</td>
               <td className="mute">{one.decided === 1 ? "is" : "are"} decided by rules or locks already</td>
             </tr>
           )}
           {one.alone > 0 && (
             <tr>
-              <td />
+              <td className="choice" />
+              {one.finds.length > 0 && <td className="pictured" />}
               <td className="number">{count(one.alone, "page")}</td>
               <td className="mute">
                 {one.alone === 1 ? "shows" : "show"} something there that no other page does, and{" "}
