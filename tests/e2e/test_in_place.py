@@ -167,6 +167,8 @@ def test_w01_a_footer_from_a_file_and_none_on_some_pages_of_a_site_in_place(shor
     open_file(shore, write_file(tmp_path, "one.json", made_of("footer", "new", "New footer", "Every harbour")), "shore")
     shore.get_by_role("button", name="Take in 1 piece", exact=True).click()
     expect(shore.get_by_text("Took in 1 piece. It is in the draft, not live yet.")).to_be_visible()
+    # As pictures come, the shelf moves.
+    settle(shore)
     shore.get_by_role("button", name=re.compile("^New footer")).click()
     put_on_pages(shore, "within:/routes", "One footer")
     new_rule(shore, "None here", "page:/legal/imprint", ("Footer", "leave empty", ""), site="shore")

@@ -89,6 +89,7 @@ def test_w01_a_footer_from_a_file_then_none_on_articles_on_five_pages_and_on_thr
     choose(page.get_by_label("What becomes of Tide"), "leave it out")
     page.get_by_role("button", name="Take in 1 piece", exact=True).click()
     expect(page.get_by_text("Took in 1 piece. It is in the draft, not live yet.")).to_be_visible()
+    settle(page)
     page.get_by_role("button", name=re.compile("^Harbour footer")).click()
     put_on_pages(page, "all", "One footer")
     publish(page)

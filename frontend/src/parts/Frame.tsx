@@ -41,6 +41,9 @@ function pickedAt(page: Document, width: number): Picked {
 
 const WIDTHS = new Intl.ListFormat("en", { type: "disjunction" });
 
+/** How high the part is taken to be before it is known: as most are, so that little moves then. */
+const USUAL = 90;
+
 /** What is picked on a page, once it stands there: its box, or why there is none. */
 type Picked = Box | "empty" | "unseen" | null;
 
@@ -157,7 +160,7 @@ export function Frame({
     });
   };
   const source = inPlace ? first : html;
-  const inSight = picked === "alone" && box ? (cut?.height ?? 0) : content || height;
+  const inSight = picked === "alone" ? (box ? (cut?.height ?? 0) : USUAL) : content || height;
   const fitted = height && Math.min(height, inSight ?? height);
   const shown = fitted ?? (scale ? room.height / scale : 0);
   return (
