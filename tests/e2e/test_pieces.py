@@ -6,7 +6,7 @@ import re
 import pytest
 from playwright.sync_api import expect
 
-from .conftest import HERE, add_item, cell, choose, go, make_rules, put_live, save_rule, search, set_moment
+from .conftest import HERE, add_item, cell, choose, go, make_rules, put_live, save_rule, search, set_moment, settle
 from .test_jobs import change_include, has_footer, new_rule, publish, save_piece
 
 
