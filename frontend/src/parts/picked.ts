@@ -24,16 +24,14 @@ export function pickedOn(page: Document): Range | null {
 
 /** Whether a visitor sees what is picked, where it was brought into view: not what is see-through or lies under another. */
 export function isUncovered(page: Document, range: Range, { x, y, width, height }: Box): boolean {
-  const around = range.commonAncestorContainer;
-  const inside = [...((around as Element).querySelectorAll?.("*") ?? [])].filter((one) =>
-    range.intersectsNode(one),
-  );
-  if (inside.length && !inside.some((one) => one.checkVisibility(VISIBLY))) return false;
-  const window = page.defaultView as Window;
-  const down = Math.min(Math.max(y, 0) + height, window.innerHeight) - Math.max(y, 0);
+  const elements = elementsIn(range);
+  if (elements.length && !elements.some((one) => one.checkVisibility(VISIBLY))) return false;
+  const view = page.defaultView as Window;
+  const top = Math.max(y, 0);
+  const down = Math.min(top + height, view.innerHeight) - top;
   return SPOTS.some(([across, along]) => {
-    const hit = page.elementFromPoint(x + width * across, Math.max(y, 0) + down * along);
-    return hit !== null && (range.intersectsNode(hit) || hit.contains(around));
+    const hit = page.elementFromPoint(x + width * across, top + down * along);
+    return hit !== null && (range.intersectsNode(hit) || hit.contains(range.commonAncestorContainer));
   });
 }
 
@@ -68,13 +66,18 @@ export function broughtIntoView(page: Document, range: Range): Box {
 function boxOf(range: Range): Box {
   const own = range.getBoundingClientRect();
   if (own.width && own.height) return own;
-  const around = range.commonAncestorContainer;
-  const inner = [...((around as Element).querySelectorAll?.("*") ?? [])].filter((one) =>
-    range.intersectsNode(one),
-  );
-  const boxes = inner.map((one) => one.getBoundingClientRect()).filter((box) => box.width && box.height);
+  const boxes = elementsIn(range)
+    .map((one) => one.getBoundingClientRect())
+    .filter((box) => box.width && box.height);
   if (!boxes.length) return own;
   const [x, y] = [Math.min(...boxes.map((box) => box.left)), Math.min(...boxes.map((box) => box.top))];
   const right = Math.max(...boxes.map((box) => box.right));
   return { x, y, width: right - x, height: Math.max(...boxes.map((box) => box.bottom)) - y };
+}
+
+/** The elements that a range holds, or a part of which it holds. */
+function elementsIn(range: Range): Element[] {
+  const around = range.commonAncestorContainer;
+  if (around.nodeType !== Node.ELEMENT_NODE) return [];
+  return [...(around as Element).querySelectorAll("*")].filter((one) => range.intersectsNode(one));
 }

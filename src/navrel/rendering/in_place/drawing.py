@@ -32,7 +32,7 @@ _SIDEBAR = re.compile(
 _MARKUP = re.compile(r'<div class="markup"><div>(.*)</div></div>\Z', re.DOTALL)
 _TAG_NAME = re.compile(rb"<[a-zA-Z][^\s/>]*")
 _BEGINNING = re.compile(r"\A\s*<[a-zA-Z][^\s/>]*")
-#: What stands before and after what a picture of a page is to show: comments, which nothing on it looks another for.
+#: What stands before and after what a picture of a page is to show. Comments change nothing of how the page looks.
 _PICKED = ("<!--nv-picked-->", "<!--nv-picked-until-->")
 _OUTLINED = (
     "[data-nv-stays]{outline:2px dashed #9AA1A8;outline-offset:-2px}"
@@ -106,15 +106,17 @@ def _shown(data: bytes, drawing: SlotDrawing, seat: Seat) -> Iterator[_Shown]:
     if outcome is None or (outcome.state in ("unset", "locked") and not outcome.pieces):
         return
     at = outcome.own_at
-    start, end = inside(data, seat.start, seat.end)
     if at is None or seat.start == seat.end:
+        start, end = seat.start, seat.end
         markup, is_own = _drawn(drawing, seat.slot, outcome)
-        # Pages lay out their columns by the elements of sidebars: that stays around what is of another kind.
-        if markup and not is_own and slot_kind(seat.slot) == "sidebar" and start > seat.start:
-            yield _Shown(seat, start, end, _drawn(drawing, seat.slot, outcome, around=True).markup)
-        else:
-            yield _Shown(seat, seat.start, seat.end, markup)
+        if markup and not is_own and slot_kind(seat.slot) == "sidebar":
+            # Pages lay out their columns by the elements of sidebars: that stays around what is of another kind.
+            start, end = inside(data, start, end)
+        if start > seat.start:
+            markup = _drawn(drawing, seat.slot, outcome, around=True).markup
+        yield _Shown(seat, start, end, markup)
         return
+    start, end = inside(data, seat.start, seat.end)
     for place, pieces in ((start, outcome.pieces[:at]), (end, outcome.pieces[at:])):
         if markup := _drawn(drawing, seat.slot, replace(outcome, pieces=pieces), around=True).markup:
             yield _Shown(seat, place, place, markup)
