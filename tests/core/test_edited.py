@@ -218,6 +218,6 @@ def test_a_slot_without_a_place_is_told_with_the_templates_that_have_it():
     wide = replace(layout.pieces["plain"], slug="wide", slots=("above-footer",))
     layout = replace(layout, pieces={**layout.pieces, "wide": wide})
     found = reach_of_edited(PageIndex(site), layout, ANYONE, replace(layout.rules[1], key=7), None, MANY)
-    assert found.measures.by_target == (TargetMeasures(Target("slot", "above-footer"), 0, 4, ("wide",)),)
+    assert found.measures.by_target == (TargetMeasures(Target("slot", "above-footer"), 0, 4, 0, ("wide",)),)
     assert (found.measures.wins, found.measures.unplaced) == (0, 4)
     assert {one.fates for one in found.pages} == {(TargetFate(ABOVE_FOOTER, "unplaced"),)}

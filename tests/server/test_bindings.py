@@ -149,6 +149,9 @@ def test_a_slot_that_is_not_bound_has_no_place_and_a_template_is_not_used(api, s
         ("unbound", "hint", "above-footer", 1)
     ]
     assert finding_words(seatless[0]).what == "Above footer is to show “Strip” on 1 page whose HTML has no place for it"
+    (told,) = [one for rule in api.get("/api/sites/shore/rules").json()["items"] for one in rule["by_target"]
+               if one["target"] == "above-footer"]  # fmt: skip
+    assert (told["unplaced"], told["unbound"], told["templates"]) == (1, 1, [])
     shown = api.get("/api/sites/shore/preview", path="/routes").json()
     assert 'href="/legal/imprint/"' in shown["html"] and "/files" not in shown["html"]
     assert shown["in_place"] and "A strip of ours" not in shown["html"]

@@ -5887,6 +5887,8 @@ export interface components {
             pages: number;
             /** @description Pages where it decides or adds, but the slot has no place */
             unplaced: number;
+            /** @description Of these, pages in their own HTML, no element of which is bound to the slot */
+            unbound: number;
             /** @description Templates in which the slot has a place */
             templates: string[];
         };

@@ -154,11 +154,23 @@ function NoPlace({
 }) {
   const { bySlug } = usePieces();
   const linkTo = useLinkTo();
+  const name = targetName(mine.target).toLowerCase();
+  const arranged = mine.unplaced - mine.unbound;
   return (
     <div className="note-box">
-      <b>No place on {count(mine.unplaced, "page")}.</b> The template of these pages has no{" "}
-      {targetName(mine.target).toLowerCase()}, so nothing shows there.
-      {mine.templates.length === 0 && " No template has one yet; give it to one under Pieces."}
+      <b>No place on {count(mine.unplaced, "page")}.</b>
+      {mine.unbound > 0 && (
+        <>
+          {" "}
+          {arranged ? count(mine.unbound, "page") : "These"} are drawn in their own HTML, and{" "}
+          <Link to={linkTo("site/bindings")}>no element of it is bound</Link> to the {name}.
+        </>
+      )}
+      {arranged > 0 && ` The template of ${mine.unbound ? "the others" : "these pages"} has no ${name}.`}{" "}
+      Nothing shows there.
+      {arranged > 0 &&
+        mine.templates.length === 0 &&
+        " No template has one yet; give it to one under Pieces."}
       {mine.templates.length > 0 && (
         <div className="row" style={{ flexWrap: "wrap", marginTop: 6 }}>
           <span className="mute">Has one:</span>

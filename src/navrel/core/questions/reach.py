@@ -8,13 +8,13 @@ from typing import Literal
 
 import numpy as np
 
-from ..cascade.bulk import acting_on, resolve_all, rule_levels, seated_pages, sweep_all
+from ..cascade.bulk import acting_on, in_place_pages, resolve_all, rule_levels, seated_pages, sweep_all
 from ..cascade.conditions import Specificity, Unmet, weigh_audience
 from ..index.page_index import PageIndex
 from ..language.query import Query, Term
 from ..language.visitor import Lens
 from ..layout.condition import Condition
-from ..layout.model import Layout, Rule, Target
+from ..layout.model import FORM, Layout, Rule, Target
 from ..pages.page import Page
 from ..pages.pageset import PageSet
 
@@ -86,12 +86,14 @@ def reaches(index: PageIndex, layout: Layout, lens: Lens) -> list[Reach]:
 class TargetMeasures:
     """How many pages a rule wins a target on: to be seen, and where the slot has no place.
 
-    ``templates``: where there are any of those, the slugs of the templates that have the slot.
+    ``unbound``: those of the latter that are drawn in their own HTML, no element of which is bound to it;
+    ``templates``: where there are others, the slugs of the templates that have the slot.
     """
 
     target: Target
     seen: int
     unplaced: int
+    unbound: int
     templates: tuple[str, ...]
 
 
@@ -116,9 +118,11 @@ def measure(index: PageIndex, layout: Layout, lens: Lens, rule: Rule, reach: Rea
     specificity, on = usual_specificity(index, rule)
     by_target = []
     for target in reach.wins:
-        unplaced = len(reach.unplaced[target]) if target in reach.unplaced else 0
-        templates = templates_with(layout, target.name) if unplaced else []
-        by_target.append(TargetMeasures(target, len(reach.seen(target)), unplaced, tuple(templates)))
+        unplaced = reach.unplaced.get(target, PageSet.none(index.size))
+        in_place = in_place_pages(index, resolve_all(index, layout, lens, [FORM])) if unplaced else unplaced
+        counts = len(unplaced), len(unplaced & in_place)
+        templates = templates_with(layout, target.name) if counts[0] > counts[1] else []
+        by_target.append(TargetMeasures(target, len(reach.seen(target)), *counts, tuple(templates)))
     return Measures(
         len(reach.wins_somewhere),
         len(reach.unplaced_everywhere),

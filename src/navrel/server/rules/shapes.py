@@ -21,6 +21,7 @@ class TargetMeasures(s.Serializer):
     target = s.CharField(help_text="The target")
     pages = s.IntegerField(help_text="Pages where it decides or adds, and that is to be seen")
     unplaced = s.IntegerField(help_text="Pages where it decides or adds, but the slot has no place")
+    unbound = s.IntegerField(help_text="Of these, pages in their own HTML, no element of which is bound to the slot")
     templates = s.ListField(child=s.CharField(), help_text="Templates in which the slot has a place")
 
 

@@ -21,7 +21,13 @@ def measures_info(found: Measures) -> dict[str, Any]:
         "wins": found.wins,
         "unplaced": found.unplaced,
         "by_target": [
-            {"target": str(one.target), "pages": one.seen, "unplaced": one.unplaced, "templates": one.templates}
+            {
+                "target": str(one.target),
+                "pages": one.seen,
+                "unplaced": one.unplaced,
+                "unbound": one.unbound,
+                "templates": one.templates,
+            }
             for one in found.by_target
         ],
         "lets_in": found.lets_in,
