@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from navrel.core.cascade.conditions import Specificity, Unmet, weigh_audience, weigh_page
 from navrel.core.cascade.plain import resolve_page
-from navrel.core.cascade.seating import seated_slots
+from navrel.core.cascade.seating import is_in_place, seated_slots
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.holding import page_term_holds
 from navrel.core.language.query import Counts, parse_query
@@ -148,6 +148,10 @@ def test_a_page_that_gets_it_and_one_that_does_not_stand_side_by_side():
     assert found.lacks == found.nearly[0].page, "the nearest is one term short"
 
 
+def is_drawn_in_place(site, layout, page, lens):
+    return is_in_place(page, {target: one.outcome for target, one in resolve_page(site, layout, page, lens).items()})
+
+
 @settings(max_examples=50)
 @given(sites(), edits(), lenses)
 def test_the_numbers_of_a_rule_are_those_of_its_pages(site, edit, lens):
@@ -162,12 +166,16 @@ def test_the_numbers_of_a_rule_are_those_of_its_pages(site, edit, lens):
     for one in found.by_target:
         assert one.seen == len(reach.seen(one.target))
         assert one.unplaced == len(reach.wins[one.target]) - one.seen
+        unplaced = reach.wins[one.target] - reach.seen(one.target)
+        assert one.unbound == sum(
+            is_drawn_in_place(site, after, site.pages[number], lens) for number in unplaced.numbers()
+        )
         having = [
             slug
             for slug, piece in after.pieces.items()
             if one.target.name in (piece.slots if piece.kind == "template" else ())
         ]
-        assert list(one.templates) == (having if one.unplaced else [])
+        assert list(one.templates) == (having if one.unplaced > one.unbound else [])
     assert found.lets_in != isinstance(weigh_audience(lens, edited.condition.audience), Unmet)
 
     weighed = [weigh_page(site, page, edited.condition) for page in site.pages]

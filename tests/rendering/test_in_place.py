@@ -116,6 +116,11 @@ def test_what_is_no_selector_says_so(selector):
         ("<title>open", None),
     ],
 )
+def test_the_title_of_a_file_is_found(html, title):
+    place = title_place(html.encode())
+    assert (html[slice(*place)] if place else None) == title
+
+
 @pytest.mark.parametrize(
     ("html", "content"),
     [
@@ -149,11 +154,6 @@ def test_what_may_be_added_to_an_element_stands_inside_of_one_that_holds_anythin
 )
 def test_one_element_is_told_from_several(html, whole):
     assert is_one_element(html.encode()) is whole
-
-
-def test_the_title_of_a_file_is_found(html, title):
-    place = title_place(html.encode())
-    assert (html[slice(*place)] if place else None) == title
 
 
 def test_neither_the_project_s_styles_nor_the_page_s_reach_the_other():
