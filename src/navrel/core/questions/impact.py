@@ -334,9 +334,11 @@ class _Side:
 
         What a page has there itself, and where, matters where it is drawn in its own HTML.
         """
-        if not self.is_in_place(outcomes):
-            outcomes = {target: replace(outcome, own_at=None) for target, outcome in outcomes.items()}
-        return {target: (outcome, self._widgets(outcome, lens)) for target, outcome in outcomes.items()}
+        in_place = self.is_in_place(outcomes)
+        return {
+            target: (one if in_place or one.own_at is None else replace(one, own_at=None), self._widgets(one, lens))
+            for target, one in outcomes.items()
+        }
 
     def dress(self, outcomes: dict[Target, Outcome]) -> str:
         """The slug of the dress that the page wears; empty where the site has none."""
