@@ -85,6 +85,7 @@ export function PublishForm({ impact, current, parts, of }: Props) {
       <div className="row">
         <Button
           variant="contained"
+          sx={{ flex: "none" }}
           disabled={busy || waits !== ""}
           title={waits || undefined}
           onClick={publish}

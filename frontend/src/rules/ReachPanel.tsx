@@ -162,7 +162,8 @@ function NoPlace({
       {mine.unbound > 0 && (
         <>
           {" "}
-          {arranged ? count(mine.unbound, "page") : "These"} are drawn in their own HTML, and{" "}
+          {arranged ? count(mine.unbound, "page") : mine.unbound === 1 ? "It" : "They"}{" "}
+          {mine.unbound === 1 ? "is drawn in its own HTML" : "are drawn in their own HTML"}, and{" "}
           <Link to={linkTo("site/bindings")}>no element of it is bound</Link> to the {name}.
         </>
       )}
