@@ -1,9 +1,11 @@
-import { useQuery } from "@tanstack/react-query";
+import { useQueries } from "@tanstack/react-query";
 import { useState } from "react";
 import { placeQuery } from "../api/bindingQueries";
 import { Frame } from "../parts/Frame";
+import { hasPicked } from "../parts/picked";
 import { useSite } from "../parts/site";
 import { useSeen } from "../parts/useSeen";
+import { NARROWER, WIDTHS } from "../parts/widths";
 import type { Binding } from "./fit";
 
 interface Props {
@@ -21,23 +23,19 @@ export function FindPicture({ title, paths, bindings }: Props) {
   const [at, setAt] = useState(0);
   const path = paths[at] ?? paths[0] ?? "";
   const isLast = at + 1 >= Math.min(paths.length, MOST_TRIED);
-  const [number, setNumber] = useState(0);
-  const binding = bindings[number];
-  const picture = useQuery({
-    ...placeQuery(site.slug, path, binding ?? NONE),
-    enabled: seen && binding !== undefined,
-  }).data;
-  const html = picture?.html ?? "";
   // Pages of another build have another binding.
-  if (html && !html.includes(MARK) && number + 1 < bindings.length) setNumber(number + 1);
+  const asked = useQueries({
+    queries: bindings.map((one) => ({ ...placeQuery(site.slug, path, one), enabled: seen })),
+  });
+  const html = asked.map((one) => one.data?.html ?? "").find(hasPicked);
   return (
     <div ref={spot} inert className="find-picture">
-      {html.includes(MARK) && (
+      {html && (
         <Frame
           key={at}
           html={html}
           title={title}
-          width={1280}
+          width={WIDTHS.desktop}
           height={150}
           picked="alone"
           least={0.25}
@@ -49,8 +47,5 @@ export function FindPicture({ title, paths, bindings }: Props) {
   );
 }
 
-const MARK = "<!--nv-picked-->";
-const NONE: Binding = { slot: "", selector: "", how: "element", where: "" };
-/** Pages on which it is looked for, and the widths after that of a desktop. */
+/** Pages on which it is looked for. */
 const MOST_TRIED = 3;
-const NARROWER = [800, 390];

@@ -1,6 +1,9 @@
 /** What a picture of a page is to show: what stands between two comments on it. */
 const [FROM, UNTIL] = ["nv-picked", "nv-picked-until"];
 
+/** Whether anything is picked on a page. */
+export const hasPicked = (html: string) => html.includes(`<!--${FROM}-->`);
+
 /** Where something stands in the window of its page, in pixels of the layout. */
 export interface Box {
   x: number;

@@ -4,7 +4,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link, useNavigate, useParams } from "react-router";
 import { answer, api } from "../api/client";
-import { pictureQuery } from "../api/queries";
+import { pictureQuery } from "../api/pieceQueries";
 import { LabelledField } from "../parts/controls";
 import { useDraftList } from "../parts/drafts";
 import { Frame } from "../parts/Frame";
@@ -18,8 +18,9 @@ import {
   useSite,
 } from "../parts/site";
 import { useSeen } from "../parts/useSeen";
+import { NARROWER } from "../parts/widths";
 import { count, KIND_ORDER, kindsName } from "../parts/words";
-import { DRAWN, NARROWER, ON_ITS_PAGE } from "./drawn";
+import { DRAWN, ON_ITS_PAGE } from "./drawn";
 import { NamedForm } from "./NamedForm";
 import { PieceEditor } from "./PieceEditor";
 import { pieceTree } from "./tree";

@@ -3,7 +3,7 @@ import Popover from "@mui/material/Popover";
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Link } from "react-router";
-import { differenceQuery, versionsQuery } from "../api/queries";
+import { differenceQuery, versionsQuery } from "../api/pieceQueries";
 import { useMessage } from "../parts/messages";
 import { type PieceRow, useLinkTo, usePieces, useSite } from "../parts/site";
 import { when } from "../parts/words";

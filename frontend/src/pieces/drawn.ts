@@ -1,7 +1,7 @@
+import { WIDTHS } from "../parts/widths";
+
 /** How one is drawn that stands on a page in its own HTML: laid out with the page, and cut out of it. */
-export const ON_ITS_PAGE = { width: 1280, picked: "alone", least: 0.33 } as const;
-/** The widths at which it is looked for then. */
-export const NARROWER = [800, 390];
+export const ON_ITS_PAGE = { width: WIDTHS.desktop, picked: "alone", least: 0.33 } as const;
 
 /** How a kind is drawn on the shelf: laid out for this width, cut at this height, in columns of this width. */
 export const DRAWN: Record<string, { width: number; height: number; column: number }> = {

@@ -11,14 +11,6 @@ interface Props {
   onWaiting: (keys: string[]) => void;
 }
 
-const KINDS: Record<Shapes["ChangeInfo"]["what"], string> = {
-  rule: "rule",
-  piece: "piece",
-  order: "rules",
-  pages: "pages",
-  site: "site",
-};
-
 /** The parts in which the draft differs from what is live; each can wait for later, or be taken back by itself. */
 export function Differences({ changes, waiting, onWaiting }: Props) {
   const site = useSite();
@@ -55,7 +47,7 @@ export function Differences({ changes, waiting, onWaiting }: Props) {
                   }
                 />
               )}
-              <span className="mute change-kind">{KINDS[change.what]}</span>
+              <span className="mute change-kind">{change.what === "order" ? "rules" : change.what}</span>
               <span className={waits ? "grow mute" : "grow"}>
                 {change.words}
                 {waits && " · waits"}

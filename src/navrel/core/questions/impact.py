@@ -23,7 +23,7 @@ from ..language.visitor import Lens
 from ..layout.condition import Audience
 from ..layout.document import SiteDocument
 from ..layout.model import DRESS_SETTING, TEMPLATE, Layout, Target
-from ..lenses.looks import audiences_on, resolve_graded
+from ..lenses.looks import audiences_on, resolve_graded, shown
 from ..lenses.space import Grades, LensSpace
 from ..lenses.visitors import TooManyCombinations
 from ..pages.page import Page
@@ -374,10 +374,10 @@ class _Side:
 
 def _differ(before: _Shown | None, after: _Shown | None) -> bool:
     """Whether a visitor can see the difference; a page that comes or goes differs where it shows something."""
-    shown = [None if one is None else (_plain(one[0]), one[1]) for one in (before, after)]
-    if None in shown:
+    both = [None if one is None else (shown(one[0]), one[1]) for one in (before, after)]
+    if None in both:
         return any(one is not None and one[0].state == "filled" for one in (before, after))
-    return shown[0] != shown[1]
+    return both[0] != both[1]
 
 
 def _looks_alike(alike: Alike, before: _Shown | None, after: _Shown | None) -> bool:
@@ -389,10 +389,6 @@ def _looks_alike(alike: Alike, before: _Shown | None, after: _Shown | None) -> b
     return same_widgets and was.own_at == now.own_at and alike(was.pieces, now.pieces)
 
 
-def _plain(outcome: Outcome) -> object:
-    return (outcome.state, outcome.pieces, outcome.value, outcome.own_at)
-
-
 def _named(outcome: Outcome | None) -> object:
     """An outcome by what it shows and by the name of its decider."""
-    return outcome and (_plain(outcome), outcome.by.name if outcome.by else None)
+    return outcome and (shown(outcome), outcome.by.name if outcome.by else None)

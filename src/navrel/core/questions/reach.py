@@ -117,9 +117,12 @@ def measure(index: PageIndex, layout: Layout, lens: Lens, rule: Rule, reach: Rea
     """The numbers of a rule whose reach through the lens is known."""
     specificity, on = usual_specificity(index, rule)
     by_target = []
+    nowhere = PageSet.none(index.size)
+    in_place = (
+        in_place_pages(index, resolve_all(index, layout, lens, [FORM])) if any(reach.unplaced.values()) else nowhere
+    )
     for target in reach.wins:
-        unplaced = reach.unplaced.get(target, PageSet.none(index.size))
-        in_place = in_place_pages(index, resolve_all(index, layout, lens, [FORM])) if unplaced else unplaced
+        unplaced = reach.unplaced.get(target, nowhere)
         counts = len(unplaced), len(unplaced & in_place)
         templates = templates_with(layout, target.name) if counts[0] > counts[1] else []
         by_target.append(TargetMeasures(target, len(reach.seen(target)), *counts, tuple(templates)))

@@ -22,8 +22,9 @@ def outcome_info(outcome: Outcome, keys: Mapping[str, int | None] | None = None)
     by = outcome.by.key if outcome.by else None
     if outcome.by and by is None and keys is not None:
         by = keys.get(outcome.by.name)
-    told = {"state": outcome.state, "pieces": outcome.pieces, "by": by, "value": outcome.value}
-    return {**told, "own_at": outcome.own_at}
+    return {
+        "state": outcome.state, "pieces": outcome.pieces, "by": by, "value": outcome.value, "own_at": outcome.own_at,
+    }  # fmt: skip
 
 
 def page_bits(pages: PageSet) -> str:

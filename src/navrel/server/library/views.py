@@ -32,6 +32,7 @@ from navrel.server.api.operations import operation
 from navrel.server.api.paging import MOST, Stretch, listing, stretch_parameters
 from navrel.server.api.shapes import PieceInfo, PieceRow, PieceTree
 from navrel.server.api.views import IF_MATCH, LENS, SiteView, body_of, made, matched_version, parsed, read_lens, tagged
+from navrel.server.inventory.sampling import spread
 from navrel.server.sitestate.state import SiteState
 
 from . import refreshing, services, shapes, starters, versions
@@ -80,9 +81,8 @@ class PiecePagesView(SiteView):
         stretch = Stretch.asked(request, MOST)
         resolved = resolve_all(state.index, state.layout, lens)
         shown = pages_showing(state.index, state.layout, lens, resolved)
-        tree = state.index.tree.pages
         rows = [
-            {"slug": slug, "pages": len(pages), "some": [tree[number].path for number in _spread(pages)]}
+            {"slug": slug, "pages": len(pages), "some": _some_paths(state, pages)}
             for slug, pages in shown.items()
             if pages
         ]
@@ -301,10 +301,10 @@ class ItemTypesView(SiteView):
         )
 
 
-def _spread(pages: PageSet) -> list[int]:
-    """Up to three of some pages, the first, one in the middle and the last."""
-    numbers = pages.numbers().tolist()
-    return list(dict.fromkeys((numbers[0], numbers[len(numbers) // 2], numbers[-1])))
+def _some_paths(state: SiteState, pages: PageSet) -> list[str]:
+    """The paths of up to three of some pages, from the whole length of them."""
+    numbers = pages.numbers()
+    return [state.index.tree.pages[numbers[place]].path for place in spread(range(len(numbers)), 3)]
 
 
 def _edited(request: Request, state: SiteState, slug: str) -> CorePiece:
