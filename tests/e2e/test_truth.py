@@ -387,6 +387,7 @@ def test_views_are_found_as_they_were_left(page):
     page.get_by_role("dialog", name="Columns").get_by_label("Below header").click()
     page.keyboard.press("Escape")
     search(page, "contact")
+    expect(page.locator(".grid[aria-busy=true]")).to_have_count(0)
     page.get_by_label("Pick Contact").click()
     cell(page, "Contact", "Below header").click()
     page.get_by_role("link", name="Rules").click()

@@ -538,6 +538,58 @@ def test_a_trail_ends_at_the_page_itself(trail, parent):
 
 
 @pytest.mark.parametrize(
+    ("line", "parent"),
+    [
+        ('<p>You are here: <a href="/">Docs</a> &gt; <a href="a.html">A</a> &gt; Here</p>', "/quay/a"),
+        (
+            '<ul><li><a href="b.html">next</a> |</li><li><a href="a.html">A</a> »</li><li><a href="">1. Here</a></li></ul>',
+            "/quay/a",
+        ),
+        ('<div><span><a href="a.html">A</a></span><span>› <a href="node3.html#x">Here</a></span></div>', "/quay/a"),
+        ('<ul><li><a href="/">Docs</a> »</li><li><a href="a.html">A</a> »</li></ul>', "/quay/a"),
+        (
+            '<table><tr><td><a href="https://elsewhere.example/">Ferries</a> » <a href="a.html">A</a> » Here</table>',
+            "/quay/a",
+        ),
+        # What is read next, what another page is called, code, links side by side, and what stands behind the heading.
+        ('<p><a href="b.html">Read on</a> »</p>', ""),
+        ('<p><a href="b.html">News</a> » A boat was found</p>', ""),
+        ('<p><a href="b.html">News</a> » <a href="c.html">A boat was found</a></p>', ""),
+        ('<pre><a href="b.html">News</a> &gt; Here</pre>', ""),
+        ('<p><a href="b.html">News</a> | <a href="a.html">A</a> | Here</p>', ""),
+        ('<p>Text</p><h1>Here</h1><p><a href="a.html">A</a> » Here</p>', ""),
+    ],
+)
+def test_a_line_that_leads_down_to_the_page_is_a_trail_whatever_it_is_called(line, parent):
+    heading = "" if "<h1>" in line else "<h1>Here</h1>"
+    assert read_page("quay/node3.html", page(f"{line}{heading}")).facts["parent"] == parent
+
+
+@pytest.mark.parametrize(
+    ("heading", "in_head", "title"),
+    [
+        ('<a href="/">Gig</a><span class=sep></span>row_home', "Gig.row_home", "Gig.row_home"),
+        ('<a href="/">Gig</a><span class=sep></span>row_home', "Gig.row_home – Manual", "Gig row_home"),
+        ("Moor<span id=moor></span>ing", "Moor.ing", "Mooring"),
+        ("<i class=icon></i>What’s new?", "What's new", "What’s new?"),
+    ],
+)
+def test_a_sign_that_styles_draw_in_a_heading_is_told_by_the_title_element(heading, in_head, title):
+    assert read_page("x.html", page(f"<h1>{heading}</h1>", f"<title>{in_head}</title>")).facts["title"] == title
+
+
+def test_the_home_page_stands_below_none():
+    assert read_page("index.html", page('<p><a href="all.html">All</a> » Home</p><h1>Home</h1>')).facts["parent"] == ""
+
+
+def test_a_folder_may_be_called_as_a_page_is():
+    read = read_page("policy.html/index.html", page("<h1>Policy</h1>"))
+    assert (read.path, read.address) == ("/policy.html", "/policy.html/")
+    assert read_page("policy.html/fares.html", page("<h1>Fares</h1>")).path == "/policy.html/fares"
+    assert read_page("policy.html", page("<h1>Policy</h1>")).path == "/policy"
+
+
+@pytest.mark.parametrize(
     ("link", "parent"),
     [
         ('<a href="node1.html"><img alt="up" src="up.png"></a>', "/quay/node1"),

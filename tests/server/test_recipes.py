@@ -205,6 +205,21 @@ def test_places_are_proposed_with_what_they_would_tell(api, quay, tmp_path):
     assert told["proposed"][at]["examples"] == ["ove-strand"]
 
 
+@pytest.mark.parametrize(
+    ("behind", "is_proposed"), [('<li><a href="/">All</a></li>', True), ('<li><a href="/fares">Fares</a></li>', False)]
+)
+def test_lists_that_lead_down_to_pages_are_proposed_as_trails(api, quay, tmp_path, behind, is_proposed):
+    for section in "ab":
+        for name in ("North", "South"):
+            items = f'<li>Docs</li><li><a href="/">All</a></li><li><a href="{section}.html">{section}</a></li><li>{name}</li>{behind}'
+            text = f'<!doctype html><html lang="en"><body><div class="way bar"><ul>{items}</ul></div><h1>{name} quay</h1><p>Text</p>'
+            (tmp_path / f"{section}-{name}.html").write_text(text)
+    take_in_folder("quay", tmp_path)
+    told = api.get("/api/sites/quay/recipe/proposed").json()["proposed"]
+    found = [one["examples"] for one in told if one["fact"] == "parent" and one["place"].get("of") == ".way"]
+    assert [sorted(one) for one in found] == ([["/a", "/b"]] if is_proposed else [])
+
+
 @pytest.mark.parametrize(("called", "is_proposed"), [("tags", True), ("menu", False)])
 def test_topics_are_those_of_the_page_not_of_what_leads_about_the_site(api, quay, tmp_path, called, is_proposed):
     for name in ("fahren", "havner", "crew"):

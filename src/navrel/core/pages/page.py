@@ -72,7 +72,8 @@ def person_name(slug: str) -> str:
 def page_path(address: str) -> str:
     """The path by which the page at an address is known: without a suffix, `index` or a slash at its end."""
     pure = PurePosixPath(address)
-    if pure.suffix.lower() in PAGE_SUFFIXES and pure.name.strip("."):
+    # A folder may be called as a page is: `/policy.html/`.
+    if pure.suffix.lower() in PAGE_SUFFIXES and pure.name.strip(".") and not address.endswith("/"):
         pure = pure.parent if pure.stem.lower() == "index" else pure.with_suffix("")
     cleaned = _SPACES.sub("-", str(pure)).replace("?", "").replace("#", "").replace("\\", "/")
     parts = [part for part in cleaned.split("/") if part not in ("", ".", "..")]

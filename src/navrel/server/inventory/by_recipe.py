@@ -27,6 +27,7 @@ from .addresses import Around, address_of, file_address
 from .content import heading_of, likely_content, marked_content, shows_before, text_of, title_of, words_of
 from .head import MAX_FACT, MAX_TERMS, Head
 from .languages import language_tag
+from .trails import last_before, named_trails, written_before
 
 #: Longest value that is looked at, and most values of one place.
 MAX_VALUE = 2000
@@ -35,14 +36,8 @@ MAX_TITLE = 500
 MAX_FIELD = 500
 MOST_VALUES = MAX_TERMS
 _MISSING_FILES = {"404", "not-found", "notfound"}
-#: Trails as sites of any build have them.
-_TRAILS = (
-    "[aria-label*=readcrumb], [typeof$=BreadcrumbList], [itemtype$=BreadcrumbList], .breadcrumbs, .breadcrumb, "
-    "#breadcrumbs, #breadcrumb, .breadcrumb-trail, .crumbs"
-)
 _NAVIGATIONS = "nav, [role=navigation]"
-#: Whether a page may have any of them: attributes are found several times as fast as elements that have them.
-_HAS_TRAILS = etree.XPath("boolean(//@*[contains(., 'crumb')])")
+#: Whether a page may have one: attributes are found several times as fast as elements that have them.
 _HAS_NAVIGATIONS = etree.XPath("boolean(//nav or //@role[. = 'navigation'])")
 _RELATIONS = etree.XPath("//@rel")
 #: What older generators write before, or draw on, a link to the page above, where they state no relation.
@@ -84,7 +79,7 @@ class Told:
     def next(self) -> str:
         """The path of the page that it says is the next one; empty for none."""
         found = (one for one, relations in self._related if "next" in relations)
-        path = next((path for one in found if (path := self._led_to(one))), "")
+        path = next((path for one in found if (path := self.led_to(one))), "")
         return "" if path == self.path else path
 
     @property
@@ -112,7 +107,7 @@ class Told:
             case "standards":
                 return _stated(self, fact)
             case "heading":
-                return [title_of(self.heading)] if self.heading is not None else []
+                return [title_of(self.heading, self.in_head)] if self.heading is not None else []
             case "title":
                 return [self.in_head]
             case "meta":
@@ -124,9 +119,9 @@ class Told:
             case "element":
                 return self._elements(fact, place)
             case "trail":
-                return map(self._in_trail, self._found(place.of, _TRAILS, _HAS_TRAILS))
+                return self._trails(place.of)
             case "navigation":
-                return map(self._in_navigation, self._found(place.of, _NAVIGATIONS, _HAS_NAVIGATIONS))
+                return map(self._in_navigation, self._navigations(place.of))
             case "path":
                 parts, number = self.path.strip("/").split("/"), int(place.of)
                 at = number - 1 if number > 0 else len(parts) + number
@@ -154,10 +149,20 @@ class Told:
             announced: Any = _LEADS_UP(self.tree)
             yield from announced
 
-    def _found(self, selector: str, usual: str, has_any: etree.XPath) -> list[Any]:
-        """What a selector finds, or the usual one where none is named."""
-        if selector or has_any(self.tree):
-            return _selected(self.tree, selector or usual)
+    def _trails(self, selector: str) -> Iterator[str]:
+        """What trails lead to last before this page: those that a selector finds, or those that are called so.
+
+        Where none is, it is what is written as one.
+        """
+        found = _selected(self.tree, selector) if selector else named_trails(self.tree)
+        yield from (last_before(one, self.path, self.led_to) for one in found)
+        if not found and not selector:
+            yield written_before(self.tree, self.heading, self.in_head, self.path, self.led_to)
+
+    def _navigations(self, selector: str) -> list[Any]:
+        """What a selector finds, or all navigations where none is named."""
+        if selector or _HAS_NAVIGATIONS(self.tree):
+            return _selected(self.tree, selector or _NAVIGATIONS)
         return []
 
     def _elements(self, fact: str, place: FactPlace) -> Iterable[str]:
@@ -179,22 +184,10 @@ class Told:
         around = next(element.iterancestors("aside", "nav"), None)
         return around is not None and next(around.iterancestors("article"), None) is None
 
-    def _led_to(self, element: Any) -> str:
+    def led_to(self, element: Any) -> str:
         """The path of the page of this site that a link leads to."""
         own = self.around.own(element.get("href") or "") if element.get("href") else None
         return page_path(fit(address_of(own), 1000)) if own else ""
-
-    def _in_trail(self, trail: Any) -> str:
-        """What a trail leads to last before this page: an item without a link, or with one to itself, is this page."""
-        before = ""
-        for one in trail.iter("a", "li"):
-            to = self._led_to(one) if one.tag == "a" else ""
-            is_unlinked = one.tag == "li" and text_of(one) and next(one.iter("a"), None) is None
-            if before and (is_unlinked or to == self.path):
-                break
-            if to and to != self.path:
-                before = one.get("href")
-        return before
 
     def _in_navigation(self, navigation: Any) -> str:
         """What leads to the page in whose list this one stands, in a navigation of nested lists."""
@@ -202,7 +195,7 @@ class Told:
         marked = _selected(navigation, _CURRENT)
         here = next((one for one in links if one in marked), None)
         if here is None:
-            here = next((one for one in links if self._led_to(one) == self.path), None)
+            here = next((one for one in links if self.led_to(one) == self.path), None)
         item = next(here.iterancestors("li"), None) if here is not None else None
         link = _above(item, navigation) if item is not None else None
         # A button opens its list: where it leads without scripts is no page above.
@@ -246,7 +239,7 @@ def found_by(recipe: Recipe, told: Told) -> Found:
 def facts_of(told: Told, found: Found) -> tuple[dict[str, Any], dict[str, str]]:
     """The facts of a page as plain JSON values, but for its words and slots; and the names of the terms it carries.
 
-    A parent that its path tells by itself is none.
+    A parent that its path tells by itself is none, and the home page has none.
     """
     facts: dict[str, Any] = {"fields": told.head.fields(), "lists": told.head.lists()}
     terms: dict[str, str] = {}
@@ -260,7 +253,7 @@ def facts_of(told: Told, found: Found) -> tuple[dict[str, Any], dict[str, str]]:
             facts["fields"][name] = values[0]
         else:
             facts["fields"].pop(name, None)
-    if facts["parent"] == told.folder:
+    if facts["parent"] == told.folder or told.path == "/":
         facts["parent"] = ""
     facts["title"] = facts["title"] or told.path
     facts["in_head"] = fit(told.in_head, MAX_TITLE)

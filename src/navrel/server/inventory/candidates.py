@@ -13,6 +13,7 @@ from navrel.core.layout.recipe import FactPlace
 
 from .by_recipe import Told, values_in
 from .content import text_of
+from .trails import lists_to
 
 #: Most places of one page that are told.
 MOST_CANDIDATES = 200
@@ -84,7 +85,7 @@ _STATIC: tuple[tuple[str, FactPlace], ...] = (
 
 
 class Candidate(NamedTuple):
-    """A place that has something of a fact on a page, and what."""
+    """A place that has something of a fact on a page, and what; nothing where the page shows that it is none."""
 
     fact: str
     place: FactPlace
@@ -94,7 +95,9 @@ class Candidate(NamedTuple):
 def candidates(told: Told) -> list[Candidate]:
     """What may be the places of facts on one page, each that has something."""
     found: dict[tuple[str, str], Candidate] = {}
-    for fact, place in (*_STATIC, *_by_names(told), *_by_body(told.tree)):
+    lists = list(_in_lists(told))
+    by_lists = (("parent", place) for place, ends_here in lists if ends_here)
+    for fact, place in (*_STATIC, *_by_names(told), *by_lists, *_by_body(told.tree)):
         key = (fact, repr(place))
         if key in found:
             continue
@@ -102,7 +105,8 @@ def candidates(told: Told) -> list[Candidate]:
         # A parent that the path tells by itself is nothing that a place would add.
         if values and not (fact == "parent" and values == [told.folder]):
             found[key] = Candidate(fact, place, values)
-    return list(found.values())[:MOST_CANDIDATES]
+    are_none = [Candidate("parent", place, []) for place, ends_here in lists if not ends_here]
+    return [*found.values(), *are_none][:MOST_CANDIDATES]
 
 
 def _by_names(told: Told) -> Iterator[tuple[str, FactPlace]]:
@@ -126,6 +130,15 @@ def _by_names(told: Told) -> Iterator[tuple[str, FactPlace]]:
             yield "published", FactPlace("meta", name)
         elif _CALLED["author"].search(name.replace(":", "-").replace(".", "-")):
             yield "author", FactPlace("meta", name)
+
+
+def _in_lists(told: Told) -> Iterator[tuple[FactPlace, bool]]:
+    """Lists that lead to the page, by what they or what is around them are called; and whether they end there."""
+    for one, ends_here in lists_to(told.tree, told.heading, told.path, told.led_to):
+        named = next((each for each in (one, *one.iterancestors("div", "nav", "header", "td")) if _called(each)), one)
+        name = next(filter(_NAME.match, (named.get("id") or "", *_called(named))), "")
+        if name:
+            yield FactPlace("trail", f"{'#' if name == named.get('id') else '.'}{name}"), ends_here
 
 
 def _leads_about(element: Any) -> bool:

@@ -52,6 +52,8 @@ _UNPARTED_MARKS = re.compile("[\u3000-\u303f\uff01-\uff0f\uff1a-\uff20\uff3b-\uf
 #: What is nothing without the table around it.
 _OF_TABLES = ("table", "thead", "tbody", "tfoot", "tr")
 _LISTS = ("ul", "ol", "nav", "a")
+#: All that is no part of a word.
+_SIGNS = re.compile(r"\W+")
 #: What stands beside a heading only to be linked to.
 _PERMALINK = re.compile(r"(?:^|[\s_-])(?:headerlink|permalink|anchor|anchorjs-link|heading-link|hash-link)(?:$|[\s_-])")
 _PERMALINK_TEXT = {"¶", "#", "§", "🔗", ""}
@@ -202,13 +204,21 @@ def count_words(text: str) -> int:
     return unparted + len(others.split())
 
 
-def title_of(heading: Any) -> str:
-    """The text of a heading, without what stands there only to be linked to."""
+def title_of(heading: Any, in_head: str = "") -> str:
+    """The text of a heading, without what stands there only to be linked to.
+
+    Where an element of it is empty, styles may draw a sign: the title element says which, if it has the same words.
+    """
     heading = deepcopy(heading)
     for link in list(heading.iter("a")):
         if text_of(link) in _PERMALINK_TEXT or _PERMALINK.search(link.get("class") or ""):
             link.drop_tree()
-    return words_of(heading)
+    glued = words_of(heading)
+    for one in heading.iter("span", "i", "b"):
+        if not (len(one) or one.text or one.get("id")):
+            one.text = " "
+    words = words_of(heading)
+    return in_head if words != glued and _SIGNS.sub("", in_head) == _SIGNS.sub("", glued) else words
 
 
 def words_of(element: Any) -> str:
@@ -242,7 +252,7 @@ def heading_of(tree: Any, content: Any, title: str) -> Any:
         return found[0]
     if not found:
         found = [*islice(content.iter("h2", "h3", "h4", "h5", "h6"), 1), *_headings_around(tree)]
-    return next((one for one in found if stands_in(title_of(one), title)), None)
+    return next((one for one in found if stands_in(title_of(one, title), title)), None)
 
 
 def shows_before(content: Any, heading: Any, title: str) -> bool:

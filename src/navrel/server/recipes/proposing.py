@@ -79,17 +79,22 @@ def propose(site: Site) -> tuple[list[Seen], int]:
             return []
 
     seen: dict[tuple[str, str], Seen] = {}
+    left_out = {
+        (line["fact"], _key(place))
+        for line in map(write_fact, full(read_recipe(site.recipe)))
+        for place in line["places"]
+    }
     for page, told in zip(pages, read_beside(pages, look), strict=True):
         now = as_texts(page.path, taken_facts(page))
+        # What one page shows to be no place of a fact is none.
+        left_out |= {(fact, _key(place)) for fact, place, values in told if not values}
         for fact, place, values in told:
             one = seen.setdefault((fact, _key(place)), Seen(fact, place))
             one.told[page.path] = ", ".join(map(slugify, values) if fact.startswith("terms/") else values)
             one.same += one.told[page.path] == now.get(fact, "")
             one.more += not now.get(fact)
-    lines = map(write_fact, full(read_recipe(site.recipe)))
-    known = {(line["fact"], _key(place)) for line in lines for place in line["places"]}
     fewest = max(FEWEST, LEAST_SHARE * len(pages))
-    likely = [one for key, one in seen.items() if key not in known and len(one.told) >= fewest]
+    likely = [one for key, one in seen.items() if key not in left_out and len(one.told) >= fewest]
     return _first_of_each([one for one in likely if one.is_telling and not one.is_known]), len(pages)
 
 
