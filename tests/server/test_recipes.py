@@ -220,11 +220,13 @@ def test_lists_that_lead_down_to_pages_are_proposed_as_trails(api, quay, tmp_pat
     assert [sorted(one) for one in found] == ([["/a", "/b"]] if is_proposed else [])
 
 
-@pytest.mark.parametrize(("called", "is_proposed"), [("tags", True), ("menu", False)])
-def test_topics_are_those_of_the_page_not_of_what_leads_about_the_site(api, quay, tmp_path, called, is_proposed):
+@pytest.mark.parametrize(
+    ("around", "is_proposed"), [('nav class="tags"', True), ('nav class="menu"', False), ('pre class="tags"', False)]
+)
+def test_topics_are_those_of_the_page_not_of_what_leads_about_the_site(api, quay, tmp_path, around, is_proposed):
     for name in ("fahren", "havner", "crew"):
         text = (tmp_path / f"{name}.htm").read_text("latin-1")
-        tags = f'<nav class="{called}"><span class="tag">{name} news</span><span class="tag">Boats</span></nav>'
+        tags = f'<{around}><span class="tag">{name} news</span><span class="tag">Boats</span></{around[:3]}>'
         (tmp_path / f"{name}.htm").write_text(text.replace("<P>Call", f"{tags}<P>Call"), "latin-1")
     take_in_folder("quay", tmp_path)
     told = api.get("/api/sites/quay/recipe/proposed").json()["proposed"]

@@ -19,7 +19,7 @@ import { type Ghosts, GridRow, type RowActions } from "./GridRow";
 import { stepFor } from "./keys";
 import { type PageMarks, useUnlike } from "./marks";
 import { ColumnCells } from "./strips";
-import { type Line, sectionOf } from "./tree";
+import { type Line, sectionOf, sharedTitles } from "./tree";
 import { useDragPicking } from "./useDragPicking";
 
 const NO_PATHS: string[] = [];
@@ -89,6 +89,7 @@ export function Grid({
 }: Props) {
   const { bySlug } = usePieces();
   const cells = useMemo(() => columns.map((column) => new ColumnCells(column)), [columns]);
+  const shared = useMemo(() => sharedTitles(tree.titles), [tree]);
   const [wanted, setActive] = useState({ row: 0, column: 0 });
   // A list that a search made shorter still has an active row, and with it keys that do something.
   const active = { ...wanted, row: Math.max(0, Math.min(wanted.row, lines.length - 1)) };
@@ -253,6 +254,7 @@ export function Grid({
               below={lines[item.index + 1]}
               cells={cells}
               bySlug={bySlug}
+              shared={!line.group && shared.has(tree.titles[line.number] as string)}
               dragged={dragging.holds(item.index)}
               picked={
                 line.group ? line.group.members.every((one) => picked.has(one)) : picked.has(line.number)

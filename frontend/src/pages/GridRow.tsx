@@ -33,6 +33,8 @@ interface RowProps {
   below: Line | undefined;
   cells: ColumnCells[];
   bySlug: Map<string, PieceRow>;
+  /** Whether other pages have its title too. */
+  shared: boolean;
   picked: boolean;
   /** Whether it is among the rows that are being drawn over. */
   dragged: boolean;
@@ -69,6 +71,7 @@ export const GridRow = memo(function GridRow(props: RowProps) {
         line={line}
         path={path}
         title={line.group?.name ?? (tree.titles[number] as string)}
+        shared={props.shared}
         about={tree.types[number] || (tree.kinds[number] as string)}
         opened={props.chosen === ""}
         dragged={props.dragged}
@@ -123,6 +126,7 @@ interface PageCellProps {
   line: Line;
   path: string;
   title: string;
+  shared: boolean;
   about: string;
   /** Whether it is the page that is looked at as a whole. */
   opened: boolean;
@@ -138,6 +142,7 @@ const PageCell = memo(function PageCell({
   line,
   path,
   title,
+  shared,
   about,
   opened,
   dragged,
@@ -200,6 +205,7 @@ const PageCell = memo(function PageCell({
         onClick={() => (line.group ? actions.toggle(line) : actions.open(row, path))}
       >
         {title}
+        {shared && <span className="page-where">{path}</span>}
       </span>
       {ghost && <span className="ghost">{ghost === "added" ? "would come in" : "would be missed"}</span>}
       {line.hasPages && !line.group && (

@@ -3,7 +3,14 @@ import type { Shapes } from "../api/client";
 import type { Tree } from "../api/queries";
 import { readOpen, sectionsOf, tellOpen } from "./sections";
 import { ColumnCells } from "./strips";
-import { foldersOf, openAtFirst, sectionEnds, visibleLines, wayTo } from "./tree";
+import { foldersOf, openAtFirst, sectionEnds, sharedTitles, visibleLines, wayTo } from "./tree";
+
+it("tells which titles several pages have", () => {
+  expect(sharedTitles(["Home", "Fares", "Crew", "Fares", "Fares", "Crew"])).toEqual(
+    new Set(["Fares", "Crew"]),
+  );
+  expect(sharedTitles(["Home", "Fares"])).toEqual(new Set());
+});
 
 /** / with /a (/a/b, /a/c), /d and /e (/e/f). */
 const TREE: Tree = {

@@ -81,6 +81,12 @@ function indent(tree: Tree): number {
   return tree.paths[0] === "/" && tree.depths.lastIndexOf(0) === 0 ? 1 : 0;
 }
 
+/** The titles that several pages have: these are told apart by where they are. */
+export function sharedTitles(titles: string[]): Set<string> {
+  const seen = new Set<string>();
+  return new Set(titles.filter((title) => seen.has(title) || !seen.add(title)));
+}
+
 /** For each page the number after the last page below it. */
 export function sectionEnds(depths: number[]): number[] {
   const ends = new Array<number>(depths.length);

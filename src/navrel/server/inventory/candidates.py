@@ -121,7 +121,7 @@ def _by_names(told: Told) -> Iterator[tuple[str, FactPlace]]:
                 selector = f"{'#' if is_id else '.'}{name}"
                 if not _NAME.match(name) or not called.search(name) or (fact, selector) in seen:
                     continue
-                if fact == "terms/topic" and _leads_about(element):
+                if _is_code(element) or (fact == "terms/topic" and _leads_about(element)):
                     continue
                 seen.add((fact, selector))
                 yield from _in_element(fact, element, selector)
@@ -139,6 +139,11 @@ def _in_lists(told: Told) -> Iterator[tuple[FactPlace, bool]]:
         name = next(filter(_NAME.match, (named.get("id") or "", *_called(named))), "")
         if name:
             yield FactPlace("trail", f"{'#' if name == named.get('id') else '.'}{name}"), ends_here
+
+
+def _is_code(element: Any) -> bool:
+    """Whether an element stands in code, where keywords and dates are those of a language."""
+    return next(element.iterancestors("pre", "code"), None) is not None
 
 
 def _leads_about(element: Any) -> bool:
