@@ -12,8 +12,8 @@ from typing import Protocol
 
 from lxml import etree
 
-from navrel.core.cascade.conditions import page_clauses
 from navrel.core.cascade.lookup import PageResolver
+from navrel.core.cascade.seating import bindings_of
 from navrel.core.language.visitor import Lens, Visitor
 from navrel.core.layout.binding import Binding, Seat, seats
 from navrel.core.layout.document import SiteDocument
@@ -115,11 +115,10 @@ class Redrawing:
 
     def draw(self, page: Page, data: bytes, encoding: str, visitor: Visitor, at: datetime | None = None) -> bytes:
         """A page with what is decided for it, at a moment or now; as it is where that is nothing, or has no place."""
-        bindings = tuple(
-            one for one in self._bindings if not one.where or page_clauses(self.site.tree, page, one.where)
-        )
+        bindings = bindings_of(page, self._bindings, self.site.tree)
         own = Original(data, encoding, *self._places(data, encoding, bindings))
-        return draw_over(self.site.source, page, own, Lens(visitor, at or self.site.document.now())).data
+        lens = Lens(visitor, at or self.site.document.now())
+        return draw_over(self.site.source, page, own, bindings, lens).data
 
     def _places(self, data: bytes, encoding: str, bindings: tuple[Binding, ...]) -> _Found:
         """The places of slots in a page, and that of its title."""

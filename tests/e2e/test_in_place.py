@@ -244,6 +244,29 @@ def test_w14_header_and_footer_off_one_page_of_a_site_in_place_as_a_guard_and_ch
     assert live("/routes/north-isle").locator("[role=banner], [role=contentinfo]").count() == 2
 
 
+@pytest.mark.elsewhere
+def test_what_scripts_draw_anew_keeps_what_is_decided_and_links_lead_to_whole_pages(demo, live):
+    demo.run(str(HERE / "site_drawn_anew.py"))
+    window = live("/", "quay")
+    as_decided(window)
+    # As often as it is drawn.
+    window.evaluate("draw()")
+    as_decided(window)
+    window.get_by_role("link", name="To the fares").click()
+    expect(window.get_by_role("heading", name="Fares")).to_be_visible()
+    as_decided(window)
+
+
+def as_decided(window):
+    """What is seen on a page is what was decided; its own scripts found it as it was written."""
+    expect(window.get_by_text("New footer")).to_be_visible()
+    expect(window.get_by_text("Old footer")).to_be_hidden()
+    expect(window.locator("aside")).to_have_text(re.compile("Own aside.*No boats today", re.DOTALL))
+    expect(window.locator("header")).to_be_hidden()
+    expect(window).to_have_title(re.compile(" of Marrowick$"))
+    expect(window.locator("html")).to_have_attribute("data-found", "as written")
+
+
 def test_facts_are_read_where_the_pages_have_them_tried_saved_and_undone(shore, axe):
     shore.goto("/shore/site")
     shore.get_by_role("link", name="How facts of pages are read").click()

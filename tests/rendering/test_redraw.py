@@ -3,6 +3,7 @@
 import asyncio
 import gzip
 import json
+import re
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
@@ -104,6 +105,24 @@ def test_what_is_decided_stands_in_its_place_and_nothing_else_changes(ask):
     assert told["Content-Length"] == str(len(body))
     # In pieces as they come, it is the same.
     assert ask(parts=[PAGE[:20], b"", PAGE[20:60], PAGE[60:]])[2] == body
+
+
+@pytest.mark.parametrize("mark", [b"<div id='__next'>", b"<script>window.__NUXT__={}</script>", b"<p data-reactroot>"])
+def test_what_scripts_would_take_back_from_a_page_that_they_draw_anew_is_kept(ask, mark):
+    old = b"<header>Own &amp; <script>'</script>'</script></header>"
+    page = BEFORE + old + AFTER + mark + b"<SCRIPT src=app.js></SCRIPT></body>"
+    body = ask(parts=[page])[2]
+    placed = re.search(rb"<!--nv-kept 0-->(.*)<!--nv-kept-until 0-->(.*)", body, re.DOTALL)
+    assert b'data-piece="main-header"' in placed[1] and placed[2].startswith(AFTER)
+    # It comes before the first script behind what is kept, and ends nowhere else than where it ends.
+    first = min(at for one in (b"<script>window", b"<SCRIPT") if (at := placed[2].find(one)) >= 0)
+    script = placed[2][:first].removeprefix(AFTER + (mark if b"<script" not in mark else b""))
+    assert script.startswith(b"<script>((") and script.endswith(b");</script>") and script.count(b"</script") == 1
+    told = json.loads(script[script.rindex(b'({"places"') + 1 : -len(b");</script>")])
+    assert told == {"places": [{"ways": [["element", "body > header"]], "stood": old.decode()}], "title": False}
+    # A page on which nothing is decided is as it was, and one that draws nothing anew has no such script.
+    assert ask(path="/no/such", parts=[page])[2] == page
+    assert b"nv-kept" not in ask(parts=[page.replace(mark, b"")])[2]
 
 
 @pytest.mark.parametrize(

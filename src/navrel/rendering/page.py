@@ -12,9 +12,10 @@ from markupsafe import Markup
 
 from navrel.core.cascade.lookup import PageResolver
 from navrel.core.cascade.plain import Outcome, Trace, resolve_page
-from navrel.core.cascade.seating import is_in_place, seated_among, seated_slots
+from navrel.core.cascade.seating import bindings_of, is_in_place, seated_among, seated_slots
 from navrel.core.index.page_index import PageIndex
 from navrel.core.language.visitor import Lens
+from navrel.core.layout.binding import Binding
 from navrel.core.layout.contents import CODE, in_markup, items_at, items_of, markup_alone
 from navrel.core.layout.document import SiteDocument
 from navrel.core.layout.model import DRESS_SETTING, SLOTS, TEMPLATE, Layout, Piece, SettingValue, Target, slot_kind
@@ -109,13 +110,14 @@ def draw_page(
     original: Callable[[], Original | None] = no_original,
     outlines: Mapping[str, str] | None = None,
     form: Form = "",
+    scripts_run: bool = False,
 ) -> DrawnPage:
     """Draw a page as seen through a lens. ``content`` is sanitised HTML.
 
     ``original`` gives the HTML of its own; it is asked for where the page is drawn in place.
 
     ``outlines`` maps a piece's slug to its colour: with it, slots stand outlined. ``form`` shows one form
-    of its dress.
+    of its dress. ``scripts_run``: whether those of its own HTML do where it is shown.
     """
     traces = source.resolve(page, lens)
     outcomes = {target: found.outcome for target, found in traces.items()}
@@ -127,26 +129,36 @@ def draw_page(
     place = source.place(page, lens, values, lambda: content if in_place else with_ids(content), in_place=in_place)
     drawing = SlotDrawing(place, outcomes, seated, outlines)
     if own is not None:
-        return _drawn_over(own, drawing, traces, seated)
+        kept = bindings_of(page, source.document.bindings, source.index.tree) if scripts_run else ()
+        return _drawn_over(own, drawing, traces, seated, kept=kept)
     return DrawnPage(_arranged(place, drawing, outcomes, form).encode(), traces, seated)
 
 
-def draw_over(source: Source, page: Page, own: Original, lens: Lens) -> DrawnPage:
-    """Draw a page over HTML that somebody has for it, whatever its form: what is not decided stays, to the byte."""
+def draw_over(source: Source, page: Page, own: Original, bindings: Sequence[Binding], lens: Lens) -> DrawnPage:
+    """Draw a page over HTML that somebody has for it, whatever its form: what is not decided stays, to the byte.
+
+    ``bindings``: those by which the slots of ``own`` were found.
+    """
     traces = source.resolve(page, lens)
     outcomes = {target: found.outcome for target, found in traces.items()}
     slots = {seat.slot for seat in own.seats}
     seated = seated_among(slots, source.document.layout, page, outcomes, lens, source.index.tree)
     place = source.place(page, lens, setting_values(traces), in_place=True)
-    return _drawn_over(own, SlotDrawing(place, outcomes, seated), traces, seated)
+    return _drawn_over(own, SlotDrawing(place, outcomes, seated), traces, seated, kept=bindings)
 
 
 def _drawn_over(
-    own: Original, drawing: SlotDrawing, traces: dict[Target, Trace], seated: frozenset[str], picked: str = ""
+    own: Original,
+    drawing: SlotDrawing,
+    traces: dict[Target, Trace],
+    seated: frozenset[str],
+    *,
+    picked: str = "",
+    kept: Sequence[Binding] = (),
 ) -> DrawnPage:
     place = drawing.place
     title = document_title(place.settings, place.page, place) if _is_said(traces.get(_TITLE)) else None
-    data = draw_in_place(own, drawing, title, partial(styles_for, place), picked)
+    data = draw_in_place(own, drawing, title, partial(styles_for, place), picked=picked, kept=kept)
     return DrawnPage(data, traces, seated, own.encoding, in_place=True)
 
 
@@ -285,7 +297,7 @@ def draw_piece_in_place(
     seated = seated_slots(layout, page, outcomes, lens, source.index.tree)
     place = source.place(page, lens, setting_values(traces), lambda: content, in_place=True)
     drawing = SlotDrawing(place, outcomes, seated, marked=marked and markup_alone(piece.content) is None)
-    return _drawn_over(own, drawing, traces, seated, slot)
+    return _drawn_over(own, drawing, traces, seated, picked=slot)
 
 
 def _slot_of(piece: Piece, seats: Sequence[str], layout: Layout, outcomes: Mapping[Target, Outcome]) -> str | None:

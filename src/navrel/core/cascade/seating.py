@@ -6,10 +6,11 @@ from collections.abc import Container, Iterable, Iterator, Mapping
 from typing import NamedTuple
 
 from ..language.visitor import Lens
+from ..layout.binding import Binding
 from ..layout.model import FORM, IN_PLACE, SLOTS, TEMPLATE, Layout, Piece, Target
 from ..pages.page import Page
 from ..pages.tree import PageTree
-from .conditions import lets_through
+from .conditions import lets_through, page_clauses
 from .plain import Outcome
 
 Outcomes = Mapping[Target, Outcome]
@@ -19,6 +20,11 @@ def is_in_place(page: Page, outcomes: Outcomes) -> bool:
     """Whether a page is drawn in its own HTML: where it has any, and its form says so."""
     form = outcomes.get(FORM)
     return page.bound is not None and form is not None and form.value == IN_PLACE
+
+
+def bindings_of(page: Page, bindings: Iterable[Binding], tree: PageTree) -> tuple[Binding, ...]:
+    """The bindings of pages that are built like this one."""
+    return tuple(one for one in bindings if not one.where or page_clauses(tree, page, one.where))
 
 
 def seated_slots(layout: Layout, page: Page, outcomes: Outcomes, lens: Lens, tree: PageTree) -> frozenset[str]:

@@ -11,11 +11,12 @@ from typing import NamedTuple
 from markupsafe import Markup
 
 from navrel.core.cascade.plain import Outcome
+from navrel.core.layout.binding import Binding, Seat
 from navrel.core.layout.binding import Place as FoundPlace
-from navrel.core.layout.binding import Seat
 from navrel.core.layout.model import slot_kind
 
 from ..slots import SlotDrawing
+from .keeping import Kept, fenced, is_hydrated, keeper, keeper_at
 from .styles import with_beginnings
 from .tokens import inside, is_one_element
 
@@ -60,18 +61,32 @@ class _Splice:
 
 
 def draw_in_place(
-    original: Original, drawing: SlotDrawing, title: str | None, styles: Callable[[str], str], picked: str = ""
+    original: Original,
+    drawing: SlotDrawing,
+    title: str | None,
+    styles: Callable[[str], str],
+    *,
+    picked: str = "",
+    kept: Sequence[Binding] = (),
 ) -> bytes:
     """The page with what its slots show. ``title``: what its title element says; None for what it says itself.
 
     ``styles`` gives the styles that drawn markup needs; they come with the first slot that needs any. ``picked``: the
-    slot that a picture of it is to show.
+    slot that a picture of it is to show. ``kept``: the bindings of the page, where its scripts run: what they would
+    take back is kept.
     """
     shown = [one for seat in original.seats for one in _shown(original.data, drawing, seat)]
     needing = next((number for number, one in enumerate(shown) if "nv-place" in one.markup), None)
     if needing is not None:
         needed = styles("".join(one.markup for one in shown))
         shown[needing] = shown[needing]._replace(markup=needed + shown[needing].markup)
+    keeping = []
+    if kept and (shown or title is not None) and is_hydrated(original.data):
+        places = [_kept(original, one, kept) for one in shown]
+        shown = [one._replace(markup=fenced(number, one.markup)) for number, one in enumerate(shown)]
+        script = keeper(places, title=title is not None)
+        at = keeper_at(original.data, max((one.end for one in shown), default=0))
+        keeping = [_Splice(at, at, script.encode("ascii"))]
     encoded = [
         _Splice(
             one.start,
@@ -84,6 +99,7 @@ def draw_in_place(
         encoded.append(_Splice(*original.title, _encoded(escape(title, quote=False), original.encoding)))
     if drawing.outlines is not None:
         encoded += _outlines(original, drawing, shown)
+    encoded += keeping
     parts, last = [], 0
     for splice in sorted(encoded, key=lambda one: (one.start, one.end)):
         parts += [original.data[last : splice.start], splice.data]
@@ -120,6 +136,24 @@ def _shown(data: bytes, drawing: SlotDrawing, seat: Seat) -> Iterator[_Shown]:
     for place, pieces in ((start, outcome.pieces[:at]), (end, outcome.pieces[at:])):
         if markup := _drawn(drawing, seat.slot, replace(outcome, pieces=pieces), around=True).markup:
             yield _Shown(seat, place, place, markup)
+
+
+def _kept(original: Original, shown: _Shown, bindings: Sequence[Binding]) -> Kept:
+    """How a browser finds again where something stands, and what stood there."""
+    seat, data = shown.seat, original.data
+    within = inside(data, seat.start, seat.end)
+
+    def how(binding: Binding) -> str:
+        if binding.how != "element" or (shown.start, shown.end) == (seat.start, seat.end):
+            return binding.how
+        if shown.start < shown.end:
+            return "inside"
+        if shown.start in (seat.start, seat.end):
+            return "before" if shown.start == seat.start else "after"
+        return "start" if shown.start == within[0] else "end"
+
+    ways = [(how(one), one.selector) for one in bindings if one.slot == seat.slot]
+    return Kept(ways, data[shown.start : shown.end].decode(original.encoding, "replace"))
 
 
 def slot_in_place(drawing: SlotDrawing, slot: str, outcome: Outcome) -> str:

@@ -107,10 +107,12 @@ def _answered(request: HttpRequest, state: LiveState) -> HttpResponseBase:
 def _drawn(state: LiveState, page: Page, hung: Hung, found: str = "") -> HttpResponse:
     """A page as HTML; ``found`` stands behind its content."""
     content = read_content(state.contents.get(page.path, "")) + found
-    drawn = draw_page(state.resolving, page, content, hung.lens, original=partial(state.original, page))
+    scripts = state.document.scripts
+    original = partial(state.original, page)
+    drawn = draw_page(state.resolving, page, content, hung.lens, original=original, scripts_run=scripts)
     response = HttpResponse(drawn.data, content_type=f"text/html; charset={_label(drawn.encoding)}")
     if drawn.in_place:
-        response["Content-Security-Policy"] = in_place_policy(scripts=state.document.scripts)
+        response["Content-Security-Policy"] = in_place_policy(scripts=scripts)
     return response
 
 

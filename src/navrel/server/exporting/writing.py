@@ -263,7 +263,9 @@ def _draw(job: _Job, part: Sequence[tuple[str, Page]]) -> _Part:
     found = _Part()
     for name, page in part:
         content = contents.get(digests[page.path], "")
-        draw = partial(draw_page, state.resolving, page, content, original=partial(state.original, page))
+        # Whoever serves the files decides whether scripts run: most do.
+        original = partial(state.original, page)
+        draw = partial(draw_page, state.resolving, page, content, original=original, scripts_run=True)
         plain = draw(job.lens)
         if plain.in_place and is_sayable(page.href):
             found.policies[page.href] = in_place_policy(scripts=state.document.scripts)

@@ -9,7 +9,7 @@ from typing import Any, NamedTuple
 
 from django.db.models import Q
 
-from navrel.core.cascade.conditions import page_clauses
+from navrel.core.cascade.seating import bindings_of
 from navrel.core.layout.binding import Binding, Place, Seat, seats
 from navrel.core.pages.page import Page as CorePage
 from navrel.core.pages.tree import PageTree
@@ -143,9 +143,9 @@ class Seating:
         title = (original.title[0], original.title[1]) if original.title else None
         return FrozenOriginal(original.digest, original.encoding, self.seats(page, original), title)
 
-    def acting(self, page: CorePage) -> list[Binding]:
+    def acting(self, page: CorePage) -> tuple[Binding, ...]:
         """The bindings of pages that are built like this one."""
-        return [one for one in self._bindings if not one.where or page_clauses(self._tree, page, one.where)]
+        return bindings_of(page, self._bindings, self._tree)
 
 
 def place_in(original: Original | ToldOriginal, binding: Binding) -> Place | None:
