@@ -23,10 +23,12 @@ PATHS = ["/", *(f"/routes/{number}" for number in range(7))]
 DOCUMENT = SiteDocument("Marrowick", "marrowick", pages=tuple(Page(path, f"Page {path}") for path in PATHS))
 ORIGINALS = {path: FrozenOriginal(f"file of {path}", "utf-8", (), (3, 8)) for path in PATHS[:3]}
 CONTENTS = {path: f"digest of {path}" for path in PATHS}
+STANDS = {path: frozenset({("header", "top"), ("footer", "foot")}) for path in PATHS[:2]}
 BESIDE = {
     "contents": CONTENTS,
     "originals": ORIGINALS,
     "assets": {"/ferry.png": ("digest of a picture", "image/png")},
+    "stands": STANDS,
     "aliases": {"/old": "/routes/1"},
     "rule_ids": [3, 1, 2],
     "shelf": {},
@@ -35,7 +37,8 @@ BESIDE = {
 
 def written_beside():
     """What is kept besides, as `packed` writes it."""
-    return {**BESIDE, "originals": {path: one.written for path, one in ORIGINALS.items()}}
+    stands = {path: sorted(one) for path, one in STANDS.items()}
+    return {**BESIDE, "originals": {path: one.written for path, one in ORIGINALS.items()}, "stands": stands}
 
 
 @pytest.fixture
@@ -51,8 +54,8 @@ def test_a_state_comes_out_of_its_slices_as_it_went_in(small_slices):
     written = write_document(DOCUMENT)
     archive = pack(written, written_beside())
     head, *slices = lines_of(archive)
-    assert head["slices"] == {"pages": 3, "contents": 3, "originals": 1, "assets": 1}
-    assert [len(one) for one in slices] == [3, 3, 2, 3, 3, 2, 3, 1]
+    assert head["slices"] == {"pages": 3, "contents": 3, "originals": 1, "assets": 1, "stands": 1}
+    assert [len(one) for one in slices] == [3, 3, 2, 3, 3, 2, 3, 1, 2]
     found = unpack(archive)
     assert write_document(found.document) == written
     assert found.beside == BESIDE
@@ -65,7 +68,8 @@ def test_what_two_archives_have_in_common_is_there_once(small_slices):
     assert found.document.name == "Marrowick Ferries"
     assert found.document.pages is older.document.pages
     assert found.document.tree is older.document.tree
-    assert all(found.beside[name] is older.beside[name] for name in ("contents", "originals", "assets"))
+    assert all(found.beside[name] is older.beside[name] for name in ("contents", "originals", "assets", "stands"))
+    assert len({id(one) for one in older.beside["stands"].values()}) == 1
 
 
 def test_of_slices_that_differ_nothing_is_taken(small_slices):
@@ -180,3 +184,11 @@ def test_of_a_state_only_what_the_next_one_has_not_is_let_go(small_slices):
         assert not parts
     # Whoever had some of it still has it.
     assert (list(older.document.pages), older.contents) == (list(DOCUMENT.pages), CONTENTS)
+
+
+def test_an_archive_from_before_it_was_kept_what_stands_in_pages_has_nothing_of_that(small_slices):
+    head, *lines = lines_of(pack(write_document(DOCUMENT), written_beside()))
+    del head["slices"]["stands"]
+    archive = gzip.compress(b"".join(orjson.dumps(one) + b"\n" for one in [head, *lines[:-1]]))
+    assert unpack(archive).beside == {**BESIDE, "stands": {}}
+    assert unpack(pack(write_document(DOCUMENT), written_beside()), unpack(archive)).beside == BESIDE

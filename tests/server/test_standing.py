@@ -1,16 +1,20 @@
 """Pieces that were found change nothing to be seen, as long as they show what stands in the page; and no longer."""
 
 import re
+from functools import partial
 
 import pytest
 from django.contrib.auth.models import User
 
 from navrel.core.files.writing import write_rule
+from navrel.core.language.visitor import Lens, Visitor
+from navrel.rendering.page import draw_page
 from navrel.server.edits.models import Edit
 from navrel.server.edits.services import undo
 from navrel.server.inventory.services import make_empty_site
 from navrel.server.inventory.sources import take_in_folder
 from navrel.server.library.services import make_piece
+from navrel.server.publishing.live import open_revision
 from navrel.server.publishing.services import impact_since_live, publish
 from navrel.server.rules.services import make_rule
 from navrel.server.sitestate.draft import draft
@@ -151,6 +155,39 @@ def test_what_was_found_is_outlined_with_nothing_around_it_and_loses_nothing(api
     sent = {"kind": "header", "name": piece.name, "content": piece.content}
     told = api.post("/api/sites/shore/picture", {"piece": sent, "path": "/page-5"}).json()
     assert "<header>" in piece.content["items"][0]["code"] and told["lost"] == []
+
+
+def test_what_a_piece_shows_that_stands_in_a_page_is_published_as_it_stands_there(api, shore):
+    # What no piece says: how a tag is written, and a comment.
+    for file in shore.iterdir():
+        file.write_text(file.read_text().replace("<header>", "<header ><!-- top -->").replace("<aside", "<aside\n"))
+    take_in_folder("shore", shore)
+    take(api)
+
+    def published():
+        state = open_revision(publish("shore", User.objects.get(username="una")))
+        drawn, lens = {}, Lens(Visitor(), state.document.now())
+        for page in state.index.tree.pages:
+            data = draw_page(state.source, page, "", lens, original=partial(state.original, page)).data
+            drawn[page.path] = data.decode().replace((shore / f"{page.path[1:]}.html").read_text(), "as it was")
+        return drawn
+
+    assert set(published().values()) == {"as it was"}
+    # What is added stands in that very element.
+    make_piece("shore", {"kind": "widget", "name": "Notice", "content": {"items": [{"type": "text", "text": "Gale"}]}})
+    notice(do="append")
+    drawn = published()["/page-5"]
+    assert "<header ><!-- top -->" in drawn and re.search(
+        r'<aside\n class="side">.*Second</a><.*Gale.*</aside>', drawn, re.DOTALL
+    )
+    # What was changed is drawn.
+    (piece,) = (one for one in draft(find_site("shore")).layout.pieces.values() if one.kind == "header")
+    told = api.get(address(piece.slug)).json()
+    code = piece.content["items"][0]["code"].replace("Marrowick", "Ferries")
+    changed = {"name": piece.name, "content": {"items": [{"type": "markup", "code": code}]}}
+    assert api.put(address(piece.slug), changed, told["version"]).status_code == 200
+    drawn = published()["/page-5"]
+    assert "<header>" in drawn and "Ferries" in drawn and "<aside\n" in drawn
 
 
 def test_what_loses_something_looks_different(api, shore):

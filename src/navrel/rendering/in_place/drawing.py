@@ -43,12 +43,16 @@ _OUTLINED = (
 
 @dataclass(frozen=True)
 class Original:
-    """The HTML of a page of its own, with the places of slots in it, and from where to where its title stands."""
+    """The HTML of a page of its own, with the places of slots in it, and from where to where its title stands.
+
+    ``stands``: by slot, the pieces that show what stands in its place: they are drawn by leaving that as it is.
+    """
 
     data: bytes
     encoding: str = "utf-8"
     seats: tuple[Seat, ...] = ()
     title: tuple[int, int] | None = None
+    stands: frozenset[tuple[str, str]] = frozenset()
 
 
 @dataclass(frozen=True)
@@ -75,7 +79,7 @@ def draw_in_place(
     slot that a picture of it is to show. ``kept``: the bindings of the page, where its scripts run: what they would
     take back is kept.
     """
-    shown = [one for seat in original.seats for one in _shown(original.data, drawing, seat)]
+    shown = [one for seat in original.seats for one in _shown(original, drawing, seat)]
     needing = next((number for number, one in enumerate(shown) if "nv-place" in one.markup), None)
     if needing is not None:
         needed = styles("".join(one.markup for one in shown))
@@ -116,11 +120,15 @@ class _Shown(NamedTuple):
     markup: str
 
 
-def _shown(data: bytes, drawing: SlotDrawing, seat: Seat) -> Iterator[_Shown]:
+def _shown(original: Original, drawing: SlotDrawing, seat: Seat) -> Iterator[_Shown]:
     """What stands in the place of a slot, or around what stood there where nothing takes its place."""
-    outcome = drawing.slots.get(seat.slot)
+    data, outcome = original.data, drawing.slots.get(seat.slot)
     if outcome is None or (outcome.state in ("unset", "locked") and not outcome.pieces):
         return
+    if drawing.outlines is None:
+        outcome = _left_standing(original, seat, outcome)
+        if outcome.own_at is not None and not outcome.pieces:
+            return
     at = outcome.own_at
     if at is None or seat.start == seat.end:
         start, end = seat.start, seat.end
@@ -154,6 +162,15 @@ def _kept(original: Original, shown: _Shown, bindings: Sequence[Binding]) -> Kep
 
     ways = [(how(one), one.selector) for one in bindings if one.slot == seat.slot]
     return Kept(ways, data[shown.start : shown.end].decode(original.encoding, "replace"))
+
+
+def _left_standing(original: Original, seat: Seat, outcome: Outcome) -> Outcome:
+    """An outcome by which stays what a piece shows that stands there: the page's scripts know that very element."""
+    filler = outcome.filler(seat.slot)
+    if filler not in outcome.pieces or (seat.slot, filler) not in original.stands:
+        return outcome
+    at = outcome.pieces.index(filler)
+    return replace(outcome, pieces=outcome.pieces[:at] + outcome.pieces[at + 1 :], own_at=at)
 
 
 def slot_in_place(drawing: SlotDrawing, slot: str, outcome: Outcome) -> str:

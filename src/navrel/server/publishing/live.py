@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from threading import Thread, current_thread
@@ -23,8 +23,10 @@ from navrel.core.pages.pageset import PageSet
 from navrel.core.pages.table import PageTable
 from navrel.core.questions.reach import rule_pages
 from navrel.rendering.hinges import SiteHinges
+from navrel.rendering.in_place.drawing import Original
 from navrel.rendering.page import Source
 from navrel.server.api.errors import InTheWay, Missing
+from navrel.server.bindings.standing import standing_in
 from navrel.server.inventory.models import Page as PageRecord
 from navrel.server.inventory.models import Site
 from navrel.server.library.models import Piece
@@ -47,7 +49,7 @@ class LiveState(SiteState):
     """A published state: also knows its revision, and the content of every page by digest.
 
     ``aliases``: addresses that lead to others; ``assets``: digest and media type of each file that is no page, by its
-    address.
+    address. ``stands``: of some pages, by slot, the pieces that show what stands in their files there.
     ``rule_ids`` are the ids that the rules had in the draft, in their order, and ``shelf`` the colour, position and
     origin of each piece by slug; both are empty in revisions that were published before they were kept. ``archived``:
     what was read of its archive; None for a draft that is looked at as if it were live.
@@ -57,9 +59,16 @@ class LiveState(SiteState):
     contents: dict[str, str] = field(kw_only=True)
     aliases: dict[str, str] = field(kw_only=True, default_factory=dict)
     assets: dict[str, tuple[str, str]] = field(kw_only=True, default_factory=dict)
+    stands: Mapping[str, frozenset[tuple[str, str]]] = field(kw_only=True, default_factory=dict)
     rule_ids: tuple[int, ...] = field(kw_only=True, default=())
     shelf: dict[str, dict[str, Any]] = field(kw_only=True, default_factory=dict)
     archived: Archived | None = field(kw_only=True, default=None)
+
+    def original(self, page: Page) -> Original | None:
+        """The HTML of a page of its own, in which stays what pieces show; None where it has none."""
+        own = super().original(page)
+        stands = self.stands.get(page.path)
+        return replace(own, stands=stands) if own and stands else own
 
     @cached_property
     def resolving(self) -> Source:
@@ -70,7 +79,7 @@ class LiveState(SiteState):
     def _large(self) -> dict[int, Any]:
         """What holds very much, each once, by what tells it from all else."""
         pages, layout = (self.document.pages, self.index.tree.pages), self.layout
-        large = [*pages, self.contents, self.originals, self.assets, layout.rules, layout.pieces]
+        large = [*pages, self.contents, self.originals, self.assets, self.stands, layout.rules, layout.pieces]
         return {id(one): one for one in large}
 
     def parts(self, newer: LiveState | None) -> list[list[object]]:
@@ -205,6 +214,7 @@ def open_revision(revision: Revision, older: LiveState | None = None, *, archive
             aliases=beside.get("aliases", {}),
             assets=beside["assets"],
             originals=beside["originals"],
+            stands=beside["stands"],
             rule_ids=tuple(beside.get("rule_ids", ())),
             shelf=beside.get("shelf", {}),
             archived=archived,
@@ -255,6 +265,7 @@ def packed(site: Site, state: SiteState) -> bytes:
         "aliases": draft_aliases(site),
         "assets": draft_assets(site),
         "originals": {path: one.written for path, one in state.originals.items()},
+        "stands": {path: sorted(stands) for path, stands in draft_stands(site, state).items()},
         "rule_ids": [rule.key for rule in state.document.layout.rules],
         "shelf": {
             piece.pop("slug"): piece
@@ -277,6 +288,7 @@ def as_if_live(site: Site, state: SiteState) -> LiveState:
         aliases=draft_aliases(site),
         assets=draft_assets(site),
         originals=state.originals,
+        stands=draft_stands(site, state),
     )
 
 
@@ -284,6 +296,12 @@ def draft_contents(site: Site) -> Iterator[tuple[str, str]]:
     """The path and the content digest of every page of the draft."""
     pairs = PageRecord.objects.filter(site=site, gone=False).values_list("path", "content_id")
     return ((path, digest or "") for path, digest in pairs.iterator())
+
+
+def draft_stands(site: Site, state: SiteState) -> dict[str, frozenset[tuple[str, str]]]:
+    """The pieces of a draft that show what stands in the files of its pages, by page."""
+    standing = standing_in(site, state)
+    return {path: stands for path in state.originals if (stands := standing(path))}
 
 
 def draft_assets(site: Site) -> dict[str, tuple[str, str]]:

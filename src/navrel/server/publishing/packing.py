@@ -10,9 +10,9 @@ from __future__ import annotations
 
 import gzip
 import zlib
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from contextlib import contextmanager
-from functools import partial
+from functools import lru_cache, partial
 from hashlib import blake2b
 from io import BytesIO
 from itertools import chain, islice
@@ -29,12 +29,25 @@ from navrel.server.inventory.originals import FrozenOriginal
 
 #: What stands in one line of a part that grows.
 _SLICE = 1000
+
+
+@lru_cache(maxsize=4096)
+def _once(stands: frozenset[tuple[str, str]]) -> frozenset[tuple[str, str]]:
+    return stands
+
+
+def _stands(told: Iterable[Iterable[str]]) -> frozenset[tuple[str, str]]:
+    """Pieces that show what stands in the places of slots, there once for all pages of which it is the same."""
+    return _once(frozenset((slot, slug) for slot, slug in told))
+
+
 #: The parts that grow with the site, besides its pages: objects by path, and as what their values are read, if not as
 #: they stand.
 _GROWING: dict[str, Callable[[Any], Any] | None] = {
     "contents": None,
     "originals": FrozenOriginal.of_archive,
     "assets": tuple,
+    "stands": _stands,
 }
 
 #: The values of one line, as they are read.
@@ -160,7 +173,8 @@ class _Reading:
         found = self.found[name] = {}
         slices: list[slice | _Values] = []
         start = 0
-        for _ in range(self._counts[name]):
+        # Revisions that were published before something was kept have no lines of it.
+        for _ in range(self._counts.get(name, 0)):
             line = self._lines.readline()
             digest = blake2b(line, digest_size=16, key=self._language.encode()[:64]).digest()
             if digest in found:
