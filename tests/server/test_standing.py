@@ -168,11 +168,14 @@ def test_what_a_piece_shows_that_stands_in_a_page_is_published_as_it_stands_ther
         state = open_revision(publish("shore", User.objects.get(username="una")))
         drawn, lens = {}, Lens(Visitor(), state.document.now())
         for page in state.index.tree.pages:
-            data = draw_page(state.source, page, "", lens, original=partial(state.original, page)).data
+            data = draw_page(state.source, page, "", lens, original=partial(state.served_original, page)).data
             drawn[page.path] = data.decode().replace((shore / f"{page.path[1:]}.html").read_text(), "as it was")
         return drawn
 
     assert set(published().values()) == {"as it was"}
+    # The preview draws what the pieces show: the same.
+    standing = api.get("/api/sites/shore/preview", path="/page-5").json()["standing"]
+    assert standing["same_through_lens"] and standing["targets"] == []
     # What is added stands in that very element.
     make_piece("shore", {"kind": "widget", "name": "Notice", "content": {"items": [{"type": "text", "text": "Gale"}]}})
     notice(do="append")

@@ -96,7 +96,7 @@ export function Impact({ impact, published }: { impact: Shapes["ImpactInfo"]; pu
       )}
       {unseen.length > 0 && (
         <>
-          <h3>Changes nothing to be seen: the template has no place</h3>
+          <h3>Changes nothing to be seen: these pages have no place for it</h3>
           <ul className="list">
             {unseen.map((shift) => (
               <Where key={keyOf(shift)} where={shift}>

@@ -104,8 +104,8 @@ function SetUpForm({ known }: { known: Shapes["SetUpInfo"] }) {
             label="Scripts of pages in their own HTML"
             value={facts.scripts ? "run" : "held"}
             options={[
-              ["held", "Scripts that pages bring along do not run"],
-              ["run", "Scripts that pages bring along run where they are published"],
+              ["held", "Scripts of pages do not run"],
+              ["run", "Scripts of pages run on the site"],
             ]}
             onChange={(scripts) => set({ scripts: scripts === "run" })}
           />

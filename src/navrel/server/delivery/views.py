@@ -108,7 +108,7 @@ def _drawn(state: LiveState, page: Page, hung: Hung, found: str = "") -> HttpRes
     """A page as HTML; ``found`` stands behind its content."""
     content = read_content(state.contents.get(page.path, "")) + found
     scripts = state.document.scripts
-    original = partial(state.original, page)
+    original = partial(state.served_original, page)
     drawn = draw_page(state.resolving, page, content, hung.lens, original=original, scripts_run=scripts)
     response = HttpResponse(drawn.data, content_type=f"text/html; charset={_label(drawn.encoding)}")
     if drawn.in_place:

@@ -264,7 +264,7 @@ def _draw(job: _Job, part: Sequence[tuple[str, Page]]) -> _Part:
     for name, page in part:
         content = contents.get(digests[page.path], "")
         # Whoever serves the files decides whether scripts run: most do.
-        original = partial(state.original, page)
+        original = partial(state.served_original, page)
         draw = partial(draw_page, state.resolving, page, content, original=original, scripts_run=True)
         plain = draw(job.lens)
         if plain.in_place and is_sayable(page.href):

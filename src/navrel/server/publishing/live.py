@@ -64,9 +64,9 @@ class LiveState(SiteState):
     shelf: dict[str, dict[str, Any]] = field(kw_only=True, default_factory=dict)
     archived: Archived | None = field(kw_only=True, default=None)
 
-    def original(self, page: Page) -> Original | None:
-        """The HTML of a page of its own, in which stays what pieces show; None where it has none."""
-        own = super().original(page)
+    def served_original(self, page: Page) -> Original | None:
+        """The HTML of a page of its own as it is served: in it stays what pieces show; None where it has none."""
+        own = self.original(page)
         stands = self.stands.get(page.path)
         return replace(own, stands=stands) if own and stands else own
 
