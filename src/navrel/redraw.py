@@ -5,7 +5,8 @@ from __future__ import annotations
 import codecs
 import hashlib
 import re
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import replace
 from datetime import datetime
 from pathlib import Path
 from typing import Protocol
@@ -23,7 +24,7 @@ from navrel.rendering.hinges import SiteHinges
 from navrel.rendering.in_place.drawing import Original
 from navrel.rendering.in_place.places import BadSelector, Marks, compiled, title_place
 from navrel.rendering.in_place.styles import in_place_stylesheet, in_place_stylesheet_address
-from navrel.rendering.page import Source, draw_over
+from navrel.rendering.page import Source, draw_over, no_original
 from navrel.request import PLAINLY_TOLD, plain_visitor
 
 #: The largest page that is drawn in; a larger one goes as it is.
@@ -113,10 +114,23 @@ class Redrawing:
         varies = ", ".join(dict.fromkeys((*stated_vary, *by)))
         return [*told, *([("Vary", varies)] if varies else []), ("Cache-Control", "private, no-cache")]
 
-    def draw(self, page: Page, data: bytes, encoding: str, visitor: Visitor, at: datetime | None = None) -> bytes:
-        """A page with what is decided for it, at a moment or now; as it is where that is nothing, or has no place."""
+    def draw(
+        self,
+        page: Page,
+        data: bytes,
+        encoding: str,
+        visitor: Visitor,
+        at: datetime | None = None,
+        taken: Callable[[], Original | None] = no_original,
+    ) -> bytes:
+        """A page with what is decided for it, at a moment or now; as it is where that is nothing, or has no place.
+
+        ``taken``: its HTML as it was taken in. What stood there, stands still, and is what a piece shows, stays.
+        """
         bindings = bindings_of(page, self._bindings, self.site.tree)
         own = Original(data, encoding, *self._places(data, encoding, bindings))
+        if before := taken():
+            own = replace(own, stands=own.stands_as_in(before))
         lens = Lens(visitor, at or self.site.document.now())
         return draw_over(self.site.source, page, own, bindings, lens).data
 

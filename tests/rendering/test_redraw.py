@@ -12,7 +12,10 @@ import pytest
 
 import navrel
 from navrel.asgi import InPlace as OverAsgi
+from navrel.core.language.visitor import Visitor
+from navrel.core.layout.binding import Seat
 from navrel.redraw import LARGEST, Redrawing
+from navrel.rendering.in_place.drawing import Original
 from navrel.rendering.in_place.places import BadSelector
 from navrel.wsgi import InPlace as OverWsgi
 
@@ -189,6 +192,24 @@ def test_an_application_is_not_asked_for_what_is_not_drawn_in(ask):
     assert asked == [{"HTTP_USER_AGENT": PHONE, "HTTP_X_OWN": "1"}]
     *_, asked = ask("/no/such", sent=sent)
     assert len(asked[0]) == len(sent)
+
+
+def test_what_a_piece_shows_that_stands_in_a_page_as_it_was_taken_in_stays(site):
+    drawing = Redrawing(site, PLACES)
+    page = site.tree.page("/about")
+    stands = frozenset({("header", "main-header")})
+
+    def drawn(data, taken):
+        before = Original(
+            taken, "utf-8", (Seat("header", taken.index(b"<header"), taken.index(b"<main")),), None, stands
+        )
+        return drawing.draw(page, data, "utf-8", Visitor(), taken=lambda: before)
+
+    elsewhere = PAGE.replace(b"Pay", b"Pay here")
+    assert drawn(PAGE, elsewhere) == PAGE and drawn(elsewhere, PAGE) == elsewhere
+    assert OWN not in drawn(PAGE.replace(b"Own", b"Our"), PAGE) and b"main-header" in drawn(
+        PAGE, PAGE.replace(b"Own", b"Our")
+    )
 
 
 def test_head_has_the_headers_and_no_body(ask):

@@ -6,6 +6,7 @@ import re
 import time
 from collections.abc import Iterable
 from dataclasses import dataclass
+from functools import partial
 from wsgiref.types import StartResponse, WSGIApplication, WSGIEnvironment
 
 from django.conf import settings
@@ -18,7 +19,7 @@ from navrel.core.layout.document import SiteDocument
 from navrel.core.pages.page import Page
 from navrel.core.pages.tree import PageTree
 from navrel.redraw import OF_BYTES, Redrawing
-from navrel.rendering.page import Source
+from navrel.rendering.page import Source, no_original
 from navrel.server.publishing.live import LiveState, newest_served
 from navrel.wsgi import NOT_ASKED, Answered, Headers, in_place, path_of
 
@@ -84,7 +85,8 @@ class OverOldSites:
             hung = hung_on(state, page, nature_of(state, page), environ, "over")
 
             def drawn(data: bytes, encoding: str) -> bytes:
-                return self._redrawing(state).draw(page, data, encoding, hung.lens.visitor, hung.lens.moment)
+                taken = partial(state.served_original, page) if page.path in state.stands else no_original
+                return self._redrawing(state).draw(page, data, encoding, hung.lens.visitor, hung.lens.moment, taken)
 
             return in_place(answer, environ, start_response, drawn, lambda told: _headers(told, hung, environ))
         except DatabaseError:
