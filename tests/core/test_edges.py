@@ -13,13 +13,16 @@ from navrel.core.cascade.bulk import resolve_all, unseated_pages
 from navrel.core.cascade.conditions import Unmet, weigh_audience
 from navrel.core.cascade.plain import resolve_page, standard_targets, trace
 from navrel.core.files.reading import read_document
+from navrel.core.files.references import missing_references
+from navrel.core.index.completion import complete
 from navrel.core.index.finding import TextFinder
 from navrel.core.index.page_index import PageIndex
-from navrel.core.language.holding import visitor_term_holds
+from navrel.core.language.holding import page_term_holds, visitor_term_holds
 from navrel.core.language.query import parse_query
 from navrel.core.language.visitor import Lens, Visitor
-from navrel.core.layout.document import Taxonomy, TaxonomyTerm
-from navrel.core.layout.model import Target
+from navrel.core.layout.condition import Condition
+from navrel.core.layout.document import SiteDocument, Taxonomy, TaxonomyTerm
+from navrel.core.layout.model import Rule, Target
 from navrel.core.lenses.contests import Lenses, contests
 from navrel.core.lenses.looks import page_looks
 from navrel.core.lenses.space import LensSpace
@@ -289,3 +292,42 @@ def test_common_letters_among_many_texts_are_found_in_order():
     assert finder.find("g", 3) == [0, 1, 2]
     assert finder.find("/page/499", 3) == [499, 4990, 4991]
     assert finder.find("9 9", 3) == []
+
+
+@pytest.mark.parametrize(
+    ("query", "found"),
+    [
+        ("within:/docs", ["/docs/fares", "/docs/fares/dogs", "/docs/isles/skerry", "/landing"]),
+        ("under:/docs/isles", ["/docs/isles/skerry", "/landing"]),
+        ("child:/docs", ["/docs/fares"]),
+        ("child:/docs/isles", ["/docs/isles/skerry"]),
+        ("within:/doc", []),
+        ("page:/docs", []),
+        ("within:/docs/fares", ["/docs/fares", "/docs/fares/dogs"]),
+    ],
+)
+def test_a_folder_without_a_page_holds_the_pages_at_its_addresses_and_what_stands_below_them(query, found):
+    paths = {"/": None, "/docs/fares": None, "/docs/fares/dogs": None, "/docs/isles/skerry": None, "/documents": None,
+             "/landing": "/docs/isles/skerry"}  # fmt: skip
+    tree = PageTree(Page(path, path, parent=parent) for path, parent in paths.items())
+    index = PageIndex(tree)
+    (clause,) = parse_query(query).clauses
+    assert [tree.pages[number].path for number in index.query(parse_query(query)).numbers()] == found
+    assert [page.path for page in tree.pages if page_term_holds(tree, page, clause.terms[0])] == found
+    document = SiteDocument("Marrowick", "marrowick", pages=tree.pages)
+    rule = Rule("r", Condition(parse_query(query)), ())
+    told = missing_references(replace(document, layout=replace(document.layout, rules=(rule,))))
+    assert [one.text for one in told] == ([] if found else [query.partition(":")[2]])
+    assert tree.folders == ["/docs", "/docs/isles"]
+
+
+def test_folders_are_offered_behind_pages():
+    tree = PageTree([Page("/", "Home"), Page("/docs/fares", "Fares"), Page("/docs/dogs", "Dogs")])
+    document = SiteDocument("Marrowick", "marrowick", pages=tree.pages)
+
+    def offered(text):
+        return [(one.insert, one.pages) for one in complete(PageIndex(tree), document, text, len(text)).offers]
+
+    assert offered("within:/do") == [("/docs", 2)] and offered("path:/do") == [("/docs/*", 2)]
+    assert offered("child:/do") == [("/docs", 2)]
+    assert offered("page:/do") == [("/docs/fares", 1), ("/docs/dogs", 1)]

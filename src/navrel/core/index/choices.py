@@ -117,8 +117,9 @@ def _values(index: PageIndex, document: SiteDocument, fact: str) -> Iterable[Cho
 
 
 def _page_table(index: PageIndex, fact: str) -> _Table:
-    """The pages that a fact can name, in tree order; all pages below one for a path pattern."""
+    """The pages that a fact can name, in tree order, then the folders; all pages below one for a path pattern."""
     tree = index.tree
+    folders = [] if fact == "page" else index.tree.folders
     children = index.texts("parent")
     paths, titles = tree.pages.column("path"), tree.pages.column("title")
     wanted = [
@@ -128,6 +129,10 @@ def _page_table(index: PageIndex, fact: str) -> _Table:
     ]
 
     def choice(at: int) -> Choice:
+        if at >= len(wanted):
+            folder = folders[at - len(wanted)]
+            value, label = (f"{folder}/*", f"below {folder}") if fact == "path" else (folder, folder)
+            return _counted(index, fact, value, label, "folder")
         number = wanted[at]
         page = tree.pages[number]
         below = tree.ends[number] - number - 1
@@ -136,7 +141,8 @@ def _page_table(index: PageIndex, fact: str) -> _Table:
         count = {"page": 1, "within": below + 1, "child": children.get(page.path, 0)}.get(fact, below)
         return Choice(page.path, page.title, page.type or page.kind, count)
 
-    return _Table(TextFinder([(paths[number], titles[number]) for number in wanted]), choice)
+    named = [*((paths[number], titles[number]) for number in wanted), *((folder, "") for folder in folders)]
+    return _Table(TextFinder(named), choice)
 
 
 def _counted(index: PageIndex, fact: str, value: str, label: str, about: str = "") -> Choice:

@@ -284,14 +284,22 @@ def _posted(fact: str) -> _Answer:
 
 
 def _section(first: int) -> _Answer:
-    """The unbroken range of a page's section, from the page itself (0) or the one after it (1)."""
+    """The unbroken range of a page's section, from the page itself (0) or the one after it (1); those of a folder."""
 
     def answer(index: PageIndex, mask: Mask, value: Value, key: str) -> None:
         number = index.tree.numbers.get(value.text)
         if number is not None:
             mask[number + first : index.tree.ends[number]] = True
+        for number in index.tree.in_folder(value.text):
+            mask[number : index.tree.ends[number]] = True
 
     return answer
+
+
+def _child(index: PageIndex, mask: Mask, value: Value, key: str) -> None:
+    mask[index.postings("parent").get(value.text, [])] = True
+    folder, paths = value.text.rstrip("/"), index.tree.pages.column("path")
+    mask[[number for number in index.tree.in_folder(value.text) if paths[number].rpartition("/")[0] == folder]] = True
 
 
 def _page(index: PageIndex, mask: Mask, value: Value, key: str) -> None:
@@ -361,7 +369,7 @@ _ANSWERS: dict[str, _Answer] = {
     "path": _path,
     "within": _section(0),
     "under": _section(1),
-    "child": _posted("parent"),
+    "child": _child,
     "term": _posted("term"),
     "lists": _lists,
     "author": _posted("author"),

@@ -271,6 +271,24 @@ def _page_fact(name: str, rank: Rank, about: str, read: Any, holds: Any, **more:
     return Fact(name, rank, about, read, holds, **more)
 
 
+def _is_below(tree: PageTree, page: Page, path: str) -> bool:
+    """Whether a page stands below another, or in a folder: at an address below a path at which there is no page."""
+    if path in tree.numbers:
+        return path in tree.ancestor_paths(page)
+    return any(_is_in(one, path) for one in (page.path, *tree.ancestor_paths(page)))
+
+
+def _is_right_below(tree: PageTree, page: Page, path: str) -> bool:
+    """Whether a page stands directly below another, or directly in a folder."""
+    if path in tree.numbers:
+        return tree.parent_path(page) == path
+    return page.path.rpartition("/")[0] == path.rstrip("/")
+
+
+def _is_in(path: str, folder: str) -> bool:
+    return path.startswith(f"{folder.rstrip('/')}/")
+
+
 #: What a page query can ask. ``holds(site, page, value, key)``; ``key`` is the part after the dot of a keyed fact.
 PAGE_FACTS = _registry(
     _page_fact("page", "exact", "exactly this page", _page_path, lambda s, p, v, k: p.path == v.text),
@@ -280,21 +298,21 @@ PAGE_FACTS = _registry(
         "narrow",
         "this page and all below it",
         _page_path,
-        lambda s, p, v, k: p.path == v.text or v.text in s.ancestor_paths(p),
+        lambda s, p, v, k: p.path == v.text or _is_below(s, p, v.text),
     ),
     _page_fact(
         "under",
         "narrow",
         "all below this page, not the page itself",
         _page_path,
-        lambda s, p, v, k: v.text in s.ancestor_paths(p),
+        lambda s, p, v, k: _is_below(s, p, v.text),
     ),
     _page_fact(
         "child",
         "narrow",
         "the pages directly below this one",
         _page_path,
-        lambda s, p, v, k: s.parent_path(p) == v.text,
+        lambda s, p, v, k: _is_right_below(s, p, v.text),
     ),
     _page_fact(
         "term",

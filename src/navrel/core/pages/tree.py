@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Container, Iterable, Mapping, Sequence
+from bisect import bisect_left
+from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from functools import cache, cached_property
 
@@ -14,6 +15,8 @@ from .table import PageTable
 _MOST_ROUNDS = 50
 #: Top pages that stand last in the tree, whatever their path: they are answers, not places.
 _LAST_KINDS = {"search": 1, "missing": 2}
+#: What is sorted behind all that a path can go on with.
+_LAST = "\U0010ffff"
 #: The place of the page above a top page.
 _NOWHERE = -1
 
@@ -86,6 +89,23 @@ class PageTree:
             path = self.parents[self.numbers[path]]
         return found
 
+    def in_folder(self, path: str) -> list[int]:
+        """The numbers of the pages at addresses below a path at which there is no page: those of its folder."""
+        if path in self.numbers:
+            return []
+        inside = f"{path.rstrip('/')}/"
+        paths = [one for one, _ in self._sorted]
+        return [number for _, number in self._sorted[bisect_left(paths, inside) : bisect_left(paths, inside + _LAST)]]
+
+    @cached_property
+    def folders(self) -> list[str]:
+        """The paths above those of pages at which there is no page, sorted."""
+        return sorted({above for path in self.numbers for above in folders_of(path)}.difference(self.numbers))
+
+    @cached_property
+    def _sorted(self) -> list[tuple[str, int]]:
+        return sorted(self.numbers.items())
+
     @cached_property
     def ends(self) -> tuple[int, ...]:
         """For each page, the number after the last page below it."""
@@ -142,6 +162,12 @@ def _places_above(paths: Sequence[str], stated: Sequence[str | None], places: Ma
         else (nearest(path.rpartition("/")[0]) if path not in ("", "/") else _NOWHERE)
         for path, parent in zip(paths, stated, strict=True)
     ]
+
+
+def folders_of(path: str) -> Iterator[str]:
+    """The paths above a path, nearest first, but for that of the home page."""
+    while path := path.rpartition("/")[0]:
+        yield path
 
 
 def rings(parent_of: Mapping[str, str | None]) -> list[list[str]]:
