@@ -90,6 +90,7 @@
 
   const plain = (path) => path.replace(/(?:\/|\/index\.html|\.html)$/, "");
   const elsewhere = (address) => {
+    if (!URL.canParse(address, document.baseURI)) return "";
     const to = new URL(address, document.baseURI);
     return to.origin === location.origin && plain(to.pathname) !== plain(location.pathname) ? to.href : "";
   };
