@@ -12,8 +12,12 @@ import pytest
 
 import navrel
 from navrel.asgi import InPlace as OverAsgi
+from navrel.core.files.writing import write_rule
+from navrel.core.language.query import parse_query
 from navrel.core.language.visitor import Visitor
 from navrel.core.layout.binding import Seat
+from navrel.core.layout.condition import Condition
+from navrel.core.layout.model import Action, Rule
 from navrel.redraw import LARGEST, Redrawing
 from navrel.rendering.in_place.drawing import Original
 from navrel.rendering.in_place.places import BadSelector
@@ -193,6 +197,22 @@ def test_an_application_is_not_asked_for_what_is_not_drawn_in(ask):
     assert asked == [{"HTTP_USER_AGENT": PHONE, "HTTP_X_OWN": "1"}]
     *_, asked = ask("/no/such", sent=sent)
     assert len(asked[0]) == len(sent)
+
+
+def test_a_title_that_scripts_would_take_back_is_kept_where_nothing_else_is_decided(site):
+    rule = Rule("t", Condition(parse_query("all")), (Action("set", setting="document-title", value="Ferry"),), 900)
+    layout = replace(site.document.layout, rules=(rule,))
+    titled = navrel.load({**DEMO, "rules": [write_rule(one) for one in layout.rules]})
+    (about,) = (one for one in titled.tree.pages if one.path == "/about")
+    page = b"<head><script>before()</script><title>Old</title><script>__NUXT__</script></head><header>Own</header>"
+    drawn = Redrawing(titled, {"footer": "footer"}).draw(about, page, "utf-8", Visitor())
+    kept = re.fullmatch(
+        rb"<head><script>before\(\)</script><title>Ferry</title>(<script>.*</script>)<script>__NUXT__</script>"
+        rb"</head><header>Own</header>",
+        drawn,
+        re.DOTALL,
+    )
+    assert kept and b'{"places": [], "title": true}' in kept[1]
 
 
 def test_what_a_piece_shows_that_stands_in_a_page_as_it_was_taken_in_stays(site):

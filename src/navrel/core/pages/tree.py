@@ -6,6 +6,7 @@ from bisect import bisect_left
 from collections.abc import Container, Iterable, Iterator, Mapping, Sequence
 from dataclasses import replace
 from functools import cache, cached_property
+from operator import itemgetter
 
 from ..errors import TreeError
 from .page import Page, page_path
@@ -94,8 +95,8 @@ class PageTree:
         if path in self.numbers:
             return []
         inside = f"{path.rstrip('/')}/"
-        paths = [one for one, _ in self._sorted]
-        return [number for _, number in self._sorted[bisect_left(paths, inside) : bisect_left(paths, inside + _LAST)]]
+        first, last = (bisect_left(self._sorted, one, key=itemgetter(0)) for one in (inside, inside + _LAST))
+        return [number for _, number in self._sorted[first:last]]
 
     @cached_property
     def folders(self) -> list[str]:

@@ -92,13 +92,14 @@ def draw_in_place(
     if needing is not None:
         needed = styles("".join(one.markup for one in shown))
         shown[needing] = shown[needing]._replace(markup=needed + shown[needing].markup)
+    titled = original.title if title is not None else None
     keeping = []
-    if kept and (shown or title is not None) and is_hydrated(original.data):
+    if kept and (shown or titled) and is_hydrated(original.data):
         places = [_kept(original, one, kept) for one in shown]
         shown = [one._replace(markup=fenced(number, one.markup)) for number, one in enumerate(shown)]
-        script = keeper(places, title=title is not None)
-        at = keeper_at(original.data, max((one.end for one in shown), default=0))
-        keeping = [_Splice(at, at, script.encode("ascii"))]
+        # Behind all that it keeps.
+        at = keeper_at(original.data, max(*(one.end for one in shown), titled[1] if titled else 0, 0))
+        keeping = [_Splice(at, at, keeper(places, title=titled is not None).encode("ascii"))]
     encoded = [
         _Splice(
             one.start,
@@ -107,8 +108,8 @@ def draw_in_place(
         )
         for one in shown
     ]
-    if title is not None and original.title is not None:
-        encoded.append(_Splice(*original.title, _encoded(escape(title, quote=False), original.encoding)))
+    if titled:
+        encoded.append(_Splice(*titled, _encoded(escape(title or "", quote=False), original.encoding)))
     if drawing.outlines is not None:
         encoded += _outlines(original, drawing, shown)
     encoded += keeping

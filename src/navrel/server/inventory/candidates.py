@@ -105,7 +105,11 @@ def candidates(told: Told) -> list[Candidate]:
         # A parent that the path tells by itself is nothing that a place would add.
         if values and not (fact == "parent" and values == [told.folder]):
             found[key] = Candidate(fact, place, values)
-    are_none = [Candidate("parent", place, []) for place, ends_here in lists if not ends_here]
+    are_none = [
+        Candidate("parent", place, [])
+        for place, ends_here in lists
+        if not ends_here and not _CALLED["parent"].search(place.of[1:])
+    ]
     return [*found.values(), *are_none][:MOST_CANDIDATES]
 
 

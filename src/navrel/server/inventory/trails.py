@@ -54,14 +54,10 @@ def written_before(tree: Any, heading: Any, title: str, path: str, led_to: LedTo
     """Where the line leads last that is a trail by how it is written: links that signs lead on from, down to the page.
 
     It stands before ``heading``; what ends it is a link to the page, or its name: words of the heading or of ``title``.
-    Where nothing stands behind the last sign, two of them are a trail: one may lead to what is read next. (A sign that
-    stands in code and mails too says nothing there.)
+    Where nothing stands behind the last sign, two of them are a trail: one may lead to what is read next. What stands
+    in code and mails too, `>`, says nothing there.
     """
-    looked_at: set[Any] = set()
-    for line in _lines_with_signs(tree, heading):
-        if line in looked_at:
-            continue
-        looked_at.add(line)
+    for line in dict.fromkeys(_lines_with_signs(tree, heading)):
         steps = _steps(line)
         signs = [number for number, one in enumerate(steps) if isinstance(one, str) and _SIGN.fullmatch(one)]
         if not signs:
@@ -102,7 +98,12 @@ def _is_led_on_from(link: Any) -> bool:
 
 
 def _steps(line: Any) -> list[Any]:
-    """The links of a line, and what is written between them, in turn: each sign, and what is none."""
+    """The links of a line, and what is written between them, in turn: each sign, and what is none.
+
+    Nothing of what holds very many links: that is no line.
+    """
+    if next(islice(line.iter("a"), _MOST_LINKS, None), None) is not None:
+        return []
     steps: list[Any] = []
     text: list[str] = []
 
