@@ -10,7 +10,6 @@ from ..errors import Problem
 from ..language.query import Query, Term
 from ..layout.condition import Condition
 from ..layout.document import SiteDocument
-from ..pages.tree import folders_of
 
 _PAGES = ("page", "within", "under", "child")
 
@@ -72,9 +71,8 @@ def _queries(condition: Condition) -> tuple[tuple[str, Query], ...]:
 def missing_references(document: SiteDocument) -> Iterator[Reference]:
     """The references to pages, terms, types, authors and roles that the site does not have."""
     paths = {page.path for page in document.pages}
-    folders = {above for path in paths for above in folders_of(path)}
     known = {
-        **dict.fromkeys(_PAGES, paths | folders),
+        **dict.fromkeys(_PAGES, paths.union(document.tree.folders)),
         "page": paths,
         "term": {f"{taxonomy.slug}/{term.slug}" for taxonomy in document.taxonomies for term in taxonomy.terms},
         "type": {page.type for page in document.pages},

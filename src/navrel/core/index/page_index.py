@@ -290,6 +290,7 @@ def _section(first: int) -> _Answer:
         number = index.tree.numbers.get(value.text)
         if number is not None:
             mask[number + first : index.tree.ends[number]] = True
+            return
         for number in index.tree.in_folder(value.text):
             mask[number : index.tree.ends[number]] = True
 

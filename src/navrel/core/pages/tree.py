@@ -97,7 +97,7 @@ class PageTree:
     @cached_property
     def folders(self) -> list[str]:
         """The paths above those of pages at which there is no page, sorted."""
-        return sorted({above for path in self.numbers for above in folders_of(path)}.difference(self.numbers))
+        return sorted({above for path in self.numbers for above in _folders_of(path)}.difference(self.numbers))
 
     @cached_property
     def ends(self) -> tuple[int, ...]:
@@ -157,7 +157,7 @@ def _places_above(paths: Sequence[str], stated: Sequence[str | None], places: Ma
     ]
 
 
-def folders_of(path: str) -> Iterator[str]:
+def _folders_of(path: str) -> Iterator[str]:
     """The paths above a path, nearest first, but for that of the home page."""
     while path := path.rpartition("/")[0]:
         yield path

@@ -56,10 +56,7 @@ class Original:
 
     def stands_as_in(self, other: Original) -> frozenset[tuple[str, str]]:
         """The pieces that show what stands in another HTML of the page, as far as just that stands here too."""
-        here, there = (
-            {seat.slot: one.data[seat.start : seat.end] for seat in one.seats} if other.stands else {}
-            for one in (self, other)
-        )
+        here, there = ({seat.slot: one.data[seat.start : seat.end] for seat in one.seats} for one in (self, other))
         return frozenset(one for one in other.stands if one[0] in here and here[one[0]] == there.get(one[0]))
 
 

@@ -214,9 +214,11 @@ def title_of(heading: Any, in_head: str = "") -> str:
         if text_of(link) in _PERMALINK_TEXT or _PERMALINK.search(link.get("class") or ""):
             link.drop_tree()
     glued = words_of(heading)
-    for one in heading.iter("span", "i", "b"):
-        if not (len(one) or one.text or one.get("id")):
-            one.text = " "
+    drawn = [one for one in heading.iter("span", "i", "b") if not (len(one) or one.text or one.get("id"))]
+    if not drawn:
+        return glued
+    for one in drawn:
+        one.text = " "
     words = words_of(heading)
     return in_head if words != glued and _SIGNS.sub("", in_head) == _SIGNS.sub("", glued) else words
 

@@ -79,11 +79,8 @@ def propose(site: Site) -> tuple[list[Seen], int]:
             return []
 
     seen: dict[tuple[str, str], Seen] = {}
-    left_out = {
-        (line["fact"], _key(place))
-        for line in map(write_fact, full(read_recipe(site.recipe)))
-        for place in line["places"]
-    }
+    lines = map(write_fact, full(read_recipe(site.recipe)))
+    left_out = {(line["fact"], _key(place)) for line in lines for place in line["places"]}
     for page, told in zip(pages, read_beside(pages, look), strict=True):
         now = as_texts(page.path, taken_facts(page))
         # What one page shows to be no place of a fact is none.
